@@ -1,0 +1,334 @@
+// Package face says what a face is: what it is called, how it looks in numbers,
+// what it covers and what its maker allows.
+//
+// Read takes all of it from the tables of one font and invents nothing: a name
+// that the font does not have stays empty, and what contradicts itself is
+// reported as a Problem. The rules for choosing among a font's name records are
+// in package sfnt; which of the names a platform answers to is for the targets.
+package face
+
+import (
+	"errors"
+	"fmt"
+	"math"
+	"strings"
+
+	"notaria/internal/sfnt"
+)
+
+// Slant says how a face leans.
+type Slant string
+
+// The slants of the names contract.
+const (
+	Upright Slant = "upright"
+	Italic  Slant = "italic"
+	Oblique Slant = "oblique"
+)
+
+// A Face is one font as the names contract shows it. Distances are in font
+// units, Weight is 1 to 1000, Width is percent of normal.
+type Face struct {
+	File      string `json:"file"`
+	Index     int    `json:"index"`
+	Format    string `json:"format"`
+	Container string `json:"container"`
+	Archive   string `json:"archive,omitempty"`
+
+	PostScript   string `json:"postscript"`
+	Family       string `json:"family"`
+	Style        string `json:"style"`
+	Full         string `json:"full"`
+	LegacyFamily string `json:"legacy_family"`
+	LegacyStyle  string `json:"legacy_style"`
+
+	Weight     int        `json:"weight"`
+	Width      float64    `json:"width"`
+	Slant      Slant      `json:"slant"`
+	FixedPitch bool       `json:"fixed_pitch"`
+	Category   string     `json:"category"`
+	Variable   bool       `json:"variable"`
+	Axes       []Axis     `json:"axes"`
+	Instances  []Instance `json:"instances"`
+
+	Glyphs     int      `json:"glyphs"`
+	Characters int      `json:"characters"`
+	Scripts    []string `json:"scripts"`
+	UnitsPerEm int      `json:"units_per_em"`
+	Ascent     int      `json:"ascent"`
+	Descent    int      `json:"descent"`
+	LineGap    int      `json:"line_gap"`
+
+	Version    string `json:"version"`
+	Vendor     string `json:"vendor"`
+	Copyright  string `json:"copyright"`
+	License    string `json:"license"`
+	LicenseURL string `json:"license_url"`
+	Embedding  string `json:"embedding"`
+
+	Bytes  int64             `json:"bytes"`
+	SHA256 string            `json:"sha256"`
+	Names  []Name            `json:"names"`
+	Type   map[string]string `json:"type_this"`
+}
+
+// An Axis is a direction in which a variable face varies.
+type Axis struct {
+	Tag     string  `json:"tag"`
+	Name    string  `json:"name"`
+	Min     float64 `json:"min"`
+	Default float64 `json:"default"`
+	Max     float64 `json:"max"`
+}
+
+// An Instance is a named cut of a variable face.
+type Instance struct {
+	Name        string             `json:"name"`
+	PostScript  string             `json:"postscript"`
+	Coordinates map[string]float64 `json:"coordinates"`
+}
+
+// A Name is one record of the name table.
+type Name struct {
+	ID       int    `json:"id"`
+	Platform int    `json:"platform"`
+	Language string `json:"language"`
+	Value    string `json:"value"`
+}
+
+// A Problem is something that a person should know about a file.
+type Problem struct {
+	File    string `json:"file"`
+	Code    string `json:"code"`
+	Message string `json:"message"`
+	Cure    string `json:"cure"`
+	// Fatal says that the file could not be used at all.
+	Fatal bool `json:"-"`
+}
+
+// Options say what to read beyond the names and metrics, since each costs time.
+type Options struct {
+	Coverage bool // characters and scripts, from the whole cmap
+	Records  bool // every record of the name table
+}
+
+// Read takes a face from a font. The problems have no File yet.
+func Read(font *sfnt.Font, opt Options) (Face, []Problem, error) {
+	names, err := font.Names()
+	if err != nil {
+		return Face{}, nil, fmt.Errorf("the font's names: %w", err)
+	}
+	head, err := font.Head()
+	if err != nil {
+		return Face{}, nil, fmt.Errorf("the font's head: %w", err)
+	}
+	f := Face{Format: string(font.Format()), Scripts: []string{}, Names: []Name{}, Axes: []Axis{}, Instances: []Instance{}}
+	f.takeNames(names)
+	problems := f.takeStyle(font, head)
+	if err := f.takeMetrics(font, head); err != nil {
+		return Face{}, nil, err
+	}
+	if err := f.takeVariations(font, names); err != nil {
+		return Face{}, nil, err
+	}
+	if opt.Coverage {
+		if err := f.takeCoverage(font); err != nil {
+			return Face{}, nil, fmt.Errorf("the font's character map: %w", err)
+		}
+	}
+	if opt.Records {
+		for _, r := range names {
+			f.Names = append(f.Names, Name{int(r.ID), int(r.Platform), language(r), sfnt.Clean(r.Value)})
+		}
+	}
+	return f, append(problems, f.nameProblems(names)...), nil
+}
+
+func (f *Face) takeNames(n sfnt.Names) {
+	f.PostScript = n.Get(sfnt.NamePostScript)
+	f.LegacyFamily, f.LegacyStyle = n.Get(sfnt.NameFamily), n.Get(sfnt.NameStyle)
+	f.Family, f.Style = n.Get(sfnt.NameTypoFamily), n.Get(sfnt.NameTypoStyle)
+	if f.Family == "" {
+		f.Family = f.LegacyFamily
+	}
+	if f.Style == "" {
+		f.Style = f.LegacyStyle
+	}
+	f.Full = n.Get(sfnt.NameFull)
+	f.Version, f.Copyright = n.Get(sfnt.NameVersion), n.Get(sfnt.NameCopyright)
+	f.License, f.LicenseURL = n.Get(sfnt.NameLicense), n.Get(sfnt.NameLicenseURL)
+}
+
+// widths are the percentages of OS/2 width classes 1 to 9.
+var widths = [...]float64{50, 62.5, 75, 87.5, 100, 112.5, 125, 150, 200}
+
+// takeStyle reads weight, width, slant, category and embedding. A font without
+// OS/2 (old Apple fonts) is judged by its head table alone.
+func (f *Face) takeStyle(font *sfnt.Font, head sfnt.Head) []Problem {
+	f.Weight, f.Width, f.Slant, f.Category = 400, 100, Upright, "unknown"
+	f.Embedding = "installable"
+	if head.MacStyle&sfnt.MacBold != 0 {
+		f.Weight = 700
+	}
+	if head.MacStyle&sfnt.MacItalic != 0 {
+		f.Slant = Italic
+	}
+	if post, err := font.Post(); err == nil {
+		f.FixedPitch = post.FixedPitch
+	}
+	o, err := font.OS2()
+	if err != nil {
+		return nil
+	}
+	if w := int(o.WeightClass); w >= 10 && w <= 1000 {
+		f.Weight = w
+	} else if w > 0 && w < 10 {
+		f.Weight = w * 100 // the first edition of the table counted to nine
+	}
+	if w := int(o.WidthClass); w >= 1 && w <= 9 {
+		f.Width = widths[w-1]
+	}
+	switch {
+	case o.Selection&sfnt.SelOblique != 0 && o.Version >= 4:
+		f.Slant = Oblique
+	case o.Selection&sfnt.SelItalic != 0:
+		f.Slant = Italic
+	}
+	f.Vendor = strings.TrimRight(strings.ToValidUTF8(o.Vendor, "?"), " \x00")
+	f.Category = category(o, f.FixedPitch)
+	f.Embedding = embedding(o.Embedding)
+	if o.Selection&sfnt.SelBold != 0 && f.Weight < 500 {
+		return []Problem{{Code: "weight-contradiction",
+			Message: fmt.Sprintf("%s is flagged bold, yet its weight class is %d", f.PostScript, f.Weight),
+			Cure:    "ask for it by its PostScript name, not by weight"}}
+	}
+	return nil
+}
+
+// embedding words the font's licensing bits (spec: OS/2, fsType).
+func embedding(fsType uint16) string {
+	switch {
+	case fsType&0x000f == 0:
+		return "installable"
+	case fsType&0x0008 != 0:
+		return "editable"
+	case fsType&0x0004 != 0:
+		return "preview-print"
+	case fsType&0x0002 != 0:
+		return "restricted"
+	}
+	return "installable"
+}
+
+// category reads PANOSE (spec: OS/2, panose): family kind, then serif style.
+func category(o sfnt.OS2, fixed bool) string {
+	kind, serif := o.Panose[0], o.Panose[1]
+	switch {
+	case fixed || kind == 2 && o.Panose[3] == 9:
+		return "mono"
+	case kind == 3:
+		return "script"
+	case kind == 4:
+		return "display"
+	case kind == 5:
+		return "symbol"
+	case kind != 2:
+		return "unknown"
+	case serif >= 11 && serif <= 15:
+		return "sans"
+	case serif == 6 || serif == 7:
+		return "slab"
+	case serif >= 2 && serif <= 10:
+		return "serif"
+	}
+	return "unknown"
+}
+
+func (f *Face) takeMetrics(font *sfnt.Font, head sfnt.Head) error {
+	f.UnitsPerEm = int(head.UnitsPerEm)
+	if maxp, err := font.Maxp(); err == nil {
+		f.Glyphs = int(maxp.NumGlyphs)
+	} else if !errors.Is(err, sfnt.ErrNoTable) {
+		return err
+	}
+	hhea, err := font.Hhea()
+	if errors.Is(err, sfnt.ErrNoTable) {
+		return nil
+	}
+	f.Ascent, f.Descent, f.LineGap = int(hhea.Ascender), int(hhea.Descender), int(hhea.LineGap)
+	return err
+}
+
+func (f *Face) takeVariations(font *sfnt.Font, names sfnt.Names) error {
+	axes, instances, err := font.Variations()
+	if err != nil {
+		return err
+	}
+	f.Variable = len(axes) > 0
+	for _, a := range axes {
+		f.Axes = append(f.Axes, Axis{a.Tag, names.Get(a.NameID), a.Min, a.Default, a.Max})
+	}
+	for _, in := range instances {
+		out := Instance{Name: names.Get(in.NameID), Coordinates: map[string]float64{}}
+		if in.PostScriptID != 0 {
+			out.PostScript = names.Get(in.PostScriptID)
+		}
+		for i, v := range in.Coordinates {
+			out.Coordinates[axes[i].Tag] = math.Round(v*1000) / 1000
+		}
+		f.Instances = append(f.Instances, out)
+	}
+	return nil
+}
+
+// maxPostScript is the length that the spec allows name ID 6, in characters.
+const maxPostScript = 63
+
+// nameProblems reports names that some platform will trip over.
+func (f *Face) nameProblems(names sfnt.Names) []Problem {
+	if f.PostScript == "" {
+		return []Problem{{Code: "no-postscript-name", Message: "the font has no PostScript name (name ID 6)",
+			Cure: "Apple platforms cannot load it by name; ask its maker for a repaired edition"}}
+	}
+	if bad := illegalPostScript(f.PostScript); bad != "" {
+		return []Problem{{Code: "bad-postscript-name",
+			Message: fmt.Sprintf("the PostScript name %q %s", Short(f.PostScript), bad),
+			Cure:    "platforms differ on such names; ask its maker for a repaired edition"}}
+	}
+	if r, _ := names.Best(sfnt.NamePostScript); r.Broken {
+		return []Problem{{Code: "broken-name", Message: "the PostScript name is not stored as its encoding says",
+			Cure: "platforms differ on such names; ask its maker for a repaired edition"}}
+	}
+	return nil
+}
+
+// illegalPostScript says what is wrong with a PostScript name, or "" (spec:
+// name, ID 6: printable ASCII without ten signs, at most 63 characters).
+func illegalPostScript(s string) string {
+	for _, r := range s {
+		if r < 0x21 || r > 0x7e || strings.ContainsRune("[](){}<>/%", r) {
+			return fmt.Sprintf("holds %q, which the format forbids", r)
+		}
+	}
+	if len(s) > maxPostScript {
+		return fmt.Sprintf("has %d characters; %d are allowed", len(s), maxPostScript)
+	}
+	return ""
+}
+
+// Short cuts a name that would drown a message.
+func Short(s string) string {
+	if r := []rune(s); len(r) > 80 {
+		return string(r[:79]) + "…"
+	}
+	return s
+}
+
+// ID is the face's key in a project: its PostScript name, or its full name for
+// fonts that have none.
+func (f Face) ID() string {
+	if f.PostScript != "" {
+		return f.PostScript
+	}
+	return f.Full
+}

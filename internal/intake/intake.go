@@ -1,0 +1,382 @@
+// Package intake finds the faces in what a developer downloaded: font files,
+// folders of them, and zip archives.
+//
+// Everything that comes in is untrusted. No path of an archive is ever used to
+// write with, sizes and counts are bounded before anything is unpacked, and a
+// bad file becomes a Problem that never stops the others. Nothing is moved or
+// changed; Found.Read gives a copy of a face's bytes.
+package intake
+
+import (
+	"bytes"
+	"context"
+	"crypto/sha256"
+	"encoding/hex"
+	"errors"
+	"fmt"
+	"io"
+	"io/fs"
+	"os"
+	"path/filepath"
+	"runtime"
+	"sort"
+	"strings"
+	"sync/atomic"
+
+	"golang.org/x/sync/errgroup"
+
+	"notaria/internal/face"
+	"notaria/internal/sfnt"
+)
+
+// Limits on what is taken in.
+const (
+	maxFontBytes  = 64 << 20 // one font file
+	maxFiles      = 50_000   // files looked at in one go
+	maxZipEntries = 20_000   // entries of one archive
+	maxZipBytes   = 512 << 20
+	maxRatio      = 200 // unpacked to packed; fonts pack at 2 to 4
+	ratioFloor    = 1 << 20
+	maxText       = 1 << 20 // a licence text
+)
+
+// Options say what to read of each face.
+type Options struct {
+	face.Options
+	Digest   bool                  // SHA-256 of the file, which reads all of it
+	Progress func(done, total int) // called from several goroutines; may be nil
+}
+
+// A Found is one face and where it came from.
+type Found struct {
+	face.Face
+	src source
+}
+
+// A Text is a licence or a notice that came along with the faces.
+type Text struct {
+	File    string // as shown to people
+	Archive string
+	Name    string // its file name
+	src     source
+}
+
+// Read gives the bytes of the whole font file.
+func (f Found) Read() ([]byte, error) { return f.src.bytes(maxFontBytes) }
+
+// Read gives the text's bytes.
+func (t Text) Read() ([]byte, error) { return t.src.bytes(maxText) }
+
+// BaseName is the file's own name, without folders.
+func (f Found) BaseName() string { return f.src.name }
+
+// A Haul is all that was found, sorted by family, weight, slant and file.
+type Haul struct {
+	Faces    []Found
+	Licences []Text
+	Junk     int // hidden and system files left out
+	Problems []face.Problem
+}
+
+// source is a file on disk or an entry of an archive.
+type source struct {
+	shown, name, archive string
+	given                bool // named by the user, not met on the way
+	entry                *zipEntry
+}
+
+// Extensions that fonts, and things taken for fonts, have.
+var fontExtensions = map[string]bool{
+	".ttf": true, ".otf": true, ".ttc": true, ".otc": true, ".woff": true, ".woff2": true,
+	".pfb": true, ".pfa": true, ".eot": true, ".dfont": true, ".suit": true, ".fon": true,
+}
+
+// Gather reads the faces under paths. The error is for what stops all of it: a
+// cancelled context, too many files. Everything else is in Haul.Problems.
+func Gather(ctx context.Context, paths []string, opt Options) (Haul, error) {
+	var h Haul
+	var fonts []source
+	for _, p := range paths {
+		found, err := h.scan(p)
+		if err != nil {
+			h.problem(p, err)
+		}
+		if fonts = append(fonts, found...); len(fonts) > maxFiles {
+			return h, fmt.Errorf("%s: expected at most %d font files in one go, found more: name fewer folders", p, maxFiles)
+		}
+	}
+	type read struct {
+		faces    []Found
+		problems []face.Problem
+	}
+	results := make([]read, len(fonts))
+	g, ctx := errgroup.WithContext(ctx)
+	g.SetLimit(2 * runtime.GOMAXPROCS(0))
+	var done atomic.Int64
+	for i, src := range fonts {
+		g.Go(func() error {
+			if err := ctx.Err(); err != nil {
+				return err
+			}
+			results[i].faces, results[i].problems = readFaces(src, opt)
+			if opt.Progress != nil {
+				opt.Progress(int(done.Add(1)), len(fonts))
+			}
+			return nil
+		})
+	}
+	if err := g.Wait(); err != nil {
+		return h, err
+	}
+	for _, r := range results {
+		h.Faces = append(h.Faces, r.faces...)
+		h.Problems = append(h.Problems, r.problems...)
+	}
+	sort.SliceStable(h.Faces, func(i, j int) bool { return before(h.Faces[i].Face, h.Faces[j].Face) })
+	return h, nil
+}
+
+// before orders faces as people list a family.
+func before(a, b face.Face) bool {
+	switch {
+	case a.Family != b.Family:
+		return a.Family < b.Family
+	case a.Weight != b.Weight:
+		return a.Weight < b.Weight
+	case a.Slant != b.Slant:
+		return a.Slant == face.Upright || b.Slant != face.Upright && a.Slant < b.Slant
+	case a.PostScript != b.PostScript:
+		return a.PostScript < b.PostScript
+	}
+	return a.File < b.File
+}
+
+func (h *Haul) problem(file string, err error) {
+	p := face.Problem{File: filepath.ToSlash(file), Code: "unreadable", Message: err.Error(), Cure: "look at the file; download it again", Fatal: true}
+	var notFont *sfnt.NotFontError
+	var format *sfnt.FormatError
+	var refused *RefusedError
+	switch {
+	case errors.As(err, &notFont):
+		p.Code, p.Cure = notFont.Code, notFont.Cure
+	case errors.As(err, &refused):
+		p.Code, p.Cure = refused.Code, refused.Cure
+	case errors.As(err, &format):
+		p.Code, p.Cure = "damaged", "download it again; if that does not help, ask its maker"
+	case errors.Is(err, fs.ErrNotExist):
+		p.Code, p.Message, p.Cure = "missing", "there is no such file or folder", "check the path; names differ by capitals on most systems"
+	case errors.Is(err, fs.ErrPermission):
+		p.Code, p.Message, p.Cure = "forbidden", "the file may not be read", "give yourself the right to read it"
+	}
+	h.Problems = append(h.Problems, p)
+}
+
+// A RefusedError is for input that is turned away unread.
+type RefusedError struct{ Code, Expected, Found, Cure string }
+
+func (e *RefusedError) Error() string {
+	return fmt.Sprintf("expected %s, found %s", e.Expected, e.Found)
+}
+
+// scan lists the fonts below one path that the user named.
+func (h *Haul) scan(path string) ([]source, error) {
+	info, err := os.Stat(path)
+	if err != nil {
+		return nil, err
+	}
+	switch ext := strings.ToLower(filepath.Ext(path)); {
+	case info.IsDir() && fontExtensions[ext]:
+		return nil, &RefusedError{"folder", "a font file", "a folder of that name", "name the file inside it, or give the folder another name"}
+	case info.IsDir():
+		return h.scanFolder(path)
+	case ext == ".zip":
+		return h.scanZip(path)
+	case !info.Mode().IsRegular():
+		return nil, &RefusedError{"special", "a font file", "a device or pipe", "name a file"}
+	default:
+		return []source{{shown: path, name: filepath.Base(path), given: true}}, nil
+	}
+}
+
+// scanFolder walks a folder; symbolic links are not followed.
+func (h *Haul) scanFolder(root string) ([]source, error) {
+	var out []source
+	seen := 0
+	err := filepath.WalkDir(root, func(path string, d fs.DirEntry, err error) error {
+		if err != nil {
+			h.problem(path, err)
+			return nil
+		}
+		if seen++; seen > maxFiles*4 {
+			return &RefusedError{"too-many", fmt.Sprintf("at most %d files", maxFiles*4), "more", "name the folder that holds the fonts"}
+		}
+		if path != root && isJunk(d.Name()) {
+			h.Junk++
+			if d.IsDir() {
+				return fs.SkipDir
+			}
+			return nil
+		}
+		ext := strings.ToLower(filepath.Ext(path))
+		switch {
+		case d.IsDir() && path != root && fontExtensions[ext]:
+			h.problem(path, &RefusedError{"folder", "a font file", "a folder of that name", "give the folder another name"})
+			return fs.SkipDir
+		case d.IsDir() || !d.Type().IsRegular():
+		case ext == ".zip":
+			inner, err := h.scanZip(path)
+			if err != nil {
+				h.problem(path, err)
+			}
+			out = append(out, inner...)
+		case fontExtensions[ext]:
+			out = append(out, source{shown: path, name: d.Name()})
+		case isLicence(d.Name()):
+			h.Licences = append(h.Licences, Text{File: path, Name: d.Name(), src: source{shown: path, name: d.Name()}})
+		}
+		return nil
+	})
+	return out, err
+}
+
+// isJunk holds for what systems leave behind: hidden files and their kind.
+func isJunk(name string) bool {
+	switch strings.ToLower(name) {
+	case "__macosx", "thumbs.db", "desktop.ini", "icon\r":
+		return true
+	}
+	return strings.HasPrefix(name, ".")
+}
+
+// isLicence holds for the files that makers put their terms in.
+func isLicence(name string) bool {
+	low := strings.ToLower(name)
+	switch ext := filepath.Ext(low); ext {
+	case "", ".txt", ".md", ".rtf", ".pdf", ".html":
+	default:
+		return false
+	}
+	for _, start := range []string{"ofl", "license", "licence", "copying", "copyright", "eula", "terms"} {
+		if strings.HasPrefix(low, start) || strings.Contains(low, "licen") {
+			return true
+		}
+	}
+	return false
+}
+
+// readFaces reads every face of one file.
+func readFaces(src source, opt Options) ([]Found, []face.Problem) {
+	var h Haul
+	r, size, done, err := src.open()
+	if err != nil {
+		h.problem(src.shown, err)
+		return nil, h.Problems
+	}
+	defer done()
+	file, err := sfnt.Open(r, size)
+	if err != nil {
+		h.problem(src.shown, err)
+		return nil, h.Problems
+	}
+	digest := ""
+	if opt.Digest {
+		if digest, err = sum(r, size); err != nil {
+			h.problem(src.shown, err)
+			return nil, h.Problems
+		}
+	}
+	for i := range file.Len() {
+		f, problems, err := face.Read(file.Font(i), opt.Options)
+		if err != nil {
+			h.problem(src.shown, err)
+			continue
+		}
+		f.File, f.Archive, f.Index = filepath.ToSlash(src.shown), src.archive, i
+		f.Container, f.Bytes, f.SHA256 = string(file.Container), size, digest
+		for _, p := range problems {
+			p.File = f.File
+			h.Problems = append(h.Problems, p)
+		}
+		if p, wrong := wrongExtension(src.name, f); wrong && i == 0 {
+			p.File = f.File
+			h.Problems = append(h.Problems, p)
+		}
+		h.Faces = append(h.Faces, Found{f, src})
+	}
+	return h.Faces, h.Problems
+}
+
+// wrongExtension reports a file whose ending says something else than its bytes.
+func wrongExtension(name string, f face.Face) (face.Problem, bool) {
+	ext := strings.ToLower(filepath.Ext(name))
+	want := Extension(f)
+	if ext == want || ext == ".ttf" && f.Format == string(sfnt.TrueType) && want == ".ttf" ||
+		f.Container == string(sfnt.Collection) && ext == ".otc" {
+		return face.Problem{}, false
+	}
+	if ext == ".otf" && want == ".ttf" {
+		return face.Problem{}, false // OpenType with TrueType outlines may carry either ending
+	}
+	return face.Problem{Code: "wrong-ending", Message: fmt.Sprintf("the file ends in %q, but what it holds wants %q", ext, want),
+		Cure: "nothing to do: Notaria copies it under the right ending"}, true
+}
+
+// Extension is the ending that fits what a face's file holds, with its dot.
+func Extension(f face.Face) string {
+	switch {
+	case f.Container == string(sfnt.Collection):
+		return ".ttc"
+	case f.Format == string(sfnt.CFF) || f.Format == string(sfnt.CFF2):
+		return ".otf"
+	}
+	return ".ttf"
+}
+
+func sum(r io.ReaderAt, size int64) (string, error) {
+	h := sha256.New()
+	if _, err := io.Copy(h, io.NewSectionReader(r, 0, size)); err != nil {
+		return "", err
+	}
+	return hex.EncodeToString(h.Sum(nil)), nil
+}
+
+// open gives random access to the source's bytes.
+func (s source) open() (io.ReaderAt, int64, func(), error) {
+	if s.entry != nil {
+		b, err := s.entry.read(maxFontBytes)
+		if err != nil {
+			return nil, 0, nil, err
+		}
+		r := bytes.NewReader(b)
+		return r, r.Size(), func() {}, nil
+	}
+	f, err := os.Open(s.shown)
+	if err != nil {
+		return nil, 0, nil, err
+	}
+	info, err := f.Stat()
+	if err == nil && info.Size() > maxFontBytes {
+		err = &RefusedError{"too-big", fmt.Sprintf("at most %d MiB", maxFontBytes>>20), fmt.Sprintf("%d bytes", info.Size()), "no app should carry so large a font; take a smaller edition"}
+	}
+	if err != nil {
+		f.Close()
+		return nil, 0, nil, err
+	}
+	return f, info.Size(), func() { f.Close() }, nil
+}
+
+func (s source) bytes(most int64) ([]byte, error) {
+	if s.entry != nil {
+		return s.entry.read(most)
+	}
+	f, err := os.Open(s.shown)
+	if err != nil {
+		return nil, err
+	}
+	defer f.Close()
+	b, err := io.ReadAll(io.LimitReader(f, most+1))
+	if err == nil && int64(len(b)) > most {
+		err = &RefusedError{"too-big", fmt.Sprintf("at most %d bytes", most), "more", "take a smaller edition"}
+	}
+	return b, err
+}

@@ -1,0 +1,255 @@
+package sfnt
+
+import (
+	"encoding/binary"
+	"fmt"
+	"sort"
+	"strings"
+	"unicode/utf16"
+	"unicode/utf8"
+
+	"golang.org/x/text/encoding"
+	"golang.org/x/text/encoding/charmap"
+	"golang.org/x/text/encoding/japanese"
+	"golang.org/x/text/encoding/korean"
+	"golang.org/x/text/encoding/simplifiedchinese"
+	"golang.org/x/text/encoding/traditionalchinese"
+)
+
+// Name IDs, from the spec's chapter "name — Naming Table".
+const (
+	NameCopyright    = 0
+	NameFamily       = 1 // legacy: at most four styles a family
+	NameStyle        = 2
+	NameUnique       = 3
+	NameFull         = 4
+	NameVersion      = 5
+	NamePostScript   = 6
+	NameLicense      = 13
+	NameLicenseURL   = 14
+	NameTypoFamily   = 16
+	NameTypoStyle    = 17
+	NameWWSFamily    = 21
+	NameWWSStyle     = 22
+	NameVariationsPS = 25
+)
+
+// Platform IDs of name records and character maps.
+const (
+	PlatformUnicode = 0
+	PlatformMac     = 1
+	PlatformWindows = 3
+)
+
+const (
+	langWindowsUS  = 0x0409
+	langMacEnglish = 0
+	maxNameRecords = 4096
+	maxNameBytes   = 64 << 10 // one record, as stored
+)
+
+// A NameRecord is one string of the name table, decoded.
+type NameRecord struct {
+	ID                           uint16
+	Platform, Encoding, Language uint16
+	Value                        string // as stored, but for the encoding
+	Raw                          []byte // the bytes as stored
+	Broken                       bool   // the bytes were not valid in their encoding
+}
+
+// English says whether the record is in English of any country.
+func (r NameRecord) English() bool {
+	switch r.Platform {
+	case PlatformWindows:
+		return r.Language&0x3ff == 0x09
+	case PlatformMac:
+		return r.Language == langMacEnglish
+	}
+	return false
+}
+
+// Names holds a font's name records in the order of the file.
+type Names []NameRecord
+
+// Names reads and parses the font's name table.
+func (f *Font) Names() (Names, error) {
+	b, err := f.Table("name")
+	if err != nil {
+		return nil, err
+	}
+	return ParseNames(b)
+}
+
+// ParseNames parses a name table of format 0 or 1. Records whose string lies
+// outside the table are left out, since real fonts have such and every reader
+// passes over them.
+func ParseNames(b []byte) (Names, error) {
+	if len(b) < 6 {
+		return nil, short("name", 6, len(b))
+	}
+	n, store := int(u16(b, 2)), int(u16(b, 4))
+	if n > maxNameRecords {
+		return nil, bad("table name", fmt.Sprintf("at most %d records", maxNameRecords), "%d", n)
+	}
+	if len(b) < 6+12*n {
+		n = (len(b) - 6) / 12
+	}
+	names := make(Names, 0, n)
+	for i := range n {
+		r := b[6+12*i:]
+		from, size := store+int(u16(r, 10)), int(u16(r, 8))
+		if from+size > len(b) || size > maxNameBytes {
+			continue
+		}
+		rec := NameRecord{Platform: u16(r, 0), Encoding: u16(r, 2), Language: u16(r, 4), ID: u16(r, 6), Raw: b[from : from+size]}
+		rec.Value, rec.Broken = decodeName(rec.Platform, rec.Encoding, rec.Raw)
+		names = append(names, rec)
+	}
+	return names, nil
+}
+
+// macScripts decodes the Macintosh scripts by their encoding ID.
+var macScripts = map[uint16]encoding.Encoding{
+	0: charmap.Macintosh, 1: japanese.ShiftJIS, 2: traditionalchinese.Big5, 3: korean.EUCKR,
+	7: charmap.MacintoshCyrillic, 25: simplifiedchinese.GBK,
+}
+
+// windowsCodePages decodes Windows records that are not in UTF-16.
+var windowsCodePages = map[uint16]encoding.Encoding{
+	2: japanese.ShiftJIS, 3: simplifiedchinese.GBK, 4: traditionalchinese.Big5, 5: korean.EUCKR,
+}
+
+// decodeName turns a record's bytes into text and says whether any were broken.
+func decodeName(platform, enc uint16, b []byte) (string, bool) {
+	switch platform {
+	case PlatformUnicode, PlatformWindows:
+		if page := windowsCodePages[enc]; platform == PlatformWindows && page != nil && !looksUTF16(b) {
+			return decodePage(page, b)
+		}
+		return decodeUTF16(b)
+	case PlatformMac:
+		if page := macScripts[enc]; page != nil {
+			return decodePage(page, b)
+		}
+		s, _ := decodePage(charmap.Macintosh, b)
+		return s, true
+	}
+	return decodeUTF16(b)
+}
+
+// looksUTF16 tells the two ways in which fonts store names under the East
+// Asian Windows encodings apart: ASCII in UTF-16 has a zero in each pair.
+func looksUTF16(b []byte) bool {
+	if len(b)%2 != 0 {
+		return false
+	}
+	for i := 0; i < len(b); i += 2 {
+		if b[i] == 0 {
+			return true
+		}
+	}
+	return false
+}
+
+func decodePage(page encoding.Encoding, b []byte) (string, bool) {
+	out, err := page.NewDecoder().Bytes(b)
+	s := string(out)
+	return s, err != nil || strings.ContainsRune(s, utf8.RuneError)
+}
+
+func decodeUTF16(b []byte) (string, bool) {
+	u := make([]uint16, len(b)/2)
+	for i := range u {
+		u[i] = binary.BigEndian.Uint16(b[2*i:])
+	}
+	s := string(utf16.Decode(u))
+	return s, len(b)%2 != 0 || strings.ContainsRune(s, utf8.RuneError)
+}
+
+// rank orders records of one ID as readers prefer them: Windows US English,
+// other English on Windows, other Windows languages, Macintosh English, other
+// Macintosh languages, Unicode. English comes before others of its platform
+// even when it is stored later; a lone language is taken when there is no other.
+func (r NameRecord) rank() int {
+	switch {
+	case r.Platform == PlatformWindows && r.Language == langWindowsUS:
+		return 0
+	case r.Platform == PlatformWindows && r.English():
+		return 1
+	case r.Platform == PlatformMac && r.English():
+		return 2
+	case r.Platform == PlatformUnicode:
+		return 3
+	case r.Platform == PlatformWindows:
+		return 4
+	case r.Platform == PlatformMac:
+		return 5
+	}
+	return 6
+}
+
+// Best returns the record that readers take for an ID. The first of several
+// equally good ones wins; empty and blank ones are passed over.
+func (n Names) Best(id uint16) (NameRecord, bool) {
+	best, found := NameRecord{}, false
+	for _, r := range n {
+		if r.ID == id && Clean(r.Value) != "" && (!found || r.rank() < best.rank()) {
+			best, found = r, true
+		}
+	}
+	return best, found
+}
+
+// Get returns the cleaned text for an ID, or "".
+func (n Names) Get(id uint16) string {
+	r, _ := n.Best(id)
+	return Clean(r.Value)
+}
+
+// Clean takes NULs and surrounding white space off a name, as readers do.
+func Clean(s string) string {
+	return strings.TrimSpace(strings.ReplaceAll(s, "\x00", ""))
+}
+
+// Bytes encodes a format 0 table: each record in UTF-16 for Windows, in
+// MacRoman for the Macintosh. A character that MacRoman lacks is an error.
+func (n Names) Bytes() ([]byte, error) {
+	recs := append(Names(nil), n...)
+	sort.SliceStable(recs, func(i, j int) bool {
+		a, b := recs[i], recs[j]
+		if a.Platform != b.Platform {
+			return a.Platform < b.Platform
+		}
+		if a.Language != b.Language {
+			return a.Language < b.Language
+		}
+		return a.ID < b.ID
+	})
+	var head, store be
+	head.u16(0, uint16(len(recs)), uint16(6+12*len(recs)))
+	for _, r := range recs {
+		raw, err := encodeName(r)
+		if err != nil {
+			return nil, err
+		}
+		if len(store)+len(raw) > 0xffff {
+			return nil, bad("table name", "at most 65535 bytes of strings", "%d", len(store)+len(raw))
+		}
+		head.u16(r.Platform, r.Encoding, r.Language, r.ID, uint16(len(raw)), uint16(len(store)))
+		store = append(store, raw...)
+	}
+	return append(head, store...), nil
+}
+
+func encodeName(r NameRecord) ([]byte, error) {
+	if r.Platform == PlatformMac {
+		raw, err := charmap.Macintosh.NewEncoder().String(r.Value)
+		if err != nil {
+			return nil, bad(fmt.Sprintf("name %d", r.ID), "text that MacRoman can hold", "%q", r.Value)
+		}
+		return []byte(raw), nil
+	}
+	var b be
+	b.u16(utf16.Encode([]rune(r.Value))...)
+	return b, nil
+}
