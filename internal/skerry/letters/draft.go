@@ -178,16 +178,6 @@ func (d *draft) dot(x, y, r float64) {
 // dotSize is the radius of the dots of i, full stops and the like.
 func (d *draft) dotSize() float64 { return d.s*1.16 + 5 }
 
-// mirror flips what has been inked since mark left to right within the width.
-func (d *draft) mirror(mark int) {
-	for _, c := range d.ink[mark:] {
-		for i := range c {
-			c[i].X = int16(d.w) - c[i].X
-		}
-		flip(c)
-	}
-}
-
 // glyph finishes the letter: side bearings on, advance width set.
 func (d *draft) glyph(name string) sfnt.Glyph {
 	l, r := d.space(d.lsb), d.space(d.rsb)

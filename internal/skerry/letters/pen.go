@@ -20,7 +20,6 @@ type pt struct{ x, y float64 }
 func (a pt) add(b pt) pt             { return pt{a.x + b.x, a.y + b.y} }
 func (a pt) sub(b pt) pt             { return pt{a.x - b.x, a.y - b.y} }
 func (a pt) mul(k float64) pt        { return pt{a.x * k, a.y * k} }
-func (a pt) dot(b pt) float64        { return a.x*b.x + a.y*b.y }
 func (a pt) cross(b pt) float64      { return a.x*b.y - a.y*b.x }
 func (a pt) len() float64            { return math.Hypot(a.x, a.y) }
 func (a pt) turn() pt                { return pt{-a.y, a.x} }

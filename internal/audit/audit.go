@@ -1,0 +1,278 @@
+// Package audit answers one question: why would this font not show? Each rule
+// has an id, and each finding a cause and a cure in plain words.
+//
+// The rules compare the plan with the disk; they never decide for themselves
+// what ought to be there.
+package audit
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"io/fs"
+	"path"
+	"sort"
+	"strings"
+
+	"notaria/internal/change"
+	"notaria/internal/edit"
+	"notaria/internal/notary"
+)
+
+// The rules' ids.
+const (
+	FileMissing     = "file-missing"           // a planned file is not there
+	FileDiffers     = "file-differs"           // it is, with other content
+	EntryNoFile     = "entry-without-file"     // a manifest names a file that is not there
+	FileNoEntry     = "file-without-entry"     // a font file lies in the app, and no manifest names it
+	NotInBuild      = "not-in-build-phase"     // the project does not build the file into the app
+	UnknownName     = "unknown-font-name"      // code asks for a face that nobody enrolled
+	FileNameAsFont  = "file-name-as-font-name" // code asks for a file instead of a face
+	UnknownResource = "unknown-font-resource"  // code asks for a font resource that is not there
+)
+
+// Rules lists the rules in order, with what each looks for.
+var Rules = []struct{ ID, Looks string }{
+	{FileMissing, "a file that should be in the app is not on disk"},
+	{FileDiffers, "a file of ours has another content than the plan says"},
+	{EntryNoFile, "a manifest names a font file that is not there"},
+	{FileNoEntry, "a font file lies in the app, but no manifest names it"},
+	{NotInBuild, "a file is on disk, but the target does not build it in"},
+	{UnknownName, "code asks for a face that no enrolled face answers to"},
+	{FileNameAsFont, "code types the file's name where the font's belongs"},
+	{UnknownResource, "code or layout asks for a font resource that is not there"},
+}
+
+// A Finding is one reason why a font would not show.
+type Finding struct {
+	Rule    string `json:"rule"`
+	Target  string `json:"target"`
+	File    string `json:"file"`
+	Line    int    `json:"line,omitempty"`
+	Message string `json:"message"`
+	Cause   string `json:"cause"`
+	Cure    string `json:"cure"`
+}
+
+// auditor collects findings over a plan.
+type auditor struct {
+	p     *notary.Project
+	plan  *notary.Plan
+	set   *change.Set
+	found []Finding
+}
+
+// Check holds the plan against the disk. The findings are in the order of
+// files, lines and rules.
+func Check(ctx context.Context, p *notary.Project, plan *notary.Plan) ([]Finding, error) {
+	a := &auditor{p: p, plan: plan, set: &change.Set{Root: p.Root}}
+	for _, s := range plan.Sites {
+		if err := ctx.Err(); err != nil {
+			return nil, err
+		}
+		missing, err := a.files(s)
+		if err != nil {
+			return nil, err
+		}
+		if err := a.entries(s, missing); err != nil {
+			return nil, err
+		}
+		if err := a.code(s); err != nil {
+			return nil, err
+		}
+	}
+	sort.SliceStable(a.found, func(i, j int) bool {
+		x, y := a.found[i], a.found[j]
+		if x.File != y.File {
+			return x.File < y.File
+		}
+		if x.Line != y.Line {
+			return x.Line < y.Line
+		}
+		return x.Rule < y.Rule
+	})
+	return a.found, nil
+}
+
+func (a *auditor) add(f Finding) { a.found = append(a.found, f) }
+
+// files compares the planned files with the disk, and returns those missing.
+func (a *auditor) files(s notary.SitePlan) (map[string]bool, error) {
+	missing := map[string]bool{}
+	for _, f := range s.Files {
+		want, err := a.p.Content(f)
+		if err != nil {
+			return nil, err
+		}
+		have, err := a.set.Read(f.Path)
+		switch {
+		case errors.Is(err, fs.ErrNotExist):
+			missing[f.Path] = true
+			a.add(a.missingFile(s, f.Path))
+		case err != nil:
+			return nil, err
+		case change.Sum(have) != change.Sum(want):
+			a.add(Finding{Rule: FileDiffers, Target: s.Target.Name, File: f.Path,
+				Message: "this file is not what the registry asks for",
+				Cause:   "notaria.toml or a face changed since the last register, or somebody edited the file",
+				Cure:    "run: notaria register"})
+		}
+	}
+	return missing, nil
+}
+
+// missingFile says whether a file of nearly that name is there: names that
+// differ by capitals work on the Mac's disk and fail on the phone.
+func (a *auditor) missingFile(s notary.SitePlan, name string) Finding {
+	f := Finding{Rule: FileMissing, Target: s.Target.Name, File: name,
+		Message: "this file should be in the app, and is not there",
+		Cause:   "it was never registered, or it was deleted or moved", Cure: "run: notaria register"}
+	for _, other := range a.p.Tree.Under(path.Dir(name)) {
+		if other != name && strings.EqualFold(other, name) {
+			f.Cause = fmt.Sprintf("a file is there under a name that differs by capitals: %s", path.Base(other))
+			f.Cure = "delete that one, then run: notaria register"
+		}
+	}
+	return f
+}
+
+// entries compares the planned entries, and all others of the same manifests,
+// with the disk.
+func (a *auditor) entries(s notary.SitePlan, missing map[string]bool) error {
+	byFile := map[string][]edit.Entry{}
+	var order []string
+	for _, e := range s.Entries {
+		if byFile[e.File] == nil {
+			order = append(order, e.File)
+		}
+		byFile[e.File] = append(byFile[e.File], e)
+	}
+	for _, file := range order {
+		list := byFile[file]
+		doc, err := a.set.Read(file)
+		if err != nil {
+			return err
+		}
+		switch list[0].Syntax {
+		case edit.SyntaxPlist:
+			err = a.plist(s, file, doc, list, missing)
+		case edit.SyntaxProject:
+			err = a.project(s, file, doc, list, missing)
+		}
+		if err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// fontEndings are the endings of files that Apple's manifests may name.
+var fontEndings = map[string]bool{".ttf": true, ".otf": true, ".ttc": true}
+
+func (a *auditor) plist(s notary.SitePlan, file string, doc []byte, list []edit.Entry, missing map[string]bool) error {
+	values, lines, err := edit.PlistArray(file, doc, list[0].Place)
+	if err != nil {
+		return err
+	}
+	key := list[0].Place
+	named := map[string]bool{}
+	for _, v := range values {
+		named[v] = true
+	}
+	for _, e := range list {
+		if !named[e.Value] {
+			a.add(Finding{Rule: FileNoEntry, Target: s.Target.Name, File: file,
+				Message: fmt.Sprintf("%s does not name %s", key, e.Value),
+				Cause:   "the system loads only the files that this list names", Cure: "run: notaria register"})
+		}
+	}
+	// Fonts that lie in the app by another hand.
+	inApp := a.fontsNear(file)
+	for _, f := range inApp {
+		if base := path.Base(f); !named[base] && !planned(list, base) {
+			a.add(Finding{Rule: FileNoEntry, Target: s.Target.Name, File: f,
+				Message: fmt.Sprintf("%s of %s does not name this file", key, file),
+				Cause:   "the system loads only the files that this list names",
+				Cure:    "enrol the file and register it, or delete it"})
+		}
+	}
+	for i, v := range values {
+		if f, bad := a.namedFile(s, file, v, inApp, missing); bad {
+			f.Line = lines[i]
+			a.add(f)
+		}
+	}
+	return nil
+}
+
+func planned(list []edit.Entry, base string) bool {
+	for _, e := range list {
+		if e.Value == base {
+			return true
+		}
+	}
+	return false
+}
+
+// fontsNear lists the font files below the folder of a manifest.
+func (a *auditor) fontsNear(file string) []string {
+	var out []string
+	for _, f := range a.p.Tree.Under(path.Dir(file)) {
+		if fontEndings[strings.ToLower(path.Ext(f))] && !strings.HasPrefix(f, a.p.Registry.Folder+"/") {
+			out = append(out, f)
+		}
+	}
+	return out
+}
+
+// namedFile checks one value of a manifest: is there such a file?
+func (a *auditor) namedFile(s notary.SitePlan, file, value string, inApp []string, missing map[string]bool) (Finding, bool) {
+	f := Finding{Rule: EntryNoFile, Target: s.Target.Name, File: file,
+		Message: fmt.Sprintf("%q is named here, and there is no such file", value),
+		Cause:   "the file was deleted or renamed, or the name is mistyped",
+		Cure:    "correct the name, or take the line out"}
+	for _, have := range inApp {
+		base := path.Base(have)
+		switch {
+		case (base == value || strings.HasSuffix(have, "/"+value)) && !missing[have]:
+			return f, false
+		case strings.EqualFold(base, value):
+			f.Cause = fmt.Sprintf("the file's name differs by capitals: %s", base)
+			f.Cure = fmt.Sprintf("write %q", base)
+		case base == path.Base(value):
+			f.Cause = "a folder is named that is not in the bundle: files of a group land at its root"
+			f.Cure = fmt.Sprintf("write %q", base)
+		case path.Ext(value) == "" && strings.TrimSuffix(base, path.Ext(base)) == value:
+			f.Cause = "the file's ending is left out"
+			f.Cure = fmt.Sprintf("write %q", base)
+		}
+	}
+	return f, true
+}
+
+func (a *auditor) project(s notary.SitePlan, file string, doc []byte, list []edit.Entry, missing map[string]bool) error {
+	p, err := edit.ParseProject(file, doc)
+	if err != nil {
+		return err
+	}
+	root := path.Dir(path.Dir(file))
+	for _, e := range list {
+		if missing[path.Join(root, e.Value)] {
+			continue // said already
+		}
+		kind, name, _ := strings.Cut(e.Place, ":")
+		f := Finding{Rule: NotInBuild, Target: s.Target.Name, File: file, Cure: "run: notaria register"}
+		switch p.Missing(e) {
+		case "reference":
+			f.Message = fmt.Sprintf("%s is on disk, but not in the project", e.Value)
+			f.Cause = "a file that only lies in the folder is not built into the app"
+		case "phase":
+			f.Message = fmt.Sprintf("%s is in the project, but not in the %s phase of the target %s", e.Value, kind, name)
+			f.Cause = "only files in that phase are built into the app; a tick at \"Target Membership\" is missing"
+		default:
+			continue
+		}
+		a.add(f)
+	}
+	return nil
+}

@@ -1,0 +1,418 @@
+package edit
+
+import (
+	"crypto/sha256"
+	"fmt"
+	"path"
+	"slices"
+	"sort"
+	"strings"
+)
+
+// A Project is a parsed project.pbxproj, for looking things up.
+type Project struct {
+	file    string
+	doc     []byte
+	root    *node
+	objects *node
+	project *node
+	paths   map[string]string // id of a group or file reference -> path from the project's folder
+	parents map[string]string // id -> id of its group
+}
+
+// ParseProject reads a project file (objectVersion 46 to 77).
+func ParseProject(file string, doc []byte) (*Project, error) {
+	root, err := parseOpenStep(file, doc)
+	if err != nil {
+		return nil, err
+	}
+	p := &Project{file: file, doc: doc, root: root, objects: root.get("objects"), paths: map[string]string{}, parents: map[string]string{}}
+	p.project = p.objects.get(root.get("rootObject").str())
+	if p.project == nil {
+		return nil, &Error{file, 0, "a rootObject among the objects", "none", "mend the project file, then register again"}
+	}
+	p.walk(p.project.get("mainGroup").str(), p.project.get("projectDirPath").str(), 0)
+	return p, nil
+}
+
+// walk resolves the paths of groups and files below a group.
+func (p *Project) walk(id, base string, depth int) {
+	if _, seen := p.paths[id]; seen || depth > openStepDepth {
+		return
+	}
+	o := p.objects.get(id)
+	switch o.get("sourceTree").str() {
+	case "<group>":
+	case "SOURCE_ROOT":
+		base = ""
+	default:
+		if o.get("path") != nil {
+			return // an absolute path, or one of the build's own folders
+		}
+	}
+	p.paths[id] = path.Join(base, o.get("path").str())
+	for _, child := range o.get("children").list() {
+		p.parents[child] = id
+		p.walk(child, p.paths[id], depth+1)
+	}
+}
+
+// A BuildTarget is an application that a project file builds.
+type BuildTarget struct {
+	Name         string
+	Platform     string   // SDKROOT, such as "iphoneos"
+	InfoPlists   []string // from the project's folder, one for each configuration that differs
+	Generated    bool     // the build makes the Info.plist
+	Synchronized bool     // the target takes in folders as they are
+	id           string
+}
+
+// Applications lists the targets that build an app.
+func (p *Project) Applications() []BuildTarget {
+	var out []BuildTarget
+	for _, id := range p.project.get("targets").list() {
+		t := p.objects.get(id)
+		if t.get("isa").str() != "PBXNativeTarget" || !strings.HasPrefix(t.get("productType").str(), "com.apple.product-type.application") {
+			continue
+		}
+		b := BuildTarget{Name: t.get("name").str(), id: id, Synchronized: len(t.get("fileSystemSynchronizedGroups").list()) > 0}
+		seen := map[string]bool{}
+		for _, s := range p.settings(t) {
+			if v := s.get("SDKROOT").str(); v != "" {
+				b.Platform = v
+			}
+			b.Generated = b.Generated || s.get("GENERATE_INFOPLIST_FILE").str() == "YES"
+			if v := s.get("INFOPLIST_FILE").str(); v != "" && !seen[v] {
+				seen[v] = true
+				b.InfoPlists = append(b.InfoPlists, p.expand(v, b.Name))
+			}
+		}
+		out = append(out, b)
+	}
+	return out
+}
+
+// settings gives the build settings of the project, then of a target.
+func (p *Project) settings(target *node) []*node {
+	var out []*node
+	for _, holder := range []*node{p.project, target} {
+		list := p.objects.get(holder.get("buildConfigurationList").str(), "buildConfigurations").list()
+		for _, id := range list {
+			out = append(out, p.objects.get(id, "buildSettings"))
+		}
+	}
+	return out
+}
+
+// expand replaces the variables that people put into INFOPLIST_FILE.
+func (p *Project) expand(s, target string) string {
+	for _, v := range []string{"SRCROOT", "PROJECT_DIR", "SOURCE_ROOT"} {
+		s = strings.TrimPrefix(strings.TrimPrefix(s, "$("+v+")/"), "${"+v+"}/")
+	}
+	for _, v := range []string{"TARGET_NAME", "TARGETNAME", "PRODUCT_NAME"} {
+		s = strings.ReplaceAll(strings.ReplaceAll(s, "$("+v+")", target), "${"+v+"}", target)
+	}
+	return s
+}
+
+// Phases of a target that files can be in, as Place begins.
+var phases = map[string]struct{ isa, name string }{
+	"resources": {"PBXResourcesBuildPhase", "Resources"},
+	"sources":   {"PBXSourcesBuildPhase", "Sources"},
+}
+
+// Missing says what of an entry the project lacks: "reference" (the file is not
+// in the project), "phase" (it is, but the target does not build it), or "".
+func (p *Project) Missing(e Entry) string {
+	kind, target, _ := strings.Cut(e.Place, ":")
+	ref := p.reference(e.Value)
+	if ref == "" {
+		return "reference"
+	}
+	for _, t := range p.Applications() {
+		if t.Name != target {
+			continue
+		}
+		for _, bf := range p.phase(t.id, phases[kind].isa).get("files").list() {
+			if p.objects.get(bf, "fileRef").str() == ref {
+				return ""
+			}
+		}
+	}
+	return "phase"
+}
+
+// Resources lists the files in a target's resources phase, from the project's
+// folder.
+func (p *Project) Resources(target string) []string {
+	var out []string
+	for _, t := range p.Applications() {
+		if t.Name != target {
+			continue
+		}
+		for _, bf := range p.phase(t.id, phases["resources"].isa).get("files").list() {
+			if at, ok := p.paths[p.objects.get(bf, "fileRef").str()]; ok {
+				out = append(out, at)
+			}
+		}
+	}
+	return out
+}
+
+// reference finds the file reference of a path, or "".
+func (p *Project) reference(file string) string {
+	best := ""
+	for id, at := range p.paths {
+		if at == file && p.objects.get(id, "isa").str() == "PBXFileReference" && (best == "" || id < best) {
+			best = id
+		}
+	}
+	return best
+}
+
+// phase finds a target's build phase by kind.
+func (p *Project) phase(target, isa string) *node {
+	for _, id := range p.objects.get(target, "buildPhases").list() {
+		if o := p.objects.get(id); o.get("isa").str() == isa {
+			return o
+		}
+	}
+	return nil
+}
+
+// objectID derives an object's 24 hex digits from what it stands for. ours are
+// the ids that are Notaria's already; any other object of that id makes it try
+// the next.
+func (p *Project) objectID(ours map[string]bool, what ...string) string {
+	for n := 0; ; n++ {
+		sum := sha256.Sum256([]byte(fmt.Sprintf("notaria\x00%d\x00%s", n, strings.Join(what, "\x00"))))
+		id := fmt.Sprintf("%X", sum[:12])
+		if p.objects.get(id) == nil || ours[id] {
+			return id
+		}
+	}
+}
+
+// fileKind is the lastKnownFileType of what Notaria adds.
+func fileKind(name string) string {
+	if k := fileKinds[strings.ToLower(path.Ext(name))]; k != "" {
+		return k
+	}
+	return "file"
+}
+
+var fileKinds = map[string]string{".swift": "sourcecode.swift", ".ttf": "file", ".otf": "file", ".h": "sourcecode.c.h", ".m": "sourcecode.c.objc"}
+
+// newObject is an object to be written: the text of its value up to where
+// children go, and the rest.
+type newObject struct{ id, label, open, close string }
+
+// draftProject collects what a reconciliation changes.
+type draftProject struct {
+	*Project
+	nl      string
+	splices []splice
+	objects map[string][]newObject // isa -> what comes in
+	lines   map[int][]string       // offset of an array's node -> new lines
+	arrays  map[int]*node
+	inNew   map[string][]string // id of a new group -> its children
+	keep    map[string]bool     // our ids that stay or come
+	ours    map[string]bool     // our ids from before
+	made    map[string]bool     // our sections
+}
+
+// reconcileProject sees to file references, build files, phases and groups.
+func reconcileProject(file string, doc []byte, want, owned []Entry) ([]byte, []Entry, error) {
+	p, err := ParseProject(file, doc)
+	if err != nil {
+		return nil, nil, err
+	}
+	d := &draftProject{Project: p, nl: newline(doc), objects: map[string][]newObject{}, inNew: map[string][]string{}, lines: map[int][]string{},
+		arrays: map[int]*node{}, keep: map[string]bool{}, ours: map[string]bool{}, made: map[string]bool{}}
+	mine := keys(owned)
+	for _, e := range owned {
+		for _, id := range e.Made {
+			d.ours[id] = true
+		}
+		if e.Place == "section" {
+			d.made[e.Value] = true
+		}
+	}
+	var now []Entry
+	for _, e := range want {
+		made, err := d.add(e)
+		if err != nil {
+			return nil, nil, err
+		}
+		if len(made) > 0 || mine[e.Key()] {
+			e.Made = made
+			now = append(now, e)
+		}
+	}
+	now = append(now, d.write(file)...)
+	return apply(doc, d.splices), now, nil
+}
+
+// add makes the project hold one entry and returns the ids that are ours.
+func (d *draftProject) add(e Entry) ([]string, error) {
+	kind, name, _ := strings.Cut(e.Place, ":")
+	var target *BuildTarget
+	for _, t := range d.Applications() {
+		if t.Name == name {
+			target = &t
+		}
+	}
+	if target == nil {
+		return nil, &Error{d.file, 0, fmt.Sprintf("an app target %q", name), "none", "name the target in notaria.toml"}
+	}
+	phase := d.phase(target.id, phases[kind].isa)
+	if phase == nil || phase.get("files") == nil {
+		return nil, &Error{d.file, 0, fmt.Sprintf("a %s phase in the target %q", phases[kind].name, name), "none",
+			"add the build phase in the project editor, then register again"}
+	}
+	base := path.Base(e.Value)
+	var made []string
+	ref := d.reference(e.Value)
+	if ref == "" || d.ours[ref] {
+		ref = d.objectID(d.ours, "file", e.Value)
+		made = append(made, ref)
+		group := d.group(path.Dir(e.Value))
+		if group.ours {
+			made = append(made, group.id)
+		}
+		d.object("PBXFileReference", newObject{ref, base, fmt.Sprintf("{isa = PBXFileReference; lastKnownFileType = %s; path = %s; sourceTree = \"<group>\"; }",
+			fileKind(base), quoteOpenStep(base)), ""})
+		d.child(group, ref, base)
+	}
+	for _, bf := range phase.get("files").list() {
+		if d.Project.objects.get(bf, "fileRef").str() == ref && !d.ours[bf] {
+			return made, nil // built already, by somebody else's hand
+		}
+	}
+	build := d.objectID(d.ours, "build", kind, name, e.Value)
+	label := base + " in " + phases[kind].name
+	d.object("PBXBuildFile", newObject{build, label, fmt.Sprintf("{isa = PBXBuildFile; fileRef = %s /* %s */; }", ref, commentText(base)), ""})
+	d.item(phase.get("files"), build, label)
+	return append(made, build), nil
+}
+
+// A place is a group that children go into.
+type place struct {
+	id       string
+	children *node // nil for a group that is being made
+	ours     bool
+}
+
+// group finds or makes the group for a folder.
+func (d *draftProject) group(dir string) place {
+	best := place{}
+	for id, at := range d.paths {
+		o := d.Project.objects.get(id)
+		if at == dir && o.get("isa").str() == "PBXGroup" && !d.ours[id] && o.get("path") != nil && (best.id == "" || id < best.id) {
+			best = place{id, o.get("children"), false}
+		}
+	}
+	if best.id != "" {
+		return best
+	}
+	id := d.objectID(d.ours, "group", dir)
+	if o := d.Project.objects.get(id); o != nil {
+		d.keep[id] = true
+		return place{id, o.get("children"), true}
+	}
+	if !d.keep[id] {
+		d.newGroup(id, dir)
+	}
+	return place{id, nil, true}
+}
+
+// newGroup asks for a group that stands for a folder.
+func (d *draftProject) newGroup(id, dir string) {
+	parent := d.parentGroup(path.Dir(dir))
+	at := dir
+	if base := d.paths[parent]; base != "" && base != "." {
+		at = strings.TrimPrefix(strings.TrimPrefix(dir, base), "/")
+	}
+	head := []string{"{", "\t\t\tisa = PBXGroup;", "\t\t\tchildren = (", ""}
+	tail := []string{"\t\t\t);"}
+	if at != path.Base(dir) {
+		tail = append(tail, "\t\t\tname = "+quoteOpenStep(path.Base(dir))+";")
+	}
+	tail = append(tail, "\t\t\tpath = "+quoteOpenStep(at)+";", "\t\t\tsourceTree = \"<group>\";", "\t\t}")
+	d.object("PBXGroup", newObject{id, path.Base(dir), strings.Join(head, d.nl), strings.Join(tail, d.nl)})
+	d.item(d.Project.objects.get(parent, "children"), id, path.Base(dir))
+}
+
+// parentGroup finds the group that stands for a folder: the one with that path,
+// or the one whose files mostly lie there, or the main group.
+func (d *draftProject) parentGroup(dir string) string {
+	main := d.project.get("mainGroup").str()
+	best, score := main, 0
+	ids := make([]string, 0, len(d.paths))
+	for id := range d.paths {
+		ids = append(ids, id)
+	}
+	sort.Strings(ids)
+	for _, id := range ids {
+		o := d.Project.objects.get(id)
+		if o.get("isa").str() != "PBXGroup" || d.ours[id] {
+			continue
+		}
+		n := 0
+		if d.paths[id] == dir && id != main {
+			n = 1000
+		}
+		for _, child := range o.get("children").list() {
+			if at := d.paths[child]; path.Dir(at) == dir && at != "" {
+				n++
+			}
+		}
+		if n > score {
+			best, score = id, n
+		}
+	}
+	return best
+}
+
+// object adds an object to its section unless it is there.
+func (d *draftProject) object(isa string, o newObject) {
+	d.keep[o.id] = true
+	if d.Project.objects.get(o.id) != nil {
+		return
+	}
+	for _, have := range d.objects[isa] {
+		if have.id == o.id {
+			return
+		}
+	}
+	d.objects[isa] = append(d.objects[isa], o)
+}
+
+// child adds an id to a group.
+func (d *draftProject) child(group place, id, label string) {
+	if group.children != nil {
+		d.item(group.children, id, label)
+		return
+	}
+	d.inNew[group.id] = appendNew(d.inNew[group.id], itemLine(id, label))
+}
+
+// item adds an id to an array unless it is there.
+func (d *draftProject) item(array *node, id, label string) {
+	d.arrays[array.from] = array
+	for _, have := range array.list() {
+		if have == id {
+			return
+		}
+	}
+	d.lines[array.from] = appendNew(d.lines[array.from], itemLine(id, label))
+}
+
+func itemLine(id, label string) string { return fmt.Sprintf("%s /* %s */,", id, commentText(label)) }
+
+func appendNew(list []string, s string) []string {
+	if slices.Contains(list, s) {
+		return list
+	}
+	return append(list, s)
+}

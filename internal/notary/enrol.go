@@ -1,0 +1,397 @@
+package notary
+
+import (
+	"context"
+	"fmt"
+	"path"
+	"sort"
+	"strings"
+
+	"notaria/internal/change"
+	"notaria/internal/face"
+	"notaria/internal/intake"
+	"notaria/internal/registry"
+	"notaria/internal/target"
+)
+
+// Choice says which faces of a haul to enrol.
+type Choice struct {
+	Styles   []string // by style name, or by a role of weight and slant; all if empty
+	Families []string // by family name; all if empty
+	As       string   // the role that the one face chosen takes, or ""
+}
+
+// An Enrolment is what enrol did, or would do.
+type Enrolment struct {
+	Taken    []Taken
+	Left     []face.Face // found, but not chosen
+	Licences []string    // project-relative
+	Roles    []string    // new ones, and those that took another face
+	Sizes    []float64   // of the roles, in their order
+	Set      *change.Set
+}
+
+// Taken is one face that was chosen.
+type Taken struct {
+	Face face.Face
+	File string // of the original in the project
+	Had  bool   // it was enrolled before
+}
+
+// An EnrolError says why nothing was enrolled.
+type EnrolError struct{ Expected, Found, Cure string }
+
+func (e *EnrolError) Error() string {
+	return fmt.Sprintf("expected %s, found %s; %s", e.Expected, e.Found, e.Cure)
+}
+
+// Enrol plans taking faces into the project; Enrolment.Set carries it out.
+func (p *Project) Enrol(ctx context.Context, haul intake.Haul, c Choice) (*Enrolment, error) {
+	e := &Enrolment{Set: &change.Set{Root: p.Root}}
+	chosen, err := c.choose(haul, e)
+	if err != nil {
+		return nil, err
+	}
+	licences := p.licences(haul, chosen)
+	for _, f := range chosen {
+		if err := ctx.Err(); err != nil {
+			return nil, err
+		}
+		if err := p.take(e, f, licences[f.Archive+"\x00"+path.Dir(f.File)]); err != nil {
+			return nil, err
+		}
+	}
+	if err := p.giveRoles(e, c.As); err != nil {
+		return nil, err
+	}
+	return e, p.seal(e.Set)
+}
+
+// choose picks the faces, and refuses a choice that fits none.
+func (c Choice) choose(haul intake.Haul, e *Enrolment) ([]intake.Found, error) {
+	var out []intake.Found
+	used := map[string]bool{}
+	seen := map[string]intake.Found{}
+	for _, f := range haul.Faces {
+		style := matches(c.Styles, used, f.Style, f.LegacyStyle, plainStyle(f.Face))
+		family := matches(c.Families, used, f.Family, f.LegacyFamily)
+		if !style || !family {
+			e.Left = append(e.Left, f.Face)
+			continue
+		}
+		if f.ID() == "" {
+			return nil, &EnrolError{"a face with a name", fmt.Sprintf("%s, which has none at all", f.File), "leave that file out, or ask its maker for a repaired edition"}
+		}
+		if other, twice := seen[f.ID()]; twice {
+			if other.SHA256 != f.SHA256 {
+				return nil, &EnrolError{fmt.Sprintf("one file for the PostScript name %s", f.ID()), fmt.Sprintf("two that differ: %s and %s", other.File, f.File), "name just the one that you want"}
+			}
+			continue
+		}
+		seen[f.ID()] = f
+		out = append(out, f)
+	}
+	for _, w := range append(append([]string(nil), c.Styles...), c.Families...) {
+		if !used[word(w)] {
+			return nil, &EnrolError{fmt.Sprintf("a style or family %q", w), "only " + listOf(haul.Faces), "choose among those; notaria names shows them"}
+		}
+	}
+	if len(out) == 0 {
+		return nil, &EnrolError{"at least one face", "none", "name a font file, a folder of fonts or a zip archive"}
+	}
+	if c.As != "" && len(out) != 1 {
+		return nil, &EnrolError{"one face for --as", fmt.Sprintf("%d", len(out)), "narrow the choice with --styles or --family"}
+	}
+	return out, nil
+}
+
+// matches says whether any name is among the wanted ones, and notes which.
+func matches(wanted []string, used map[string]bool, names ...string) bool {
+	ok := len(wanted) == 0
+	for _, w := range wanted {
+		for _, n := range names {
+			if n != "" && word(w) == word(n) {
+				used[word(w)] = true
+				ok = true
+			}
+		}
+	}
+	return ok
+}
+
+// word makes names comparable: capitals, spaces and hyphens do not count.
+func word(s string) string {
+	return strings.Map(func(r rune) rune {
+		if r == ' ' || r == '-' || r == '_' {
+			return -1
+		}
+		return r
+	}, strings.ToLower(s))
+}
+
+// plainStyle names an ordinary style by its numbers, for fonts that call their
+// regular style Book or Roman.
+func plainStyle(f face.Face) string {
+	names := map[int]string{100: "thin", 200: "extralight", 300: "light", 400: "regular", 500: "medium", 600: "semibold", 700: "bold", 800: "extrabold", 900: "black"}
+	s := names[f.Weight]
+	switch {
+	case f.Slant == face.Upright || s == "":
+		return s
+	case s == "regular":
+		return "italic"
+	}
+	return s + "italic"
+}
+
+func listOf(faces []intake.Found) string {
+	var out []string
+	seen := map[string]bool{}
+	for _, f := range faces {
+		if s := f.Family + " " + f.Style; !seen[s] {
+			seen[s] = true
+			out = append(out, s)
+		}
+	}
+	if len(out) > 12 {
+		out = append(out[:12], "…")
+	}
+	if len(out) == 0 {
+		return "no fonts at all"
+	}
+	return strings.Join(out, ", ")
+}
+
+// licences places the texts that came along: each goes with the faces of its
+// own folder or of one below. It gives the text for each folder of faces.
+func (p *Project) licences(haul intake.Haul, chosen []intake.Found) map[string]*intake.Text {
+	out := map[string]*intake.Text{}
+	for _, f := range chosen {
+		key := f.Archive + "\x00" + path.Dir(f.File)
+		for i := range haul.Licences {
+			t := &haul.Licences[i]
+			dir := path.Dir(slash(t.File))
+			near := dir == path.Dir(f.File) || strings.HasPrefix(path.Dir(f.File), dir+"/") || dir == path.Dir(path.Dir(f.File))+"/"+path.Base(dir)
+			if t.Archive == f.Archive && near && (out[key] == nil || len(dir) > len(path.Dir(slash(out[key].File)))) {
+				out[key] = t
+			}
+		}
+	}
+	return out
+}
+
+func slash(s string) string { return strings.ReplaceAll(s, "\\", "/") }
+
+// take copies one face into the project and registers it.
+func (p *Project) take(e *Enrolment, f intake.Found, licence *intake.Text) error {
+	content, err := f.Read()
+	if err != nil {
+		return err
+	}
+	id := f.ID()
+	file := path.Join(p.Registry.Folder, target.FileBase(id)+intake.Extension(f.Face))
+	if had, ok := p.Registry.Face(id); ok {
+		_, equal, _, err := same(e.Set, had.File, content)
+		if err != nil {
+			return err
+		}
+		if !equal {
+			return &EnrolError{fmt.Sprintf("the same file for %s as is enrolled (%s)", id, had.File), fmt.Sprintf("a different one, %s", f.File),
+				"two editions cannot share a name: strike the old one first if the new one is to take its place"}
+		}
+		e.Taken = append(e.Taken, Taken{f.Face, had.File, true})
+		return nil
+	}
+	for _, other := range p.Registry.Faces {
+		if fold(other.File) == fold(file) {
+			return &EnrolError{fmt.Sprintf("a file name of its own for %q", face.Short(id)), fmt.Sprintf("%s, which holds %q", other.File, face.Short(other.Name)), "strike the other face first"}
+		}
+	}
+	if exists, equal, _, err := same(e.Set, file, content); err != nil || exists && !equal {
+		if err == nil {
+			err = &ConflictError{file, "another file of that name", "move it away, then enrol again"}
+		}
+		return err
+	}
+	entry := registry.Face{Name: id, File: file}
+	if licence != nil {
+		if entry.Licence, err = p.placeLicence(e, f.Face, licence); err != nil {
+			return err
+		}
+	}
+	if err := p.write(e.Set, "", file, content); err != nil {
+		return err
+	}
+	p.Registry.AddFace(entry, fmt.Sprintf("%s %s, weight %d", f.Family, f.Style, f.Weight))
+	p.faces[id] = target.Face{Face: f.Face, Ext: path.Ext(file)}
+	e.Taken = append(e.Taken, Taken{f.Face, file, false})
+	return nil
+}
+
+// placeLicence copies a licence once for each family.
+func (p *Project) placeLicence(e *Enrolment, f face.Face, t *intake.Text) (string, error) {
+	content, err := t.Read()
+	if err != nil {
+		return "", err
+	}
+	name := path.Join(p.Registry.Folder, target.FileBase(strings.ReplaceAll(f.Family, " ", ""))+"-"+target.FileBase(t.Name))
+	for _, have := range e.Licences {
+		if have == name {
+			return name, nil
+		}
+	}
+	if exists, equal, _, err := same(e.Set, name, content); err != nil || exists && equal {
+		return name, err
+	} else if exists {
+		return "", &ConflictError{name, "another text of that name", "move it away, then enrol again"}
+	}
+	e.Licences = append(e.Licences, name)
+	return name, p.write(e.Set, "", name, content)
+}
+
+// Sizes that new roles begin with, in points.
+const (
+	bodySize    = 17
+	headingSize = 28
+)
+
+// giveRoles gives the chosen role its face, or a project without roles its
+// first two: body for the plainest face, heading for the heaviest.
+func (p *Project) giveRoles(e *Enrolment, as string) error {
+	add := func(name, face string, size float64) {
+		p.Registry.AddRole(name, registry.Role{Face: face, Size: size})
+		e.Roles, e.Sizes = append(e.Roles, name), append(e.Sizes, size)
+	}
+	if as != "" {
+		id := e.Taken[0].Face.ID()
+		switch old, ok := p.Registry.Roles[as]; {
+		case !registry.ValidRole(as):
+			return &EnrolError{"a role name of small letters, digits and hyphens", fmt.Sprintf("%q", as), "choose another word"}
+		case !ok:
+			add(as, id, bodySize)
+		case old.Face != id:
+			e.Roles, e.Sizes = append(e.Roles, as), append(e.Sizes, old.Size)
+			return p.Registry.SetRoleFace(as, id)
+		}
+		return nil
+	}
+	var fresh []face.Face
+	for _, t := range e.Taken {
+		if !t.Had {
+			fresh = append(fresh, t.Face)
+		}
+	}
+	if len(fresh) == 0 {
+		return nil
+	}
+	sort.SliceStable(fresh, func(i, j int) bool { return plainness(fresh[i]) < plainness(fresh[j]) })
+	body := fresh[0]
+	if _, ok := p.Registry.Roles["body"]; !ok {
+		add("body", body.ID(), bodySize)
+	}
+	heavy := body
+	for _, f := range fresh {
+		if f.Slant == face.Upright && f.Weight > heavy.Weight {
+			heavy = f
+		}
+	}
+	if _, ok := p.Registry.Roles["heading"]; !ok && heavy.ID() != body.ID() {
+		add("heading", heavy.ID(), headingSize)
+	}
+	return nil
+}
+
+// plainness is the distance from an upright regular face.
+func plainness(f face.Face) int {
+	d := f.Weight - 400
+	if d < 0 {
+		d = -d
+	}
+	if f.Slant != face.Upright {
+		d += 2000
+	}
+	return d
+}
+
+// A Striking is what strike did, or would do.
+type Striking struct {
+	Faces []string
+	Roles []string // that went with their faces
+	Files []string
+	Set   *change.Set
+}
+
+// Strike plans taking faces off again, here and at every site: names are
+// PostScript names or families.
+func (p *Project) Strike(ctx context.Context, targets []target.Target, names []string) (*Striking, error) {
+	s := &Striking{Set: &change.Set{Root: p.Root}}
+	var ids []string
+	for _, n := range names {
+		found := p.named(n)
+		if len(found) == 0 {
+			return nil, &EnrolError{fmt.Sprintf("an enrolled face or family %q", n), "only " + strings.Join(p.Registry.FaceNames(), ", "), "use one of those"}
+		}
+		for _, id := range found {
+			if !contains(ids, id) {
+				ids = append(ids, id)
+			}
+		}
+	}
+	var files []string
+	for _, id := range ids {
+		e, _ := p.Registry.Face(id)
+		roles, err := p.Registry.Strike(id)
+		if err != nil {
+			return nil, err
+		}
+		s.Faces, s.Roles = append(s.Faces, id), append(s.Roles, roles...)
+		files = append(files, e.File)
+		if e.Licence != "" && !p.licenceUsed(e.Licence) {
+			files = append(files, e.Licence)
+		}
+	}
+	plan, err := p.Plan(ctx, targets)
+	if err != nil {
+		return nil, err
+	}
+	for _, f := range files {
+		if _, err := p.remove(s.Set, f); err != nil {
+			return nil, err
+		}
+	}
+	if err := p.addChanges(ctx, s.Set, plan, Options{}); err != nil {
+		return nil, err
+	}
+	if err := p.seal(s.Set); err != nil {
+		return nil, err
+	}
+	for _, f := range s.Set.Files {
+		if f.Delete {
+			s.Files = append(s.Files, f.Path)
+		}
+	}
+	return s, nil
+}
+
+// named lists the enrolled faces that a name means: a PostScript name first,
+// then a family. A face whose original is gone can still be struck by its name.
+func (p *Project) named(name string) []string {
+	if _, ok := p.Registry.Face(name); ok {
+		return []string{name}
+	}
+	var out []string
+	for _, e := range p.Registry.Faces {
+		if f, err := p.Face(e.Name); err == nil && (word(f.Family) == word(name) || word(f.LegacyFamily) == word(name)) {
+			out = append(out, e.Name)
+		}
+	}
+	return out
+}
+
+func (p *Project) licenceUsed(name string) bool {
+	for _, f := range p.Registry.Faces {
+		if f.Licence == name {
+			return true
+		}
+	}
+	return false
+}

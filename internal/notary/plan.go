@@ -1,0 +1,252 @@
+package notary
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"io/fs"
+	"sort"
+
+	"notaria/internal/change"
+	"notaria/internal/edit"
+	"notaria/internal/target"
+)
+
+// A Plan is the whole desired state of a project's sites.
+type Plan struct {
+	Sites []SitePlan
+}
+
+// A SitePlan is what one site should hold.
+type SitePlan struct {
+	Target  target.About
+	Site    target.Site
+	Files   []target.File // copies and code
+	Entries []edit.Entry
+}
+
+// Plan asks every site of the given targets what it wants.
+func (p *Project) Plan(ctx context.Context, targets []target.Target) (*Plan, error) {
+	job, err := p.Job()
+	if err != nil {
+		return nil, err
+	}
+	plan := &Plan{}
+	for _, t := range targets {
+		if err := ctx.Err(); err != nil {
+			return nil, err
+		}
+		sites, err := t.Sites(p.Tree)
+		if err != nil {
+			return nil, err
+		}
+		for _, s := range sites {
+			sp := SitePlan{Target: t.About(), Site: s}
+			copies, err := s.Files(job)
+			if err != nil {
+				return nil, err
+			}
+			code, err := s.Code(job)
+			if err != nil {
+				return nil, err
+			}
+			sp.Files = append(copies, code...)
+			if sp.Entries, err = s.Entries(job); err != nil {
+				return nil, err
+			}
+			for i := range sp.Entries {
+				sp.Entries[i].Target = sp.Target.Name
+			}
+			plan.Sites = append(plan.Sites, sp)
+		}
+	}
+	return plan, plan.distinct()
+}
+
+// distinct makes sure that no two things are to be put in one place: names that
+// differ only by capitals are one file on most desktops.
+func (plan *Plan) distinct() error {
+	seen := map[string]string{}
+	for _, s := range plan.Sites {
+		for _, f := range s.Files {
+			key := fold(f.Path)
+			if other, ok := seen[key]; ok && other != f.Copy {
+				return fmt.Errorf("%s: expected one face under this name, found two (%q and %q); strike one of them", f.Path, other, f.Copy)
+			}
+			seen[key] = f.Copy
+		}
+	}
+	return nil
+}
+
+func fold(s string) string {
+	b := []byte(s)
+	for i, c := range b {
+		if c >= 'A' && c <= 'Z' {
+			b[i] = c + 'a' - 'A'
+		}
+	}
+	return string(b)
+}
+
+// Content gives the bytes of a planned file.
+func (p *Project) Content(f target.File) ([]byte, error) {
+	if f.Copy == "" {
+		return f.Content, nil
+	}
+	e, ok := p.Registry.Face(f.Copy)
+	if !ok {
+		return nil, fmt.Errorf("no face %q is enrolled", f.Copy)
+	}
+	return (&change.Set{Root: p.Root}).Read(e.File)
+}
+
+// A ConflictError says that a file which Notaria would write holds something
+// that Notaria did not write.
+type ConflictError struct{ Path, Found, Cure string }
+
+func (e *ConflictError) Error() string {
+	return fmt.Sprintf("%s: expected what Notaria wrote, or no file; found %s; %s", e.Path, e.Found, e.Cure)
+}
+
+// Options say how changes are made from a plan.
+type Options struct {
+	Only      string // one target's name, or "" for all
+	Overwrite bool   // take the place of files that somebody else changed
+}
+
+// Changes turns a plan into the set of changes that makes the disk match it.
+func (p *Project) Changes(ctx context.Context, plan *Plan, opt Options) (*change.Set, error) {
+	set := &change.Set{Root: p.Root}
+	if err := p.addChanges(ctx, set, plan, opt); err != nil {
+		return nil, err
+	}
+	return set, p.seal(set)
+}
+
+func (p *Project) addChanges(ctx context.Context, set *change.Set, plan *Plan, opt Options) error {
+	w := &writer{p: p, set: set, opt: opt, content: map[string][]byte{}, wanted: map[string]bool{}}
+	want := map[string][]edit.Entry{}
+	for _, s := range plan.Sites {
+		for _, f := range s.Files {
+			if err := ctx.Err(); err != nil {
+				return err
+			}
+			w.wanted[f.Path] = true
+			if err := w.file(s.Target.Name, f); err != nil {
+				return err
+			}
+		}
+		for _, e := range s.Entries {
+			want[e.File] = append(want[e.File], e)
+		}
+	}
+	if err := w.dropFiles(); err != nil {
+		return err
+	}
+	return w.entries(want)
+}
+
+// concerns says whether something of a target is this run's business: what
+// belongs to targets left out by --only is neither changed nor dropped.
+func (w *writer) concerns(platform string) bool { return w.opt.Only == "" || platform == w.opt.Only }
+
+// writer carries the parts of making a change set.
+type writer struct {
+	p       *Project
+	set     *change.Set
+	opt     Options
+	content map[string][]byte // originals, read once for all sites
+	wanted  map[string]bool
+}
+
+// file sees to one planned file.
+func (w *writer) file(platform string, f target.File) error {
+	content := f.Content
+	if f.Copy != "" {
+		var ok bool
+		if content, ok = w.content[f.Copy]; !ok {
+			var err error
+			if content, err = w.p.Content(f); err != nil {
+				return err
+			}
+			w.content[f.Copy] = content
+		}
+	}
+	exists, equal, sum, err := same(w.set, f.Path, content)
+	if err != nil {
+		return err
+	}
+	written, mine := w.p.Ledger.Wrote(f.Path)
+	switch {
+	case equal && !mine:
+		return nil // somebody put the very same file there: theirs
+	case exists && !equal && !w.opt.Overwrite && !mine:
+		return &ConflictError{f.Path, "another file of that name", "move it away, or register with --overwrite"}
+	case exists && !equal && !w.opt.Overwrite && sum != written.SHA256:
+		return &ConflictError{f.Path, "it changed by another hand", "keep your change elsewhere (roles and sizes belong into notaria.toml), then register with --overwrite"}
+	}
+	return w.p.write(w.set, platform, f.Path, content)
+}
+
+// dropFiles removes what Notaria once wrote for sites and nobody wants now.
+// Originals and licences, which are for no target, stay until they are struck.
+func (w *writer) dropFiles() error {
+	var gone []string
+	for _, f := range w.p.Ledger.Files {
+		if f.Target != "" && !w.wanted[f.Path] && w.concerns(f.Target) {
+			gone = append(gone, f.Path)
+		}
+	}
+	for _, name := range gone {
+		if _, err := w.p.remove(w.set, name); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// entries reconciles every manifest that should hold something or once did.
+func (w *writer) entries(want map[string][]edit.Entry) error {
+	type manifest struct{ syntax, target string }
+	manifests := map[string]manifest{}
+	var now []edit.Entry
+	for _, e := range w.p.Ledger.Entries {
+		if w.concerns(e.Target) {
+			manifests[e.File] = manifest{e.Syntax, e.Target}
+		} else {
+			now = append(now, e)
+		}
+	}
+	for file, list := range want {
+		manifests[file] = manifest{list[0].Syntax, list[0].Target}
+	}
+	names := make([]string, 0, len(manifests))
+	for file := range manifests {
+		names = append(names, file)
+	}
+	sort.Strings(names)
+	for _, file := range names {
+		m := manifests[file]
+		doc, err := w.set.Read(file)
+		if errors.Is(err, fs.ErrNotExist) && len(want[file]) == 0 {
+			continue // the app is gone, and our entries with it
+		}
+		if err != nil {
+			return err
+		}
+		out, mine, err := edit.Reconcile(file, m.syntax, doc, want[file], w.p.Ledger.Owned(file))
+		if err != nil {
+			return err
+		}
+		if err := w.set.Write(file, out); err != nil {
+			return err
+		}
+		for _, e := range mine {
+			e.Target = m.target
+			now = append(now, e)
+		}
+	}
+	w.p.Ledger.Entries = now
+	return nil
+}

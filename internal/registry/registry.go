@@ -1,0 +1,377 @@
+// Package registry holds what a project has decided: notaria.toml, which people
+// read and edit, and the ledger, which is Notaria's own account of what it
+// wrote.
+//
+// notaria.toml is never printed anew. Blocks are appended and cut out as text,
+// so that comments, order and spacing stay as people like them.
+package registry
+
+import (
+	"errors"
+	"fmt"
+	"regexp"
+	"sort"
+	"strings"
+
+	"github.com/pelletier/go-toml/v2"
+	"github.com/pelletier/go-toml/v2/unstable"
+)
+
+// FileName is the registry's name in a project's folder.
+const FileName = "notaria.toml"
+
+// DefaultFolder is where originals live unless the registry says otherwise.
+const DefaultFolder = "type"
+
+// A Registry is a parsed notaria.toml.
+type Registry struct {
+	Folder string          `toml:"folder"`
+	Faces  []Face          `toml:"face"`
+	Roles  map[string]Role `toml:"role"`
+	Check  Check           `toml:"check"`
+	text   []byte
+}
+
+// A Face is one enrolled face.
+type Face struct {
+	Name    string `toml:"name"`    // PostScript name
+	File    string `toml:"file"`    // project-relative
+	Licence string `toml:"licence"` // project-relative, may be empty
+}
+
+// A Role is what the app's code asks for.
+type Role struct {
+	Face  string  `toml:"face"`
+	Size  float64 `toml:"size"`  // points on Apple, sp on Android
+	Scale *bool   `toml:"scale"` // follows the reader's text size; true if absent
+}
+
+// Scales says whether the role follows the reader's text size.
+func (r Role) Scales() bool { return r.Scale == nil || *r.Scale }
+
+// Check are settings of the check command.
+type Check struct {
+	System []string `toml:"system"` // font names that the platform itself brings
+}
+
+// An Error says what in notaria.toml does not hold.
+type Error struct {
+	Line                  int
+	Expected, Found, Cure string
+}
+
+func (e *Error) Error() string {
+	at := FileName
+	if e.Line > 0 {
+		at = fmt.Sprintf("%s:%d", FileName, e.Line)
+	}
+	return fmt.Sprintf("%s: expected %s, found %s; %s", at, e.Expected, e.Found, e.Cure)
+}
+
+// roleName is what role names look like: they become identifiers everywhere.
+var roleName = regexp.MustCompile(`^[a-z][a-z0-9]*(-[a-z0-9]+)*$`)
+
+// ValidRole says whether a role's name can become an identifier everywhere.
+func ValidRole(name string) bool { return roleName.MatchString(name) && len(name) <= 40 }
+
+// header is the head of a new registry.
+const header = `# The type of this app. Written by "notaria enrol"; edit it freely, comments stay.
+# After a change: notaria register --dry-run, then notaria register.
+
+# The folder in which the original fonts live, under their PostScript names.
+folder = "type"
+`
+
+// New is the registry of a project that has none.
+func New() *Registry {
+	return &Registry{Folder: DefaultFolder, Roles: map[string]Role{}, text: []byte(header)}
+}
+
+// Parse reads a registry. Unknown keys are errors: a mistyped one must not be
+// passed over.
+func Parse(text []byte) (*Registry, error) {
+	r := &Registry{text: text}
+	dec := toml.NewDecoder(strings.NewReader(string(text)))
+	dec.DisallowUnknownFields()
+	if err := dec.Decode(r); err != nil {
+		return nil, parseError(err)
+	}
+	if r.Folder == "" {
+		r.Folder = DefaultFolder
+	}
+	if r.Roles == nil {
+		r.Roles = map[string]Role{}
+	}
+	return r, r.validate()
+}
+
+func parseError(err error) error {
+	var strict *toml.StrictMissingError
+	if errors.As(err, &strict) && len(strict.Errors) > 0 {
+		line, _ := strict.Errors[0].Position()
+		return &Error{line, "keys that Notaria knows", fmt.Sprintf("%q", strings.Join(strict.Errors[0].Key(), ".")), "correct its spelling, or take it out"}
+	}
+	var dec *toml.DecodeError
+	if errors.As(err, &dec) {
+		line, _ := dec.Position()
+		return &Error{line, "TOML", strings.TrimPrefix(dec.Error(), "toml: "), "correct it"}
+	}
+	return &Error{0, "TOML", err.Error(), "correct it"}
+}
+
+func (r *Registry) validate() error {
+	names := map[string]bool{}
+	for _, f := range r.Faces {
+		switch {
+		case f.Name == "" || f.File == "":
+			return &Error{0, "a name and a file in each [[face]]", "one without", "write both, or take the block out"}
+		case names[f.Name]:
+			return &Error{0, "each face once", fmt.Sprintf("%q twice", f.Name), "take one of the blocks out"}
+		}
+		names[f.Name] = true
+	}
+	for _, name := range r.RoleNames() {
+		role := r.Roles[name]
+		switch {
+		case !ValidRole(name):
+			return &Error{0, "role names of small letters, digits and hyphens", fmt.Sprintf("%q", name), "rename the role"}
+		case !names[role.Face]:
+			return &Error{0, fmt.Sprintf("an enrolled face for the role %q", name), fmt.Sprintf("%q", role.Face), "use one of: " + strings.Join(r.FaceNames(), ", ")}
+		case role.Size <= 0 || role.Size > 1000:
+			return &Error{0, fmt.Sprintf("a size of more than 0 and at most 1000 for the role %q", name), fmt.Sprint(role.Size), "write its size in points"}
+		}
+	}
+	return nil
+}
+
+// RoleNames lists the roles in alphabetical order.
+func (r *Registry) RoleNames() []string {
+	out := make([]string, 0, len(r.Roles))
+	for name := range r.Roles {
+		out = append(out, name)
+	}
+	sort.Strings(out)
+	return out
+}
+
+// FaceNames lists the enrolled PostScript names in order of enrolment.
+func (r *Registry) FaceNames() []string {
+	var out []string
+	for _, f := range r.Faces {
+		out = append(out, f.Name)
+	}
+	return out
+}
+
+// Face finds an enrolled face.
+func (r *Registry) Face(name string) (Face, bool) {
+	for _, f := range r.Faces {
+		if f.Name == name {
+			return f, true
+		}
+	}
+	return Face{}, false
+}
+
+// Text is the registry as it is to be written, nil for one that holds nothing
+// but what New wrote.
+func (r *Registry) Text() []byte {
+	if len(r.Faces) == 0 && len(r.Roles) == 0 && string(r.text) == header {
+		return nil
+	}
+	return r.text
+}
+
+// AddFace appends a face; about is a remark for people.
+func (r *Registry) AddFace(f Face, about string) {
+	block := "\n[[face]] # " + oneLine(about) + "\nname = " + quote(f.Name) + "\nfile = " + quote(f.File) + "\n"
+	if f.Licence != "" {
+		block += "licence = " + quote(f.Licence) + "\n"
+	}
+	r.text = append(endLine(r.text), block...)
+	r.Faces = append(r.Faces, f)
+}
+
+// AddRole appends a role.
+func (r *Registry) AddRole(name string, role Role) {
+	block := fmt.Sprintf("\n[role.%s]\nface = %s\nsize = %g # points on Apple, sp on Android\n", name, quote(role.Face), role.Size)
+	r.text = append(endLine(r.text), block...)
+	r.Roles[name] = role
+}
+
+// SetRoleFace gives a role that exists another face, in place.
+func (r *Registry) SetRoleFace(name, face string) error {
+	for _, b := range r.blocks() {
+		if strings.Join(b.key, ".") != "role."+name {
+			continue
+		}
+		lines := strings.SplitAfter(string(r.text[b.from:b.to]), "\n")
+		for i, l := range lines {
+			if m := faceLine.FindStringSubmatchIndex(l); m != nil {
+				lines[i] = l[:m[2]] + quote(face) + l[m[3]:]
+				r.text = []byte(string(r.text[:b.from]) + strings.Join(lines, "") + string(r.text[b.to:]))
+				role := r.Roles[name]
+				role.Face = face
+				r.Roles[name] = role
+				return nil
+			}
+		}
+	}
+	return &Error{0, fmt.Sprintf("a line face = … in [role.%s]", name), "none", "write the role as a block of its own"}
+}
+
+var faceLine = regexp.MustCompile(`^\s*face\s*=\s*("(?:[^"\\]|\\.)*"|'[^']*')`)
+
+// Strike takes a face out, and the roles that it alone serves. It returns the
+// roles' names.
+func (r *Registry) Strike(name string) ([]string, error) {
+	var gone []string
+	for _, role := range r.RoleNames() {
+		if r.Roles[role].Face == name {
+			gone = append(gone, role)
+		}
+	}
+	at := -1
+	for i, f := range r.Faces {
+		if f.Name == name {
+			at = i
+		}
+	}
+	if at < 0 {
+		return nil, &Error{0, fmt.Sprintf("a face %q", name), "none", "use one of: " + strings.Join(r.FaceNames(), ", ")}
+	}
+	if err := r.cutFace(at); err != nil {
+		return nil, err
+	}
+	for _, role := range gone {
+		if err := r.cutRole(role); err != nil {
+			return nil, err
+		}
+	}
+	return gone, nil
+}
+
+func (r *Registry) cutFace(at int) error {
+	n := 0
+	for _, b := range r.blocks() {
+		if !b.array || strings.Join(b.key, ".") != "face" {
+			continue
+		}
+		if n == at {
+			r.cut(b)
+			r.Faces = append(r.Faces[:at:at], r.Faces[at+1:]...)
+			return nil
+		}
+		n++
+	}
+	return &Error{0, "each face as a [[face]] block of its own", "another form", "write it as a block"}
+}
+
+func (r *Registry) cutRole(name string) error {
+	for _, b := range r.blocks() {
+		if strings.Join(b.key, ".") == "role."+name {
+			r.cut(b)
+			delete(r.Roles, name)
+			return nil
+		}
+	}
+	return &Error{0, fmt.Sprintf("the role %q as a block [role.%s]", name, name), "another form", "write it as a block"}
+}
+
+// block is a table of the file: its header's line up to the last line that is
+// neither empty nor a comment.
+type block struct {
+	key      []string
+	array    bool
+	from, to int
+}
+
+// blocks finds the tables by the TOML parser, so that text inside strings is
+// never taken for a header.
+func (r *Registry) blocks() []block {
+	var p unstable.Parser
+	p.Reset(r.text)
+	var out []block
+	for p.NextExpression() {
+		e := p.Expression()
+		if e.Kind != unstable.Table && e.Kind != unstable.ArrayTable {
+			continue
+		}
+		b := block{array: e.Kind == unstable.ArrayTable}
+		first := true
+		for it := e.Key(); it.Next(); {
+			if first {
+				b.from = strings.LastIndexByte(string(r.text[:it.Node().Raw.Offset]), '\n') + 1
+				first = false
+			}
+			b.key = append(b.key, string(it.Node().Data))
+		}
+		out = append(out, b)
+	}
+	for i := range out {
+		end := len(r.text)
+		if i+1 < len(out) {
+			end = out[i+1].from
+		}
+		out[i].to = out[i].from + len(trimTail(string(r.text[out[i].from:end])))
+	}
+	return out
+}
+
+// trimTail takes empty lines and comments off the end: they belong to what
+// comes next.
+func trimTail(s string) string {
+	lines := strings.SplitAfter(s, "\n")
+	for n := len(lines); n > 1; n-- {
+		if l := strings.TrimSpace(lines[n-1]); l != "" && !strings.HasPrefix(l, "#") {
+			return strings.Join(lines[:n], "")
+		}
+	}
+	return lines[0]
+}
+
+// cut takes a block out, and one empty line before it.
+func (r *Registry) cut(b block) {
+	from := b.from
+	if before := strings.TrimSuffix(string(r.text[:from]), "\n"); strings.HasSuffix(before, "\n") || before == "" {
+		from = len(before)
+	}
+	r.text = append(append([]byte(nil), r.text[:from]...), r.text[b.to:]...)
+}
+
+func endLine(b []byte) []byte {
+	b = append([]byte(nil), b...)
+	if len(b) > 0 && b[len(b)-1] != '\n' {
+		b = append(b, '\n')
+	}
+	return b
+}
+
+// quote writes a TOML basic string.
+func quote(s string) string {
+	var b strings.Builder
+	b.WriteByte('"')
+	for _, c := range s {
+		switch {
+		case c == '"' || c == '\\':
+			b.WriteByte('\\')
+			b.WriteRune(c)
+		case c < 0x20 || c == 0x7f:
+			fmt.Fprintf(&b, `\u%04X`, c)
+		default:
+			b.WriteRune(c)
+		}
+	}
+	b.WriteByte('"')
+	return b.String()
+}
+
+// oneLine makes text safe for a comment.
+func oneLine(s string) string {
+	return strings.Map(func(c rune) rune {
+		if c < 0x20 || c == 0x7f {
+			return ' '
+		}
+		return c
+	}, s)
+}

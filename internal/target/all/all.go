@@ -1,0 +1,24 @@
+// Package all lists the platforms. Adding one is a package and a line here.
+package all
+
+import (
+	"notaria/internal/target"
+	"notaria/internal/target/android"
+	"notaria/internal/target/apple"
+)
+
+// Targets are all platforms, in the order in which people meet them.
+var Targets = []target.Target{
+	apple.Target{},
+	android.Target{},
+}
+
+// Named finds a platform by its one-word name.
+func Named(name string) (target.Target, bool) {
+	for _, t := range Targets {
+		if t.About().Name == name {
+			return t, true
+		}
+	}
+	return nil, false
+}

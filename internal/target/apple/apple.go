@@ -1,0 +1,236 @@
+// Package apple serves iOS apps that are built from an Xcode project: font files
+// in a group of the project and in the resources phase of each app target, their
+// paths in Info.plist, and a Swift file that loads them by PostScript name.
+package apple
+
+import (
+	"fmt"
+	"path"
+	"sort"
+	"strings"
+
+	"notaria/internal/edit"
+	"notaria/internal/face"
+	"notaria/internal/target"
+)
+
+// Key is the list of an iOS app's own fonts in its Info.plist: paths from the
+// root of the bundle's resources, with extension.
+const Key = "UIAppFonts"
+
+// typeFolder is the folder, beside the app's sources, for all that Notaria adds.
+const typeFolder = "Type"
+
+// codeFile is the generated Swift file in that folder.
+const codeFile = "AppType.swift"
+
+// Target is the Apple platform.
+type Target struct{}
+
+// About describes the platform.
+func (Target) About() target.About {
+	return target.About{
+		Name: "apple", Title: "Apple (iOS)", Typed: `UIFont(name: "…", size:), Font.custom("…", size:)`,
+		Minimum: "iOS 14, Xcode project of objectVersion 46 to 60",
+		Cannot: []string{"targets without an Info.plist file", "projects whose folders are taken in by themselves (objectVersion 77)",
+			"macOS, tvOS, watchOS", "Objective-C code"},
+	}
+}
+
+// Type gives the PostScript name, the only name that UIFont and Font.custom
+// answer to in every case.
+func (Target) Type(faces []face.Face) []string {
+	out := make([]string, len(faces))
+	for i, f := range faces {
+		out[i] = f.PostScript
+	}
+	return out
+}
+
+// site is one Xcode project with at least one iOS app.
+type site struct {
+	file    string // project.pbxproj
+	root    string // the folder that the project's paths start from
+	folder  string // where our files go, from root
+	targets []edit.BuildTarget
+	swift   bool
+}
+
+// Sites finds the Xcode projects that build iOS apps.
+func (Target) Sites(tree target.Tree) ([]target.Site, error) {
+	var out []target.Site
+	for _, file := range tree.Named("project.pbxproj") {
+		doc, err := tree.Read(file)
+		if err != nil {
+			return nil, err
+		}
+		p, err := edit.ParseProject(file, doc)
+		if err != nil {
+			return nil, err
+		}
+		s := &site{file: file, root: clean(path.Dir(path.Dir(file)))}
+		for _, t := range p.Applications() {
+			if t.Platform == "iphoneos" || t.Platform == "" || t.Platform == "auto" {
+				s.targets = append(s.targets, t)
+			}
+		}
+		if len(s.targets) == 0 {
+			continue
+		}
+		for i := range s.targets {
+			s.targets[i].InfoPlists = s.real(tree, s.targets[i].InfoPlists)
+		}
+		s.folder = s.typeFolder(tree)
+		for _, f := range tree.Under(s.root) {
+			s.swift = s.swift || path.Ext(f) == ".swift" && path.Base(f) != codeFile
+		}
+		out = append(out, s)
+	}
+	return out, nil
+}
+
+func clean(dir string) string {
+	if dir == "." {
+		return ""
+	}
+	return dir
+}
+
+// real keeps the Info.plist paths that lead to files of the tree.
+func (s *site) real(tree target.Tree, list []string) []string {
+	var out []string
+	for _, p := range list {
+		if at := path.Join(s.root, p); contains(tree.Named(path.Base(p)), at) {
+			out = append(out, p)
+		}
+	}
+	return out
+}
+
+func contains(list []string, s string) bool {
+	for _, v := range list {
+		if v == s {
+			return true
+		}
+	}
+	return false
+}
+
+// typeFolder puts our folder beside the app's Info.plist or its sources.
+func (s *site) typeFolder(tree target.Tree) string {
+	for _, t := range s.targets {
+		for _, p := range t.InfoPlists {
+			return path.Join(clean(path.Dir(p)), typeFolder)
+		}
+	}
+	if name := s.targets[0].Name; len(tree.Under(path.Join(s.root, name))) > 0 {
+		return path.Join(name, typeFolder)
+	}
+	return typeFolder
+}
+
+func (s *site) Path() string { return path.Dir(s.file) }
+
+func (s *site) Title() string { return "Apple " + s.Path() }
+
+func (s *site) Next() string {
+	return "build the app again in Xcode; if it runs already, delete it from the device first, for old bundles are kept"
+}
+
+func base(f target.Face) string { return target.FileBase(f.ID()) + f.Ext }
+
+// Files wants each face once, under its PostScript name.
+func (s *site) Files(job target.Job) ([]target.File, error) {
+	var out []target.File
+	for _, f := range job.Faces {
+		if f.PostScript == "" {
+			return nil, &target.SiteError{Site: s.Title(), Expected: "a PostScript name in each face", Found: fmt.Sprintf("none in %q", face.Short(f.Full)), Cure: "strike that face, or ask its maker for a repaired edition"}
+		}
+		out = append(out, target.File{Path: path.Join(s.root, s.folder, base(f)), Copy: f.ID()})
+	}
+	return out, nil
+}
+
+// Entries wants each file in Info.plist and in the resources phase, and the
+// generated code in the sources phase, for every app target.
+func (s *site) Entries(job target.Job) ([]edit.Entry, error) {
+	if len(job.Faces) == 0 {
+		return nil, nil
+	}
+	var out []edit.Entry
+	for _, t := range s.targets {
+		if t.Synchronized {
+			return nil, &target.SiteError{Site: s.Title(), Expected: "a target whose files are listed in the project", Found: fmt.Sprintf("%q, which takes in whole folders (objectVersion 77)", t.Name), Cure: "leave it out with --only for now, and add the fonts by hand"}
+		}
+		if len(t.InfoPlists) == 0 {
+			return nil, &target.SiteError{Site: s.Title(), Expected: fmt.Sprintf("an Info.plist file for the target %q", t.Name), Found: "none: the build makes it",
+				Cure: "add an Info.plist file to the target (and name it in INFOPLIST_FILE), then register again"}
+		}
+		for _, plist := range t.InfoPlists {
+			for _, f := range job.Faces {
+				out = append(out, edit.Entry{File: path.Join(s.root, plist), Syntax: edit.SyntaxPlist, Place: Key, Value: base(f)})
+			}
+		}
+		for _, f := range job.Faces {
+			out = append(out, edit.Entry{File: s.file, Syntax: edit.SyntaxProject, Place: "resources:" + t.Name, Value: path.Join(s.folder, base(f))})
+		}
+		if s.swift && len(job.Roles) > 0 {
+			out = append(out, edit.Entry{File: s.file, Syntax: edit.SyntaxProject, Place: "sources:" + t.Name, Value: path.Join(s.folder, codeFile)})
+		}
+	}
+	return out, nil
+}
+
+// Code wants AppType.swift where the app is written in Swift.
+func (s *site) Code(job target.Job) ([]target.File, error) {
+	if !s.swift || len(job.Roles) == 0 {
+		return nil, nil
+	}
+	text, err := swift(job)
+	if err != nil {
+		return nil, err
+	}
+	return []target.File{{Path: path.Join(s.root, s.folder, codeFile), Content: text}}, nil
+}
+
+// textStyles are Apple's text styles by their size at the standard setting, from
+// the Human Interface Guidelines; a role scales along with the nearest.
+var textStyles = []struct {
+	size        float64
+	swift, uiui string
+}{
+	{11, ".caption2", ".caption2"}, {12, ".caption", ".caption1"}, {13, ".footnote", ".footnote"},
+	{15, ".subheadline", ".subheadline"}, {16, ".callout", ".callout"}, {17, ".body", ".body"},
+	{20, ".title3", ".title3"}, {22, ".title2", ".title2"}, {28, ".title", ".title1"}, {34, ".largeTitle", ".largeTitle"},
+}
+
+// textStyle gives the SwiftUI and UIKit spelling of the nearest text style.
+func textStyle(size float64) (swift, uikit string) {
+	i := sort.Search(len(textStyles), func(i int) bool { return textStyles[i].size >= size })
+	switch {
+	case i == len(textStyles):
+		i--
+	case i > 0 && size-textStyles[i-1].size < textStyles[i].size-size:
+		i--
+	}
+	return textStyles[i].swift, textStyles[i].uiui
+}
+
+// literal writes a Swift string literal.
+func literal(s string) string {
+	var b strings.Builder
+	b.WriteByte('"')
+	for _, r := range s {
+		switch {
+		case r == '"' || r == '\\':
+			b.WriteByte('\\')
+			b.WriteRune(r)
+		case r < 0x20 || r == 0x7f || r >= 0x80:
+			fmt.Fprintf(&b, `\u{%X}`, r)
+		default:
+			b.WriteRune(r)
+		}
+	}
+	b.WriteByte('"')
+	return b.String()
+}

@@ -1,0 +1,88 @@
+// Package target says what a platform is. A platform answers five questions and
+// nothing else is asked of it: where are you in this tree (Sites), what files do
+// you want (Site.Files), what entries in which manifests (Site.Entries), what
+// code (Site.Code), and what does a developer type for this face (Type).
+//
+// Platforms return values and never write: package notary joins their answers
+// into one plan, and package change carries it out.
+package target
+
+import (
+	"notaria/internal/edit"
+	"notaria/internal/face"
+)
+
+// A Target is a platform that apps are built for.
+type Target interface {
+	About() About
+	// Sites finds every app for this platform in a project, in the order of
+	// their paths.
+	Sites(Tree) ([]Site, error)
+	// Type gives the string that app code uses for each face, in order; what one
+	// is can depend on the others, for no two may be the same.
+	Type([]face.Face) []string
+}
+
+// About describes a platform to people.
+type About struct {
+	Name    string // one word, for --only and for keys
+	Title   string
+	Typed   string // where the string of Type is typed
+	Minimum string
+	Cannot  []string // what Notaria cannot express on it
+}
+
+// A Site is one app of a platform in a project's tree.
+type Site interface {
+	Title() string // for people: the platform and the path
+	Path() string  // project-relative
+	Files(Job) ([]File, error)
+	Entries(Job) ([]edit.Entry, error)
+	Code(Job) ([]File, error)
+	Next() string // the step that a person must take after a change
+}
+
+// A Job is what a site is asked to carry: faces in order of enrolment, roles in
+// alphabetical order.
+type Job struct {
+	Faces []Face
+	Roles []Role
+}
+
+// A Face is an enrolled face with the place of its original.
+type Face struct {
+	face.Face
+	Ext string // of its file, with the dot
+}
+
+// A Role is a use of a face by name.
+type Role struct {
+	Name  string
+	Face  Face
+	Size  float64 // points, or sp
+	Scale bool    // follows the reader's text size
+}
+
+// A File is wanted in the tree, either as the copy of a face's original or with
+// the content given.
+type File struct {
+	Path    string
+	Copy    string // PostScript name of the face, or ""
+	Content []byte
+}
+
+// A Tree is a project's files as platforms may see them.
+type Tree interface {
+	// Named lists the project-relative paths of files with a base name.
+	Named(base string) []string
+	// Under lists the files below a folder, "" for all.
+	Under(dir string) []string
+	Read(name string) ([]byte, error)
+}
+
+// A SiteError says why a site that is there cannot be served.
+type SiteError struct{ Site, Expected, Found, Cure string }
+
+func (e *SiteError) Error() string {
+	return e.Site + ": expected " + e.Expected + ", found " + e.Found + "; " + e.Cure
+}

@@ -1,0 +1,119 @@
+package target
+
+import (
+	"fmt"
+	"strconv"
+	"strings"
+	"unicode"
+)
+
+// maxWord keeps identifiers made of absurd names within what compilers and file
+// systems take.
+const maxWord = 60
+
+// Words cuts a name into lower-case ASCII words: at everything that is neither
+// letter nor digit, and where a small letter meets a capital. Accents and other
+// scripts are left out, since most resource systems take ASCII alone.
+func Words(name string) []string {
+	var out []string
+	var word strings.Builder
+	flush := func() {
+		if word.Len() > 0 {
+			out = append(out, word.String())
+			word.Reset()
+		}
+	}
+	size := 0
+	var last rune
+	for _, r := range name {
+		ok := r < 0x80 && (unicode.IsLetter(r) || unicode.IsDigit(r))
+		if !ok || unicode.IsUpper(r) && (unicode.IsLower(last) || unicode.IsDigit(last)) {
+			flush()
+		}
+		if ok {
+			if size++; size > maxWord {
+				break
+			}
+			word.WriteRune(unicode.ToLower(r))
+		}
+		last = r
+	}
+	flush()
+	return out
+}
+
+// Snake writes words as lower_case.
+func Snake(words []string) string { return strings.Join(words, "_") }
+
+// Camel writes words as lowerCamelCase.
+func Camel(words []string) string {
+	p := Pascal(words)
+	if p == "" {
+		return ""
+	}
+	return strings.ToLower(p[:1]) + p[1:]
+}
+
+// Pascal writes words as UpperCamelCase.
+func Pascal(words []string) string {
+	var b strings.Builder
+	for _, w := range words {
+		b.WriteString(strings.ToUpper(w[:1]) + w[1:])
+	}
+	return b.String()
+}
+
+// Unique makes the names of a list differ: the first keeps its name, later ones
+// get a number.
+func Unique(names []string) []string {
+	out := make([]string, len(names))
+	seen := map[string]bool{}
+	for _, n := range names {
+		seen[n] = false
+	}
+	for i, n := range names {
+		m := n
+		for k := 2; seen[m]; k++ {
+			m = fmt.Sprintf("%s_%d", n, k)
+		}
+		seen[m] = true
+		out[i] = m
+	}
+	return out
+}
+
+// Number writes a size without needless digits: 17, 15.5.
+func Number(f float64) string { return strconv.FormatFloat(f, 'f', -1, 64) }
+
+// Comment makes text safe for a line or block comment of C-like languages.
+func Comment(s string) string {
+	s = strings.Map(func(r rune) rune {
+		if unicode.IsControl(r) || unicode.Is(unicode.Bidi_Control, r) || r == '\u2028' || r == '\u2029' {
+			return ' '
+		}
+		return r
+	}, s)
+	s = strings.ReplaceAll(strings.ReplaceAll(s, "*/", "* /"), "/*", "/ *")
+	if r := []rune(s); len(r) > 120 {
+		s = string(r[:119]) + "…"
+	}
+	return s
+}
+
+// FileBase turns a face's name into a file name that every system takes, for a
+// font's name is untrusted text. Names that are safe already stay as they are.
+func FileBase(name string) string {
+	s := strings.Map(func(r rune) rune {
+		if r < 0x80 && (unicode.IsLetter(r) || unicode.IsDigit(r) || strings.ContainsRune("-_.", r)) {
+			return r
+		}
+		return '-'
+	}, name)
+	if s = strings.Trim(s, "-."); len(s) > 80 {
+		s = s[:80]
+	}
+	if s == "" {
+		return "face"
+	}
+	return s
+}
