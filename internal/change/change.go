@@ -30,6 +30,9 @@ type File struct {
 	After  []byte // nil to delete
 	Exists bool   // a file was there
 	Delete bool
+	// Account says that the file is Notaria's own account, which a diff sums up
+	// in a line like a binary file.
+	Account bool
 }
 
 // A Set is a list of changes below one root folder.

@@ -36,14 +36,18 @@ func Binary(b []byte) bool {
 }
 
 func (f File) diff() string {
-	if Binary(f.Before) || Binary(f.After) {
+	kind := "binary"
+	if f.Account {
+		kind = "account"
+	}
+	if f.Account || Binary(f.Before) || Binary(f.After) {
 		switch {
 		case f.Delete:
-			return fmt.Sprintf("binary %s: removed (%d bytes)\n", f.Path, len(f.Before))
+			return fmt.Sprintf("%s %s: removed (%d bytes)\n", kind, f.Path, len(f.Before))
 		case !f.Exists:
-			return fmt.Sprintf("binary %s: new (%d bytes)\n", f.Path, len(f.After))
+			return fmt.Sprintf("%s %s: new (%d bytes)\n", kind, f.Path, len(f.After))
 		}
-		return fmt.Sprintf("binary %s: %d -> %d bytes\n", f.Path, len(f.Before), len(f.After))
+		return fmt.Sprintf("%s %s: %d -> %d bytes\n", kind, f.Path, len(f.Before), len(f.After))
 	}
 	from, to := "a/"+f.Path, "b/"+f.Path
 	if !f.Exists {

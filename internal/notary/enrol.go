@@ -72,8 +72,9 @@ func (c Choice) choose(haul intake.Haul, e *Enrolment) ([]intake.Found, error) {
 	var out []intake.Found
 	used := map[string]bool{}
 	seen := map[string]intake.Found{}
+	named := c.namedStyles(haul.Faces)
 	for _, f := range haul.Faces {
-		style := matches(c.Styles, used, f.Style, f.LegacyStyle, plainStyle(f.Face))
+		style := c.wantsStyle(f.Face, used, named)
 		family := matches(c.Families, used, f.Family, f.LegacyFamily)
 		if !style || !family {
 			e.Left = append(e.Left, f.Face)
@@ -103,6 +104,29 @@ func (c Choice) choose(haul intake.Haul, e *Enrolment) ([]intake.Found, error) {
 		return nil, &EnrolError{"one face for --as", fmt.Sprintf("%d", len(out)), "narrow the choice with --styles or --family"}
 	}
 	return out, nil
+}
+
+// namedStyles is the set of families and wanted styles for which a face of just
+// that style's name is there: "Skerry Sans" has a Regular, another has a Book.
+func (c Choice) namedStyles(faces []intake.Found) map[string]bool {
+	named := map[string]bool{}
+	for _, f := range faces {
+		named[f.Family+"\x00"+word(f.Style)] = true
+	}
+	return named
+}
+
+// wantsStyle goes by the style's own name, and by weight and slant only where a
+// family calls nothing by the wanted name. The legacy style is no help: of a
+// Light it says Regular.
+func (c Choice) wantsStyle(f face.Face, used, named map[string]bool) bool {
+	ok := matches(c.Styles, used, f.Style)
+	for _, w := range c.Styles {
+		if !named[f.Family+"\x00"+word(w)] && matches([]string{w}, used, plainStyle(f)) {
+			ok = true
+		}
+	}
+	return ok
 }
 
 // matches says whether any name is among the wanted ones, and notes which.

@@ -248,6 +248,9 @@ func (p *Project) seal(set *change.Set) error {
 			return err
 		}
 	}
+	for i := range set.Files {
+		set.Files[i].Account = set.Files[i].Path == registry.LedgerName
+	}
 	return nil
 }
 

@@ -1,0 +1,95 @@
+package cli
+
+import (
+	"context"
+	"fmt"
+
+	"github.com/spf13/cobra"
+
+	"notaria/internal/audit"
+	"notaria/internal/notary"
+	"notaria/internal/target/all"
+)
+
+func (a *app) check() *cobra.Command {
+	long := `Hold every app of the project against the registry, and its code against the
+names that work. Each finding has a rule's id, a cause and a cure. The exit code
+is 1 if there are any.
+
+Rules:
+`
+	for _, r := range audit.Rules {
+		long += fmt.Sprintf("  %-24s %s\n", r.ID, r.Looks)
+	}
+	return &cobra.Command{
+		Use:   "check",
+		Short: "Prove that the fonts will show, or say what is wrong",
+		Long:  long,
+		Args:  noArgs,
+		RunE:  func(c *cobra.Command, _ []string) error { return a.runCheck(c.Context()) },
+	}
+}
+
+// checkDoc is the JSON answer of check.
+type checkDoc struct {
+	Schema   string          `json:"schema"`
+	Project  string          `json:"project"`
+	Sites    []siteDoc       `json:"sites"`
+	Findings []audit.Finding `json:"findings"`
+}
+
+func (a *app) runCheck(ctx context.Context) error {
+	p, err := a.openEnrolled()
+	if err != nil {
+		return err
+	}
+	plan, err := p.Plan(ctx, all.Targets)
+	if err != nil {
+		return err
+	}
+	found, err := audit.Check(ctx, p, plan)
+	if err != nil {
+		return err
+	}
+	if a.json {
+		doc := checkDoc{Schema: "notaria/check/1", Project: p.Root, Sites: []siteDoc{}, Findings: append([]audit.Finding{}, found...)}
+		for _, s := range plan.Sites {
+			doc.Sites = append(doc.Sites, siteDoc{s.Target.Name, s.Site.Path(), s.Site.Next()})
+		}
+		err = a.printJSON(doc)
+	} else {
+		a.printFindings(p, plan, found)
+	}
+	if err == nil && len(found) > 0 {
+		return findings
+	}
+	return err
+}
+
+func (a *app) printFindings(p *notary.Project, plan *notary.Plan, found []audit.Finding) {
+	for _, f := range found {
+		at := f.File
+		if f.Line > 0 {
+			at = fmt.Sprintf("%s:%d", f.File, f.Line)
+		}
+		a.say("%s  %s", a.paint.place(cell(at)), a.paint.bad(f.Rule))
+		a.say("  %s", a.paint.strong(cell(f.Message)))
+		a.say("  why:  %s", cell(f.Cause))
+		a.say("  cure: %s\n", cell(f.Cure))
+	}
+	if len(plan.Sites) == 0 {
+		a.say("No app was found in this project, so there is nothing to check. Notaria knows: %s.", targetTitles())
+		return
+	}
+	bySite := map[string]int{}
+	for _, f := range found {
+		bySite[f.Target]++
+	}
+	for _, s := range plan.Sites {
+		if n := bySite[s.Target.Name]; n > 0 {
+			a.say("%s  %s", a.paint.bad("not yet "), cell(s.Site.Title())+": "+plural(n, "finding"))
+			continue
+		}
+		a.say("%s  %s: %s in place, named and built in", a.paint.good("all well"), cell(s.Site.Title()), plural(len(p.Registry.Faces), "face"))
+	}
+}

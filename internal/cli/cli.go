@@ -1,0 +1,189 @@
+// Package cli holds the commands, one file each, and all that knows a terminal:
+// flags, tables, colour, progress and exit codes.
+package cli
+
+import (
+	"context"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"io"
+	"os"
+	"os/signal"
+
+	"github.com/spf13/cobra"
+
+	"notaria/internal/notary"
+)
+
+// Exit codes.
+const (
+	exitDone     = 0 // done
+	exitFindings = 1 // findings or differences
+	exitUse      = 2 // wrong use
+	exitFailed   = 3 // could not: I/O, bad input
+)
+
+// version is set by the release build.
+var version = "development"
+
+// app is one run of the program.
+type app struct {
+	in       io.Reader
+	out, err io.Writer
+	json     bool
+	color    string
+	project  string
+	paint    painter
+}
+
+// codeError ends a run with an exit code; told means that the user has been
+// told already.
+type codeError struct {
+	code int
+	err  error
+}
+
+func (e *codeError) Error() string {
+	if e.err == nil {
+		return ""
+	}
+	return e.err.Error()
+}
+
+func (e *codeError) Unwrap() error { return e.err }
+
+// findings ends a run whose answer was printed and is not "all well".
+var findings = &codeError{code: exitFindings}
+
+func wrongUse(format string, args ...any) error {
+	return &codeError{exitUse, fmt.Errorf(format, args...)}
+}
+
+// Execute runs the program and returns its exit code.
+func Execute(args []string, in io.Reader, out, errOut io.Writer) int {
+	ctx, stop := signal.NotifyContext(context.Background(), os.Interrupt)
+	defer stop()
+	return run(ctx, args, in, out, errOut)
+}
+
+func run(ctx context.Context, args []string, in io.Reader, out, errOut io.Writer) int {
+	a := &app{in: in, out: out, err: errOut}
+	root := a.root()
+	root.SetArgs(args)
+	root.SetOut(out)
+	root.SetErr(errOut)
+	err := root.ExecuteContext(ctx)
+	if err == nil {
+		return exitDone
+	}
+	var coded *codeError
+	if errors.As(err, &coded) {
+		if coded.err != nil {
+			a.complain(coded.err)
+		}
+		return coded.code
+	}
+	a.complain(err)
+	return exitFailed
+}
+
+func (a *app) complain(err error) {
+	fmt.Fprintln(a.err, "notaria: "+tidy(err.Error()))
+}
+
+func (a *app) root() *cobra.Command {
+	root := &cobra.Command{
+		Use:   "notaria",
+		Short: "Make an app really use the fonts that you downloaded",
+		Long: `Notaria reads what each font is called, puts the files where each platform
+looks, writes the entries and the code that the platform wants, and proves that
+it worked.
+
+  notaria names   fonts.zip                       what is each face called?
+  notaria enrol   fonts.zip --styles regular,bold  take faces into the project
+  notaria register --dry-run                       see what would change
+  notaria register                                 make every app use them
+  notaria check                                    prove it, or say what is wrong`,
+		Version:       version,
+		SilenceErrors: true,
+		SilenceUsage:  true,
+		PersistentPreRunE: func(*cobra.Command, []string) error {
+			switch a.color {
+			case "auto", "always", "never":
+			default:
+				return wrongUse("--color: expected auto, always or never, found %q", a.color)
+			}
+			a.paint = newPainter(a.color, a.out)
+			return nil
+		},
+	}
+	root.SetFlagErrorFunc(func(c *cobra.Command, err error) error {
+		return wrongUse("%w; see: %s --help", err, c.CommandPath())
+	})
+	p := root.PersistentFlags()
+	p.BoolVar(&a.json, "json", false, "print one JSON document instead of text")
+	p.StringVar(&a.color, "color", "auto", "colour the text: auto, always or never")
+	p.StringVar(&a.project, "project", "", "the project's `folder` (default: the nearest upward with a notaria.toml, else this one)")
+	root.AddCommand(a.names(), a.enrol(), a.register(), a.check(), a.strike(), a.targets(), a.demo(), a.manual(root))
+	root.CompletionOptions.HiddenDefaultCmd = true
+	for _, c := range root.Commands() {
+		c.DisableFlagsInUseLine = true
+	}
+	return root
+}
+
+// atLeast wants one path or more, and says which.
+func atLeast(what string) cobra.PositionalArgs {
+	return func(c *cobra.Command, args []string) error {
+		if len(args) == 0 {
+			return wrongUse("%s: expected %s, found nothing; see: %s --help", c.Name(), what, c.CommandPath())
+		}
+		return nil
+	}
+}
+
+func noArgs(c *cobra.Command, args []string) error {
+	if len(args) > 0 {
+		return wrongUse("%s: expected no arguments, found %q; see: %s --help", c.Name(), args[0], c.CommandPath())
+	}
+	return nil
+}
+
+// open loads the project that the flags name.
+func (a *app) open() (*notary.Project, error) {
+	root := a.project
+	if root == "" {
+		here, err := os.Getwd()
+		if err != nil {
+			return nil, err
+		}
+		if root, err = notary.FindRoot(here); err != nil {
+			return nil, err
+		}
+	}
+	p, err := notary.Open(root)
+	if err == nil && p.Mended {
+		fmt.Fprintln(a.err, "notaria: an earlier run was cut off; it has been brought to an end first")
+	}
+	return p, err
+}
+
+// openEnrolled loads a project that must hold faces already.
+func (a *app) openEnrolled() (*notary.Project, error) {
+	p, err := a.open()
+	if err == nil && !p.Found {
+		return nil, &codeError{exitUse, fmt.Errorf("%s: expected a project with notaria.toml, found none here or upward; enrol a font first: notaria enrol PATH", p.Root)}
+	}
+	return p, err
+}
+
+// printJSON writes the one document of a --json run.
+func (a *app) printJSON(doc any) error {
+	enc := json.NewEncoder(a.out)
+	enc.SetEscapeHTML(false)
+	enc.SetIndent("", "  ")
+	return enc.Encode(doc)
+}
+
+func (a *app) say(format string, args ...any) { fmt.Fprintf(a.out, format+"\n", args...) }

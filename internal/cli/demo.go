@@ -1,0 +1,147 @@
+package cli
+
+import (
+	"context"
+	"fmt"
+	"os"
+	"path/filepath"
+	"strings"
+
+	"github.com/spf13/cobra"
+
+	"notaria/internal/skerry"
+)
+
+func (a *app) demo() *cobra.Command {
+	return &cobra.Command{
+		Use:   "demo [FOLDER]",
+		Short: "Show the whole story on a sample project",
+		Long: `Put the sample project of Skerry Ferries into FOLDER (a new temporary one if none
+is named) and run the whole story on it: a download is taken in and registered,
+something is broken on purpose, found and mended. Needs nothing but this program.`,
+		Args: cobra.MaximumNArgs(1),
+		RunE: func(c *cobra.Command, args []string) error {
+			dir := ""
+			if len(args) == 1 {
+				dir = args[0]
+			}
+			return a.runDemo(c.Context(), dir)
+		},
+	}
+}
+
+// A scene is a step of the demo: what is said, then what is run or done.
+type scene struct {
+	title string
+	run   []string                // a command's arguments
+	act   func(dir string) string // something done by hand; says what
+	exit  int
+}
+
+var story = []scene{
+	{title: "What is in the download, and what is each face called?", run: []string{"names", skerry.ArchiveName}},
+	{title: "Take the two styles that the app needs into the project.", run: []string{"enrol", skerry.ArchiveName, "--styles", "regular,bold"}},
+	{title: "What would change in the apps? (Exit code 1 says: something.)", run: []string{"register", "--dry-run"}, exit: exitFindings},
+	{title: "Make it so.", run: []string{"register"}},
+	{title: "Prove it.", run: []string{"check"}},
+	{title: "Now two mistakes that cost people hours, made by hand:", act: breakIt},
+	{title: "No build says a word about either. Notaria does. (Exit code 1.)", run: []string{"check"}, exit: exitFindings},
+	{title: "Mend both: the name by hand as the cure says, the build phase by register.", act: mendIt},
+	{title: "", run: []string{"register"}},
+	{title: "", run: []string{"check"}},
+	{title: "And once more: nothing left to do.", run: []string{"register", "--dry-run"}},
+}
+
+func (a *app) runDemo(ctx context.Context, dir string) error {
+	if a.json {
+		return wrongUse("demo: it prints a story for people; there is no JSON of it")
+	}
+	var err error
+	if dir == "" {
+		if dir, err = os.MkdirTemp("", "skerry-ferries-"); err != nil {
+			return err
+		}
+	}
+	if dir, err = filepath.Abs(dir); err != nil {
+		return err
+	}
+	if err := skerry.Place(dir); err != nil {
+		return err
+	}
+	here, err := os.Getwd()
+	if err != nil {
+		return err
+	}
+	if err := os.Chdir(dir); err != nil {
+		return err
+	}
+	defer func() { _ = os.Chdir(here) }()
+	a.say("The sample project, the phone app of Skerry Ferries, is in\n  %s", dir)
+	for _, s := range story {
+		if err := a.play(ctx, dir, s); err != nil {
+			return err
+		}
+	}
+	a.say("\nThe project stays in %s\nLook around, and try: notaria strike SkerrySans-Bold", dir)
+	return nil
+}
+
+func (a *app) play(ctx context.Context, dir string, s scene) error {
+	if s.title != "" {
+		a.say("\n%s", a.paint.strong("# "+s.title))
+	}
+	if s.act != nil {
+		a.say("%s", s.act(dir))
+		return nil
+	}
+	a.say("\n%s", a.paint.place("$ notaria "+strings.Join(s.run, " ")))
+	args := append([]string{"--color", "never"}, s.run...)
+	if a.paint {
+		args[1] = "always"
+	}
+	if code := run(ctx, args, a.in, a.out, a.err); code != s.exit {
+		return fmt.Errorf("the demo expected exit code %d of notaria %s, found %d; report this", s.exit, strings.Join(s.run, " "), code)
+	}
+	return nil
+}
+
+const (
+	labelFile   = "ios/SkerryFerries/TicketLabel.swift"
+	projectFile = "ios/SkerryFerries.xcodeproj/project.pbxproj"
+	labelBefore = "UIFont.boldSystemFont(ofSize: 28)"
+	labelWrong  = `UIFont(name: "SkerrySans-Blod", size: 28)`
+	labelRight  = `UIFont(name: "SkerrySans-Bold", size: 28)`
+)
+
+// breakIt mistypes a name and takes a font out of the build phase.
+func breakIt(dir string) string {
+	replaceIn(dir, labelFile, labelBefore, labelWrong)
+	name := filepath.Join(dir, filepath.FromSlash(projectFile))
+	text, err := os.ReadFile(name)
+	if err != nil {
+		return err.Error()
+	}
+	var kept []string
+	for _, l := range strings.SplitAfter(string(text), "\n") {
+		if !strings.HasSuffix(strings.TrimSpace(l), "/* SkerrySans-Regular.ttf in Resources */,") {
+			kept = append(kept, l)
+		}
+	}
+	if err := os.WriteFile(name, []byte(strings.Join(kept, "")), 0o644); err != nil {
+		return err.Error()
+	}
+	return "  " + labelFile + ": a label asks for \"SkerrySans-Blod\"\n" +
+		"  " + projectFile + ":\n    SkerrySans-Regular.ttf is taken out of the resources phase"
+}
+
+func mendIt(dir string) string {
+	replaceIn(dir, labelFile, labelWrong, labelRight)
+	return "  " + labelFile + ": \"SkerrySans-Blod\" becomes \"SkerrySans-Bold\""
+}
+
+func replaceIn(dir, file, old, text string) {
+	name := filepath.Join(dir, filepath.FromSlash(file))
+	if b, err := os.ReadFile(name); err == nil {
+		_ = os.WriteFile(name, []byte(strings.Replace(string(b), old, text, 1)), 0o644)
+	}
+}

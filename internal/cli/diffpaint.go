@@ -1,0 +1,43 @@
+package cli
+
+import (
+	"io"
+	"strings"
+)
+
+// diffPainter colours the lines of a diff, and makes untrusted text in them
+// safe for a terminal when it is one.
+type diffPainter struct {
+	w     io.Writer
+	paint painter
+}
+
+func (d *diffPainter) Write(b []byte) (int, error) {
+	text := string(b)
+	if d.paint {
+		lines := strings.SplitAfter(text, "\n")
+		for i, l := range lines {
+			lines[i] = d.line(l)
+		}
+		text = strings.Join(lines, "")
+	}
+	_, err := io.WriteString(d.w, text)
+	return len(b), err
+}
+
+func (d *diffPainter) line(l string) string {
+	body := tidy(strings.ReplaceAll(strings.TrimSuffix(l, "\n"), "\t", "\x00"))
+	body = strings.ReplaceAll(body, `\x00`, "\t")
+	end := l[len(strings.TrimSuffix(l, "\n")):]
+	switch {
+	case strings.HasPrefix(l, "--- ") || strings.HasPrefix(l, "+++ ") || strings.HasPrefix(l, "binary ") || strings.HasPrefix(l, "account "):
+		return d.paint.strong(body) + end
+	case strings.HasPrefix(l, "@@"):
+		return d.paint.place(body) + end
+	case strings.HasPrefix(l, "+"):
+		return d.paint.good(body) + end
+	case strings.HasPrefix(l, "-"):
+		return d.paint.bad(body) + end
+	}
+	return body + end
+}

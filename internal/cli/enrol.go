@@ -1,0 +1,148 @@
+package cli
+
+import (
+	"context"
+	"errors"
+	"slices"
+	"strings"
+
+	"github.com/spf13/cobra"
+
+	"notaria/internal/face"
+	"notaria/internal/intake"
+	"notaria/internal/notary"
+	"notaria/internal/registry"
+	"notaria/internal/target"
+)
+
+func (a *app) enrol() *cobra.Command {
+	var choice notary.Choice
+	var dry bool
+	c := &cobra.Command{
+		Use:   "enrol PATH... [flags]",
+		Short: "Take faces from files, folders or archives into the project",
+		Long: `Take faces into the project: the originals are copied (never moved) into its type
+folder under their PostScript names, the licence goes along, and notaria.toml
+lists them. A second run changes nothing. A different file under a PostScript
+name that is taken is a conflict, and nothing is overwritten.`,
+		Example: "  notaria enrol skerry-type.zip --styles regular,bold\n  notaria enrol SkerrySans-Light.ttf --as caption",
+		Args:    atLeast("a font file, a folder or a zip archive"),
+		RunE: func(c *cobra.Command, args []string) error {
+			return a.runEnrol(c.Context(), args, choice, dry)
+		},
+	}
+	c.Flags().StringSliceVar(&choice.Styles, "styles", nil, "only these `styles`, by name: regular,bold")
+	c.Flags().StringSliceVar(&choice.Families, "family", nil, "only these `families`")
+	c.Flags().StringVar(&choice.As, "as", "", "the `role` that the one chosen face takes in the app's code")
+	c.Flags().BoolVar(&dry, "dry-run", false, "show what would change, and change nothing")
+	return c
+}
+
+// enrolDoc is the JSON answer of enrol.
+type enrolDoc struct {
+	Schema   string         `json:"schema"`
+	Project  string         `json:"project"`
+	Taken    []takenDoc     `json:"taken"`
+	Left     []face.Face    `json:"left"`
+	Licences []string       `json:"licences"`
+	Roles    []string       `json:"roles"`
+	Changed  []string       `json:"changed"`
+	Problems []face.Problem `json:"problems"`
+}
+
+type takenDoc struct {
+	face.Face
+	Original string `json:"original"`
+	Had      bool   `json:"enrolled_before"`
+}
+
+func (a *app) runEnrol(ctx context.Context, paths []string, choice notary.Choice, dry bool) error {
+	bar := newProgress(a.err, "reading fonts")
+	haul, err := intake.Gather(ctx, paths, intake.Options{Digest: true, Progress: bar.step})
+	bar.end()
+	if err != nil {
+		return err
+	}
+	if slices.ContainsFunc(haul.Problems, func(p face.Problem) bool { return p.Fatal }) {
+		a.printProblems(haul.Problems)
+		return &codeError{exitFailed, errors.New("nothing was enrolled; leave out what cannot be read, or cure it")}
+	}
+	p, err := a.open()
+	if err != nil {
+		return err
+	}
+	e, err := p.Enrol(ctx, haul, choice)
+	if err != nil {
+		return err
+	}
+	if !dry {
+		if err := e.Set.Apply(ctx); err != nil {
+			return err
+		}
+	}
+	if a.json {
+		err = a.printJSON(enrolAnswer(p, e, haul))
+	} else {
+		a.printEnrolment(p, e, haul, dry)
+	}
+	if err == nil && dry && !e.Set.Empty() {
+		return findings
+	}
+	return err
+}
+
+func enrolAnswer(p *notary.Project, e *notary.Enrolment, haul intake.Haul) enrolDoc {
+	doc := enrolDoc{Schema: "notaria/enrol/1", Project: p.Root, Taken: []takenDoc{}, Left: append([]face.Face{}, e.Left...),
+		Licences: append([]string{}, e.Licences...), Roles: append([]string{}, e.Roles...), Changed: []string{}, Problems: append([]face.Problem{}, haul.Problems...)}
+	for _, t := range e.Taken {
+		doc.Taken = append(doc.Taken, takenDoc{t.Face, t.File, t.Had})
+	}
+	for _, f := range e.Set.Files {
+		doc.Changed = append(doc.Changed, f.Path)
+	}
+	return doc
+}
+
+func (a *app) printEnrolment(p *notary.Project, e *notary.Enrolment, haul intake.Haul, dry bool) {
+	t := table{head: []string{"", "face", "copied to"}}
+	for _, k := range e.Taken {
+		word := a.paint.good("enrolled")
+		switch {
+		case k.Had:
+			word = "had it  "
+		case dry:
+			word = "would be"
+		}
+		t.rows = append(t.rows, []string{word, cell(k.Face.Family + " " + k.Face.Style), k.File})
+	}
+	for _, row := range t.rows {
+		a.say("%s  %-28s %s", row[0], row[1], row[2])
+	}
+	for _, l := range e.Licences {
+		a.say("licence   %-28s %s", "goes along", l)
+	}
+	if len(e.Left) > 0 {
+		var names []string
+		for _, f := range e.Left {
+			names = append(names, cell(f.Family+" "+f.Style))
+		}
+		a.say("left      %s", strings.Join(names, ", "))
+	}
+	if haul.Junk > 0 {
+		a.say("%s", a.paint.faint("left out  "+plural(haul.Junk, "hidden or system file")))
+	}
+	a.printProblems(haul.Problems)
+	switch {
+	case e.Set.Empty():
+		a.say("\nNothing to do: all of this is enrolled already.")
+		return
+	case dry:
+		a.say("\nNothing was changed.")
+		return
+	}
+	for i, r := range e.Roles {
+		a.say("role      %-28s %s, %s pt", r, p.Registry.Roles[r].Face, target.Number(e.Sizes[i]))
+	}
+	a.say("\nRoles and sizes are yours to change in %s.", registry.FileName)
+	a.say("Next: notaria register --dry-run")
+}

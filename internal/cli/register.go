@@ -1,0 +1,181 @@
+package cli
+
+import (
+	"context"
+
+	"github.com/spf13/cobra"
+
+	"notaria/internal/change"
+	"notaria/internal/notary"
+	"notaria/internal/target"
+	"notaria/internal/target/all"
+)
+
+func (a *app) register() *cobra.Command {
+	var dry bool
+	var opt notary.Options
+	c := &cobra.Command{
+		Use:   "register [flags]",
+		Short: "Make every app of the project use the enrolled faces",
+		Long: `Make every app in the project match the registry: files placed, entries written,
+code generated. All of it happens or none of it; a run that was cut off is ended
+by the next. A second run changes nothing.
+
+With --dry-run the changes are printed as a diff, and the exit code is 1 if there
+are any.`,
+		Args: noArgs,
+		RunE: func(c *cobra.Command, _ []string) error {
+			return a.runRegister(c.Context(), dry, opt)
+		},
+	}
+	c.Flags().BoolVar(&dry, "dry-run", false, "print the changes as a diff, and change nothing")
+	c.Flags().StringVar(&opt.Only, "only", "", "only this `target`: see notaria targets")
+	c.Flags().BoolVar(&opt.Overwrite, "overwrite", false, "take the place of files that somebody else wrote or changed")
+	return c
+}
+
+// registerDoc is the JSON answer of register and strike.
+type registerDoc struct {
+	Schema  string      `json:"schema"`
+	Project string      `json:"project"`
+	DryRun  bool        `json:"dry_run"`
+	Sites   []siteDoc   `json:"sites"`
+	Changes []changeDoc `json:"changes"`
+}
+
+type siteDoc struct {
+	Target string `json:"target"`
+	Path   string `json:"path"`
+	Next   string `json:"next"`
+}
+
+type changeDoc struct {
+	File   string `json:"file"`
+	Change string `json:"change"` // "new", "changed" or "removed"
+	Bytes  int    `json:"bytes"`
+}
+
+// chosen gives the targets that --only names.
+func chosen(only string) ([]target.Target, error) {
+	if only == "" {
+		return all.Targets, nil
+	}
+	t, ok := all.Named(only)
+	if !ok {
+		return nil, wrongUse("--only: expected a target, found %q; see: notaria targets", only)
+	}
+	return []target.Target{t}, nil
+}
+
+func (a *app) runRegister(ctx context.Context, dry bool, opt notary.Options) error {
+	targets, err := chosen(opt.Only)
+	if err != nil {
+		return err
+	}
+	p, err := a.openEnrolled()
+	if err != nil {
+		return err
+	}
+	plan, err := p.Plan(ctx, targets)
+	if err != nil {
+		return err
+	}
+	set, err := p.Changes(ctx, plan, opt)
+	if err != nil {
+		return err
+	}
+	if !dry {
+		if err := set.Apply(ctx); err != nil {
+			return err
+		}
+	}
+	switch {
+	case a.json:
+		err = a.printJSON(answer("notaria/register/1", p, plan, set, dry))
+	case dry:
+		err = a.printDiff(set)
+	default:
+		a.printRegistered(plan, set)
+	}
+	if err == nil && dry && !set.Empty() {
+		return findings
+	}
+	return err
+}
+
+func answer(schema string, p *notary.Project, plan *notary.Plan, set *change.Set, dry bool) registerDoc {
+	doc := registerDoc{Schema: schema, Project: p.Root, DryRun: dry, Sites: []siteDoc{}, Changes: []changeDoc{}}
+	for _, s := range plan.Sites {
+		doc.Sites = append(doc.Sites, siteDoc{s.Target.Name, s.Site.Path(), s.Site.Next()})
+	}
+	for _, f := range set.Files {
+		doc.Changes = append(doc.Changes, changeDoc{f.Path, kind(f), len(f.After)})
+	}
+	return doc
+}
+
+func kind(f change.File) string {
+	switch {
+	case f.Delete:
+		return "removed"
+	case !f.Exists:
+		return "new"
+	}
+	return "changed"
+}
+
+func (a *app) printDiff(set *change.Set) error {
+	if set.Empty() {
+		a.say("Nothing to do: every app has what the registry asks for.")
+		return nil
+	}
+	return set.Diff(&diffPainter{a.out, a.paint})
+}
+
+func (a *app) printRegistered(plan *notary.Plan, set *change.Set) {
+	if len(plan.Sites) == 0 {
+		a.say("No app was found in this project. Notaria knows: %s.", targetTitles())
+		return
+	}
+	if set.Empty() {
+		a.say("Nothing to do: every app has what the registry asks for.")
+		return
+	}
+	for _, f := range set.Files {
+		word := kind(f)
+		switch word {
+		case "new":
+			word = a.paint.good("new    ")
+		case "removed":
+			word = a.paint.bad("removed")
+		}
+		a.say("%s  %s", word, cell(f.Path))
+	}
+	a.say("")
+	for _, s := range plan.Sites {
+		a.say("%s  %s", a.paint.strong(cell(s.Site.Title())), a.paint.faint(plural(countCopies(s), "font")+" in place"))
+		a.say("  Next: %s", s.Site.Next())
+	}
+	a.say("\nThen: notaria check")
+}
+
+func countCopies(s notary.SitePlan) int {
+	n := 0
+	for _, f := range s.Files {
+		if f.Copy != "" {
+			n++
+		}
+	}
+	return n
+}
+
+func targetTitles() string {
+	out := ""
+	for i, t := range all.Targets {
+		if i > 0 {
+			out += ", "
+		}
+		out += t.About().Title
+	}
+	return out
+}

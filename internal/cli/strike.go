@@ -1,0 +1,79 @@
+package cli
+
+import (
+	"context"
+
+	"github.com/spf13/cobra"
+
+	"notaria/internal/notary"
+	"notaria/internal/target/all"
+)
+
+func (a *app) strike() *cobra.Command {
+	var dry bool
+	c := &cobra.Command{
+		Use:   "strike NAME... [flags]",
+		Short: "Take a face or a family off again, and leave no trace",
+		Long: `Take faces off the registry and out of every app: files, entries, code and the
+roles that they served. NAME is a PostScript name or a family. What Notaria did
+not write stays, and so does what somebody changed since.`,
+		Example: "  notaria strike SkerrySans-Bold\n  notaria strike \"Skerry Sans\"",
+		Args:    atLeast("a PostScript name or a family"),
+		RunE: func(c *cobra.Command, args []string) error {
+			return a.runStrike(c.Context(), args, dry)
+		},
+	}
+	c.Flags().BoolVar(&dry, "dry-run", false, "print the changes as a diff, and change nothing")
+	return c
+}
+
+// strikeDoc is the JSON answer of strike.
+type strikeDoc struct {
+	registerDoc
+	Faces []string `json:"faces"`
+	Roles []string `json:"roles"`
+}
+
+func (a *app) runStrike(ctx context.Context, names []string, dry bool) error {
+	p, err := a.openEnrolled()
+	if err != nil {
+		return err
+	}
+	s, err := p.Strike(ctx, all.Targets, names)
+	if err != nil {
+		return err
+	}
+	if !dry {
+		if err := s.Set.Apply(ctx); err != nil {
+			return err
+		}
+	}
+	switch {
+	case a.json:
+		err = a.printJSON(strikeDoc{answer("notaria/strike/1", p, &notary.Plan{}, s.Set, dry), append([]string{}, s.Faces...), append([]string{}, s.Roles...)})
+	case dry:
+		err = a.printDiff(s.Set)
+	default:
+		a.printStruck(s)
+	}
+	if err == nil && dry {
+		return findings
+	}
+	return err
+}
+
+func (a *app) printStruck(s *notary.Striking) {
+	for _, f := range s.Faces {
+		a.say("struck    %s", cell(f))
+	}
+	for _, r := range s.Roles {
+		a.say("role gone %s %s", cell(r), a.paint.faint("(code that still uses it will not compile)"))
+	}
+	for _, f := range s.Set.Files {
+		if f.Delete {
+			a.say("%s   %s", a.paint.bad("removed"), cell(f.Path))
+		} else {
+			a.say("changed   %s", cell(f.Path))
+		}
+	}
+}

@@ -1,0 +1,187 @@
+package cli
+
+import (
+	"io"
+	"os"
+	"strconv"
+	"strings"
+	"unicode"
+	"unicode/utf8"
+
+	"golang.org/x/term"
+	"golang.org/x/text/width"
+)
+
+// painter colours text, or leaves it as it is.
+type painter bool
+
+func newPainter(mode string, out io.Writer) painter {
+	switch mode {
+	case "always":
+		return true
+	case "never":
+		return false
+	}
+	return painter(os.Getenv("NO_COLOR") == "" && isTerminal(out))
+}
+
+func isTerminal(w io.Writer) bool {
+	f, ok := w.(*os.File)
+	return ok && term.IsTerminal(int(f.Fd()))
+}
+
+func (p painter) code(n, s string) string {
+	if !p || s == "" {
+		return s
+	}
+	return "\x1b[" + n + "m" + s + "\x1b[0m"
+}
+
+func (p painter) strong(s string) string { return p.code("1", s) }
+func (p painter) faint(s string) string  { return p.code("2", s) }
+func (p painter) good(s string) string   { return p.code("32", s) }
+func (p painter) bad(s string) string    { return p.code("31", s) }
+func (p painter) warn(s string) string   { return p.code("33", s) }
+func (p painter) place(s string) string  { return p.code("36", s) }
+
+// columns is the width of the terminal, 80 to 160; 100 when there is none.
+func columns(w io.Writer) int {
+	if n, err := strconv.Atoi(os.Getenv("COLUMNS")); err == nil && n > 0 {
+		return min(max(n, 60), 160)
+	}
+	if f, ok := w.(*os.File); ok {
+		if n, _, err := term.GetSize(int(f.Fd())); err == nil && n > 0 {
+			return min(max(n, 60), 160)
+		}
+	}
+	return 100
+}
+
+// tidy makes untrusted text safe for a terminal: control characters, and signs
+// that change the direction of text, become visible.
+func tidy(s string) string {
+	clean := true
+	for _, r := range s {
+		if unsafeRune(r) {
+			clean = false
+		}
+	}
+	if clean {
+		return s
+	}
+	var b strings.Builder
+	for _, r := range s {
+		if unsafeRune(r) {
+			b.WriteString(strings.Trim(strconv.QuoteRuneToASCII(r), "'"))
+		} else {
+			b.WriteRune(r)
+		}
+	}
+	return b.String()
+}
+
+func unsafeRune(r rune) bool {
+	return r != '\n' && unicode.IsControl(r) || unicode.Is(unicode.Bidi_Control, r) || r == utf8.RuneError || r == '\u2028' || r == '\u2029'
+}
+
+// cell is tidy for a table: one line, and not endless.
+func cell(s string) string {
+	s = tidy(strings.ReplaceAll(s, "\n", " "))
+	if r := []rune(s); len(r) > 120 {
+		s = string(r[:119]) + "…"
+	}
+	return s
+}
+
+// span is the number of columns that text takes on a terminal.
+func span(s string) int {
+	n := 0
+	for _, r := range s {
+		switch k := width.LookupRune(r).Kind(); {
+		case unicode.Is(unicode.Mn, r):
+		case k == width.EastAsianWide || k == width.EastAsianFullwidth:
+			n += 2
+		default:
+			n++
+		}
+	}
+	return n
+}
+
+// table lines up rows in columns. The last column may go to a line of its own
+// where the terminal is too narrow; nothing is ever wrapped or cut.
+type table struct {
+	head  []string
+	rows  [][]string
+	right map[int]bool // columns set flush right
+}
+
+// lines lays the table out for so many columns, indented by two.
+func (t table) lines(columns int) (head string, rows []string) {
+	widths := make([]int, len(t.head))
+	all := append([][]string{t.head}, t.rows...)
+	for _, row := range all {
+		for i, c := range row {
+			widths[i] = max(widths[i], span(c))
+		}
+	}
+	total := 2
+	for _, w := range widths {
+		total += w + 2
+	}
+	last := len(t.head) - 1
+	split := total-2 > columns && last > 0
+	for k, row := range all {
+		var b strings.Builder
+		b.WriteString("  ")
+		for i, c := range row {
+			if i == last && split {
+				if k > 0 {
+					b.WriteString("\n      " + c)
+				}
+				continue
+			}
+			pad := strings.Repeat(" ", widths[i]-span(c))
+			if t.right[i] {
+				b.WriteString(pad + c)
+			} else {
+				b.WriteString(c + pad)
+			}
+			b.WriteString("  ")
+		}
+		line := strings.TrimRight(b.String(), " ")
+		if split {
+			line = trimLines(line)
+		}
+		if k == 0 {
+			head = line
+		} else {
+			rows = append(rows, line)
+		}
+	}
+	return head, rows
+}
+
+func trimLines(s string) string {
+	lines := strings.Split(s, "\n")
+	for i := range lines {
+		lines[i] = strings.TrimRight(lines[i], " ")
+	}
+	return strings.Join(lines, "\n")
+}
+
+func (a *app) table(t table) {
+	head, rows := t.lines(columns(a.out))
+	a.say("%s", a.paint.faint(head))
+	for _, r := range rows {
+		a.say("%s", r)
+	}
+}
+
+// plural counts things.
+func plural(n int, one string) string {
+	if n == 1 {
+		return "1 " + one
+	}
+	return strconv.Itoa(n) + " " + one + "s"
+}

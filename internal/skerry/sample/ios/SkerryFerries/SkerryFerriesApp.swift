@@ -1,0 +1,10 @@
+import SwiftUI
+
+@main
+struct SkerryFerriesApp: App {
+    var body: some Scene {
+        WindowGroup {
+            DeparturesView()
+        }
+    }
+}

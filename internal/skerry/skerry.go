@@ -1,0 +1,113 @@
+// Package skerry holds the demo's scenario: the phone app of Skerry Ferries, a
+// small ferry line, and the type that the line downloaded for it.
+package skerry
+
+import (
+	"archive/zip"
+	"bytes"
+	"embed"
+	"fmt"
+	"io/fs"
+	"os"
+	"path/filepath"
+	"time"
+
+	"notaria/internal/skerry/letters"
+)
+
+//go:embed all:sample
+var sample embed.FS
+
+// ArchiveName is the file that the type comes in.
+const ArchiveName = "skerry-type.zip"
+
+// Place puts the sample project into a folder, which is made if need be and
+// must be empty.
+func Place(dir string) error {
+	if err := os.MkdirAll(dir, 0o755); err != nil {
+		return err
+	}
+	there, err := os.ReadDir(dir)
+	if err != nil {
+		return err
+	}
+	if len(there) > 0 {
+		return fmt.Errorf("%s: expected an empty folder for the demo, found %s in it; name a new one", dir, there[0].Name())
+	}
+	root, err := fs.Sub(sample, "sample")
+	if err != nil {
+		return err
+	}
+	if err := os.CopyFS(dir, root); err != nil {
+		return err
+	}
+	// Embedded files are read-only, and an app's own files are not.
+	err = filepath.WalkDir(dir, func(name string, d fs.DirEntry, err error) error {
+		if err != nil {
+			return err
+		}
+		if d.IsDir() {
+			return os.Chmod(name, 0o755)
+		}
+		return os.Chmod(name, 0o644)
+	})
+	if err != nil {
+		return err
+	}
+	archive, err := Archive()
+	if err != nil {
+		return err
+	}
+	return os.WriteFile(filepath.Join(dir, ArchiveName), archive, 0o644)
+}
+
+// downloaded are the file names under which the styles come: as untidy as
+// downloads are.
+var downloaded = map[string]string{
+	"Light":   "Skerry SANS light.TTF",
+	"Regular": "Skerry-Sans regular (1).ttf",
+	"Bold":    "SKERRY_bold-v1.100.ttf",
+	"Italic":  "skerry sans oblique copy.ttf",
+}
+
+const licence = `Skerry Sans, drawn for the Skerry Ferries demo.
+
+You may use, change and share these fonts for any purpose, alone or in an app,
+as long as this text travels with them. They come without any warranty.
+`
+
+// Archive packs the type as a download: a nested folder, four styles, a licence
+// and the junk that archives carry. The same bytes every time.
+func Archive() ([]byte, error) {
+	var b bytes.Buffer
+	z := zip.NewWriter(&b)
+	add := func(name string, content []byte) error {
+		w, err := z.CreateHeader(&zip.FileHeader{Name: name, Method: zip.Deflate, Modified: time.Date(2026, 6, 1, 12, 0, 0, 0, time.UTC)})
+		if err == nil {
+			_, err = w.Write(content)
+		}
+		return err
+	}
+	const folder = "Skerry Type 1.100/Desktop fonts/"
+	if err := add(folder+".DS_Store", []byte("\x00\x00\x00\x01Bud1")); err != nil {
+		return nil, err
+	}
+	for _, st := range letters.Styles {
+		font, err := letters.Font(st)
+		if err != nil {
+			return nil, err
+		}
+		name := downloaded[st.Name]
+		if err := add(folder+name, font); err != nil {
+			return nil, err
+		}
+		if err := add("__MACOSX/"+folder+"._"+name, []byte("\x00\x05\x16\x07\x00\x02\x00\x00Mac OS X        ")); err != nil {
+			return nil, err
+		}
+	}
+	if err := add("Skerry Type 1.100/Licence.txt", []byte(licence)); err != nil {
+		return nil, err
+	}
+	err := z.Close()
+	return b.Bytes(), err
+}
