@@ -1,0 +1,116 @@
+package consumers
+
+import (
+	"os"
+	"path/filepath"
+	"regexp"
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/require"
+)
+
+const frameworkResources = "/usr/share/android-framework-res/framework-res.apk"
+
+// compileResources runs both resource compilers on a module's res folder, with
+// the attributes that androidx.core brings, and returns the R.java that each
+// made.
+func compileResources(t *testing.T, module, res string) []string {
+	t.Helper()
+	need(t, "aapt", "aapt2", frameworkResources)
+	out := t.TempDir()
+	manifest := filepath.Join(out, "AndroidManifest.xml")
+	write(t, manifest, `<manifest xmlns:android="http://schemas.android.com/apk/res/android" package="com.skerryferries.app"><uses-sdk android:minSdkVersion="24"/></manifest>`)
+	attrs, err := filepath.Abs("testdata/attrs")
+	require.NoError(t, err)
+	require.Empty(t, ask(t, module, "aapt2", "compile", "--dir", res, "-o", filepath.Join(out, "res.zip")))
+	require.Empty(t, ask(t, module, "aapt2", "compile", "--dir", attrs, "-o", filepath.Join(out, "attrs.zip")))
+	ask(t, module, "aapt2", "link", "-I", frameworkResources, "--manifest", manifest, "--java", filepath.Join(out, "gen2"),
+		"-o", filepath.Join(out, "2.apk"), filepath.Join(out, "attrs.zip"), filepath.Join(out, "res.zip"))
+	require.NoError(t, os.MkdirAll(filepath.Join(out, "gen1"), 0o755))
+	ask(t, module, "aapt", "package", "-f", "-m", "-J", filepath.Join(out, "gen1"), "-M", manifest, "-S", res, "-S", attrs, "-I", frameworkResources,
+		"--auto-add-overlay", "-F", filepath.Join(out, "1.apk"))
+	return []string{filepath.Join(out, "gen2/com/skerryferries/app/R.java"), filepath.Join(out, "gen1/com/skerryferries/app/R.java")}
+}
+
+func TestAndroidResources(t *testing.T) {
+	need(t, "javac")
+	dir := registered(t)
+	for _, r := range compileResources(t, filepath.Join(dir, "android/app"), filepath.Join(dir, "android/app/src/main/res")) {
+		b, err := os.ReadFile(r)
+		require.NoError(t, err)
+		for _, want := range []string{"skerry_sans", "skerry_sans_bold", "skerry_sans_regular", "TextAppearance_AppType_Heading", "TextAppearance_AppType_Body"} {
+			require.Regexp(t, `public static final int `+want+`\s*=`, string(b))
+		}
+		ask(t, dir, "javac", "-d", t.TempDir(), r)
+	}
+}
+
+// Both split copies of the family file name the fonts: that for API 26 and up
+// through the platform's attributes, the other through androidx.core's.
+func TestAndroidFamilyOnOldDevices(t *testing.T) {
+	need(t, "aapt2")
+	dir := registered(t)
+	r := compileResources(t, filepath.Join(dir, "android/app"), filepath.Join(dir, "android/app/src/main/res"))
+	apk := filepath.Join(filepath.Dir(r[0]), "../../../../2.apk")
+	list := ask(t, dir, "aapt2", "dump", "resources", apk)
+	files := regexp.MustCompile(`res/font(?:-v26)?/skerry_sans\.xml`).FindAllString(list, -1)
+	require.NotEmpty(t, files, list)
+	for _, f := range files {
+		tree := ask(t, dir, "aapt2", "dump", "xmltree", "--file", f, apk)
+		require.Equal(t, 2, strings.Count(tree, "E: font ("), tree)
+		require.Contains(t, tree, "http://schemas.android.com/apk/res-auto:fontWeight", tree)
+	}
+}
+
+func TestAndroidKotlinCompilesAndRuns(t *testing.T) {
+	need(t, "kotlinc", "javac", "java")
+	dir := registered(t)
+	r := compileResources(t, filepath.Join(dir, "android/app"), filepath.Join(dir, "android/app/src/main/res"))
+	classes := t.TempDir()
+	var stubs []string
+	require.NoError(t, filepath.WalkDir("testdata/android", func(name string, d os.DirEntry, err error) error {
+		if err == nil && strings.HasSuffix(name, ".java") {
+			stubs = append(stubs, name)
+		}
+		return err
+	}))
+	ask(t, ".", "javac", append([]string{"-d", classes, r[0]}, stubs...)...)
+	out := ask(t, ".", "kotlinc", "-cp", classes, "-d", classes, filepath.Join(dir, "android/app/src/main/java/com/skerryferries/app/AppType.kt"))
+	for _, l := range strings.Split(out, "\n") {
+		if strings.Contains(l, "AppType.kt") {
+			t.Errorf("kotlinc: %s", l)
+		}
+	}
+	kotlin := kotlinLibrary(t)
+	ask(t, ".", "javac", "-cp", classes+":"+kotlin, "-d", classes, "testdata/java/Use.java")
+	require.Equal(t, "there: true 28.0 2\nAppType: no face for the role BODY; the system's shows instead\nnull: true\nthrows: true\n",
+		ask(t, ".", "java", "-cp", classes+":"+kotlin, "Use"))
+}
+
+// kotlinLibrary finds the compiler's own run-time library.
+func kotlinLibrary(t *testing.T) string {
+	t.Helper()
+	for _, pattern := range []string{"/usr/share/kotlin/kotlinc/lib/kotlin-stdlib.jar", "/usr/share/java/kotlin-stdlib.jar", "/usr/share/kotlin/lib/kotlin-stdlib.jar"} {
+		if _, err := os.Stat(pattern); err == nil {
+			return pattern
+		}
+	}
+	t.Fatal("kotlinc is there, and its kotlin-stdlib.jar is not")
+	return ""
+}
+
+func TestAndroidKotlinParses(t *testing.T) {
+	npmHome(t)
+	dir := registered(t)
+	out, err := try(t, ".", "node", "npm/parse.mjs", "kotlin", filepath.Join(dir, "android/app/src/main/java/com/skerryferries/app/AppType.kt"))
+	require.NoError(t, err, out)
+}
+
+func TestAndroidXML(t *testing.T) {
+	need(t, "xmllint")
+	dir := registered(t)
+	for _, f := range []string{"font/skerry_sans.xml", "values/app_type.xml"} {
+		require.Empty(t, ask(t, dir, "xmllint", "--nonet", "--noout", filepath.Join(dir, "android/app/src/main/res", f)))
+	}
+}

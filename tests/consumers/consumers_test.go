@@ -1,0 +1,122 @@
+// Package consumers holds tests in which real programs judge what Notaria
+// writes: the platforms' own compilers, strict readers of manifests, and font
+// engines. scripts/consumers installs them. A test whose consumer is missing is
+// skipped by name, or fails where NOTARIA_CONSUMERS=required.
+package consumers
+
+import (
+	"context"
+	"io/fs"
+	"os"
+	"os/exec"
+	"path/filepath"
+	"strings"
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/require"
+
+	"notaria/internal/cli"
+	"notaria/internal/skerry"
+)
+
+// need skips a test, or fails it, unless all programs (or, with a slash, files)
+// are there.
+func need(t *testing.T, programs ...string) {
+	t.Helper()
+	for _, p := range programs {
+		var err error
+		if strings.Contains(p, "/") {
+			_, err = os.Stat(p)
+		} else {
+			_, err = exec.LookPath(p)
+		}
+		if err == nil {
+			continue
+		}
+		if os.Getenv("NOTARIA_CONSUMERS") == "required" {
+			t.Fatalf("the consumer %s is missing: run scripts/consumers", p)
+		}
+		t.Skipf("the consumer %s is missing: run scripts/consumers", p)
+	}
+}
+
+// npmHome is where scripts/consumers puts the npm packages.
+func npmHome(t *testing.T) string {
+	t.Helper()
+	home, err := filepath.Abs("../../.consumers/npm")
+	require.NoError(t, err)
+	need(t, "node", filepath.Join(home, "node_modules"))
+	return home
+}
+
+// ask runs a consumer with a scratch home and a time limit and returns what it
+// prints; it must exit 0.
+func ask(t *testing.T, dir string, name string, args ...string) string {
+	t.Helper()
+	out, err := try(t, dir, name, args...)
+	require.NoError(t, err, "%s %s\n%s", name, strings.Join(args, " "), out)
+	return out
+}
+
+func try(t *testing.T, dir string, name string, args ...string) (string, error) {
+	t.Helper()
+	ctx, stop := context.WithTimeout(context.Background(), 3*time.Minute)
+	defer stop()
+	cmd := exec.CommandContext(ctx, name, args...)
+	cmd.Dir = dir
+	cmd.Env = append(os.Environ(), "HOME="+t.TempDir(), "LC_ALL=C.UTF-8")
+	if home, err := filepath.Abs("../../.consumers/npm"); err == nil {
+		cmd.Env = append(cmd.Env, "NOTARIA_NPM="+home)
+	}
+	out, err := cmd.CombinedOutput()
+	return string(out), err
+}
+
+// notaria runs a command on a project and wants an exit code.
+func notaria(t *testing.T, code int, dir string, args ...string) string {
+	t.Helper()
+	var out, errOut strings.Builder
+	got := cli.Execute(append([]string{"--project", dir}, args...), strings.NewReader(""), &out, &errOut)
+	require.Equal(t, code, got, "notaria %s\n%s%s", strings.Join(args, " "), out.String(), errOut.String())
+	return out.String()
+}
+
+// registered is the sample project after the story's four commands.
+func registered(t *testing.T) string {
+	t.Helper()
+	dir := filepath.Join(t.TempDir(), "skerry")
+	require.NoError(t, skerry.Place(dir))
+	notaria(t, 0, dir, "enrol", filepath.Join(dir, skerry.ArchiveName), "--styles", "regular,bold")
+	notaria(t, 1, dir, "register", "--dry-run")
+	notaria(t, 0, dir, "register")
+	notaria(t, 0, dir, "check")
+	return dir
+}
+
+// snapshot maps each file below dir to its content and time.
+func snapshot(t *testing.T, dir string) map[string]string {
+	t.Helper()
+	out := map[string]string{}
+	require.NoError(t, filepath.WalkDir(dir, func(name string, d fs.DirEntry, err error) error {
+		if err != nil {
+			return err
+		}
+		rel, _ := filepath.Rel(dir, name)
+		if d.IsDir() {
+			out[rel+"/"] = ""
+			return nil
+		}
+		b, err := os.ReadFile(name)
+		out[rel] = string(b)
+		return err
+	}))
+	return out
+}
+
+// write puts a file into a folder that is made if need be.
+func write(t *testing.T, name, text string) {
+	t.Helper()
+	require.NoError(t, os.MkdirAll(filepath.Dir(name), 0o755))
+	require.NoError(t, os.WriteFile(name, []byte(text), 0o644))
+}

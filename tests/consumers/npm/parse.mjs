@@ -1,0 +1,34 @@
+// Parses source files by their grammar and prints every ERROR or MISSING node.
+// usage: node parse.mjs swift|kotlin FILE...
+import { readFileSync } from "node:fs";
+import { createRequire } from "node:module";
+import path from "node:path";
+
+const home = process.env.NOTARIA_NPM;
+const require = createRequire(path.join(home, "package.json"));
+const { Parser, Language } = await import(require.resolve("web-tree-sitter"));
+const grammars = {
+  swift: "@repomix/tree-sitter-wasms/out/tree-sitter-swift.wasm",
+  kotlin: "@tree-sitter-grammars/tree-sitter-kotlin/tree-sitter-kotlin.wasm",
+};
+const [lang, ...files] = process.argv.slice(2);
+await Parser.init();
+const parser = new Parser();
+parser.setLanguage(await Language.load(path.join(home, "node_modules", grammars[lang])));
+let bad = 0;
+for (const file of files) {
+  const root = parser.parse(readFileSync(file, "utf8")).rootNode;
+  const walk = (n) => {
+    if (n.isError || n.isMissing) {
+      bad++;
+      console.log(`${path.basename(file)}:${n.startPosition.row + 1}: ${n.isMissing ? "MISSING" : "ERROR"} ${JSON.stringify(n.text.slice(0, 60))}`);
+    }
+    for (let i = 0; i < n.childCount; i++) walk(n.child(i));
+  };
+  walk(root);
+  if (root.hasError && bad === 0) {
+    bad++;
+    console.log(`${file}: hasError`);
+  }
+}
+process.exit(bad ? 1 : 0);

@@ -1,0 +1,5 @@
+package android.content;
+
+public abstract class Context {
+    public abstract android.content.res.Resources getResources();
+}

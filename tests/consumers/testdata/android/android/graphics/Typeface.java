@@ -1,0 +1,5 @@
+package android.graphics;
+
+public class Typeface {
+    public static final Typeface DEFAULT = new Typeface();
+}
