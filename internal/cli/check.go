@@ -73,9 +73,9 @@ func (a *app) printFindings(p *notary.Project, plan *notary.Plan, found []audit.
 			at = fmt.Sprintf("%s:%d", f.File, f.Line)
 		}
 		a.say("%s  %s", a.paint.place(cell(at)), a.paint.bad(f.Rule))
-		a.say("  %s", a.paint.strong(cell(f.Message)))
-		a.say("  why:  %s", cell(f.Cause))
-		a.say("  cure: %s\n", cell(f.Cure))
+		a.say("  %s", a.paint.strong(line(f.Message)))
+		a.say("  why:  %s", line(f.Cause))
+		a.say("  cure: %s\n", line(f.Cure))
 	}
 	if len(plan.Sites) == 0 {
 		a.say("No app was found in this project, so there is nothing to check. Notaria knows: %s.", targetTitles())

@@ -216,6 +216,6 @@ func (a *app) printProblems(list []face.Problem) {
 	p.out = w
 	p.say("\n%s", a.paint.bad(plural(len(list), "problem")))
 	for _, pr := range list {
-		p.say("  %s: %s\n      %s", cell(pr.File), cell(pr.Message), a.paint.faint("→ "+cell(pr.Cure)))
+		p.say("  %s: %s\n      %s", line(pr.File), line(pr.Message), a.paint.faint("→ "+line(pr.Cure)))
 	}
 }

@@ -84,9 +84,12 @@ func unsafeRune(r rune) bool {
 	return r != '\n' && unicode.IsControl(r) || unicode.Is(unicode.Bidi_Control, r) || r == utf8.RuneError || r == '\u2028' || r == '\u2029'
 }
 
-// cell is tidy for a table: one line, and not endless.
+// line is tidy for a sentence that stays on its line.
+func line(s string) string { return tidy(strings.ReplaceAll(s, "\n", " ")) }
+
+// cell is line for a table, where no name may be endless.
 func cell(s string) string {
-	s = tidy(strings.ReplaceAll(s, "\n", " "))
+	s = line(s)
 	if r := []rune(s); len(r) > 120 {
 		s = string(r[:119]) + "…"
 	}

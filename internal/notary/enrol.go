@@ -312,13 +312,17 @@ func (p *Project) giveRoles(e *Enrolment, as string) error {
 	if _, ok := p.Registry.Roles["body"]; !ok {
 		add("body", body.ID(), bodySize)
 	}
-	heavy := body
+	than, err := p.Face(p.Registry.Roles["body"].Face)
+	if err != nil {
+		return err
+	}
+	heavy := than.Face
 	for _, f := range fresh {
 		if f.Slant == face.Upright && f.Weight > heavy.Weight {
 			heavy = f
 		}
 	}
-	if _, ok := p.Registry.Roles["heading"]; !ok && heavy.ID() != body.ID() {
+	if _, ok := p.Registry.Roles["heading"]; !ok && heavy.ID() != than.ID() {
 		add("heading", heavy.ID(), headingSize)
 	}
 	return nil
