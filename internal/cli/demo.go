@@ -99,7 +99,10 @@ func (a *app) play(ctx context.Context, dir string, s scene) error {
 	if a.paint {
 		args[1] = "always"
 	}
-	if code := run(ctx, args, a.in, a.out, a.err); code != s.exit {
+	if err := a.out.Flush(); err != nil {
+		return err
+	}
+	if code := run(ctx, args, a.in, a.screen, a.err); code != s.exit {
 		return fmt.Errorf("the demo expected exit code %d of notaria %s, found %d; report this", s.exit, strings.Join(s.run, " "), code)
 	}
 	return nil

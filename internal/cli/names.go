@@ -2,6 +2,8 @@ package cli
 
 import (
 	"context"
+	"fmt"
+	"io"
 	"path"
 	"path/filepath"
 	"slices"
@@ -204,18 +206,19 @@ func (a *app) printExtras(haul intake.Haul) {
 	}
 }
 
+// printProblems goes to stderr when a file could not be read at all: then the
+// run fails, and the answer on stdout is not whole.
 func (a *app) printProblems(list []face.Problem) {
 	if len(list) == 0 {
 		return
 	}
-	w := a.err
-	if !slices.ContainsFunc(list, func(p face.Problem) bool { return p.Fatal }) {
-		w = a.out
+	var w io.Writer = a.out
+	if slices.ContainsFunc(list, func(p face.Problem) bool { return p.Fatal }) {
+		_ = a.out.Flush() // what was said so far comes first
+		w = a.err
 	}
-	p := *a
-	p.out = w
-	p.say("\n%s", a.paint.bad(plural(len(list), "problem")))
-	for _, pr := range list {
-		p.say("  %s: %s\n      %s", line(pr.File), line(pr.Message), a.paint.faint("→ "+line(pr.Cure)))
+	fmt.Fprintf(w, "\n%s\n", a.paint.bad(plural(len(list), "problem")))
+	for _, p := range list {
+		fmt.Fprintf(w, "  %s: %s\n      %s\n", line(p.File), line(p.Message), a.paint.faint("→ "+line(p.Cure)))
 	}
 }

@@ -100,6 +100,10 @@ func cell(s string) string {
 func span(s string) int {
 	n := 0
 	for _, r := range s {
+		if r < 0x300 {
+			n++
+			continue
+		}
 		switch k := width.LookupRune(r).Kind(); {
 		case unicode.Is(unicode.Mn, r):
 		case k == width.EastAsianWide || k == width.EastAsianFullwidth:
@@ -174,7 +178,7 @@ func trimLines(s string) string {
 }
 
 func (a *app) table(t table) {
-	head, rows := t.lines(columns(a.out))
+	head, rows := t.lines(columns(a.screen))
 	a.say("%s", a.paint.faint(head))
 	for _, r := range rows {
 		a.say("%s", r)

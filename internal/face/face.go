@@ -109,7 +109,7 @@ type Problem struct {
 // Options say what to read beyond the names and metrics, since each costs time.
 type Options struct {
 	Coverage bool // characters and scripts, from the whole cmap
-	Records  bool // every record of the name table
+	Records  bool // every record of the name table, and the texts of maker and licence
 }
 
 // Read takes a face from a font. The problems have no File yet.
@@ -137,8 +137,9 @@ func Read(font *sfnt.Font, opt Options) (Face, []Problem, error) {
 		}
 	}
 	if opt.Records {
+		f.takeTexts(names)
 		for _, r := range names {
-			f.Names = append(f.Names, Name{int(r.ID), int(r.Platform), language(r), sfnt.Clean(r.Value)})
+			f.Names = append(f.Names, Name{int(r.ID), int(r.Platform), language(r), sfnt.Clean(r.Text())})
 		}
 	}
 	return f, append(problems, f.nameProblems(names)...), nil
@@ -155,6 +156,10 @@ func (f *Face) takeNames(n sfnt.Names) {
 		f.Style = f.LegacyStyle
 	}
 	f.Full = n.Get(sfnt.NameFull)
+}
+
+// takeTexts reads what people read and no platform asks for.
+func (f *Face) takeTexts(n sfnt.Names) {
 	f.Version, f.Copyright = n.Get(sfnt.NameVersion), n.Get(sfnt.NameCopyright)
 	f.License, f.LicenseURL = n.Get(sfnt.NameLicense), n.Get(sfnt.NameLicenseURL)
 }
@@ -295,7 +300,7 @@ func (f *Face) nameProblems(names sfnt.Names) []Problem {
 			Message: fmt.Sprintf("the PostScript name %q %s", Short(f.PostScript), bad),
 			Cure:    "platforms differ on such names; ask its maker for a repaired edition"}}
 	}
-	if r, _ := names.Best(sfnt.NamePostScript); r.Broken {
+	if r, _ := names.Best(sfnt.NamePostScript); r.Broken() {
 		return []Problem{{Code: "broken-name", Message: "the PostScript name is not stored as its encoding says",
 			Cure: "platforms differ on such names; ask its maker for a repaired edition"}}
 	}

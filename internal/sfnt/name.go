@@ -48,13 +48,33 @@ const (
 	maxNameBytes   = 64 << 10 // one record, as stored
 )
 
-// A NameRecord is one string of the name table, decoded.
+// A NameRecord is one string of the name table. Value is what Bytes writes; a
+// record that was read keeps its bytes, and Text decodes them when asked, since
+// of dozens of records in as many languages a few are wanted.
 type NameRecord struct {
 	ID                           uint16
 	Platform, Encoding, Language uint16
-	Value                        string // as stored, but for the encoding
-	Raw                          []byte // the bytes as stored
-	Broken                       bool   // the bytes were not valid in their encoding
+	Value                        string
+	raw                          []byte
+}
+
+// Text is the record's text as stored, but for the encoding.
+func (r NameRecord) Text() string {
+	s, _ := r.decode()
+	return s
+}
+
+// Broken says whether the stored bytes are not valid in their encoding.
+func (r NameRecord) Broken() bool {
+	_, broken := r.decode()
+	return broken
+}
+
+func (r NameRecord) decode() (string, bool) {
+	if r.raw == nil {
+		return r.Value, false
+	}
+	return decodeName(r.Platform, r.Encoding, r.raw)
 }
 
 // English says whether the record is in English of any country.
@@ -101,9 +121,7 @@ func ParseNames(b []byte) (Names, error) {
 		if from+size > len(b) || size > maxNameBytes {
 			continue
 		}
-		rec := NameRecord{Platform: u16(r, 0), Encoding: u16(r, 2), Language: u16(r, 4), ID: u16(r, 6), Raw: b[from : from+size]}
-		rec.Value, rec.Broken = decodeName(rec.Platform, rec.Encoding, rec.Raw)
-		names = append(names, rec)
+		names = append(names, NameRecord{Platform: u16(r, 0), Encoding: u16(r, 2), Language: u16(r, 4), ID: u16(r, 6), raw: b[from : from+size]})
 	}
 	return names, nil
 }
@@ -158,12 +176,31 @@ func decodePage(page encoding.Encoding, b []byte) (string, bool) {
 }
 
 func decodeUTF16(b []byte) (string, bool) {
+	if s, ok := plainUTF16(b); ok {
+		return s, false
+	}
 	u := make([]uint16, len(b)/2)
 	for i := range u {
 		u[i] = binary.BigEndian.Uint16(b[2*i:])
 	}
 	s := string(utf16.Decode(u))
 	return s, len(b)%2 != 0 || strings.ContainsRune(s, utf8.RuneError)
+}
+
+// plainUTF16 is the quick way for what most names are: ASCII in UTF-16.
+func plainUTF16(b []byte) (string, bool) {
+	if len(b)%2 != 0 {
+		return "", false
+	}
+	var s strings.Builder
+	s.Grow(len(b) / 2)
+	for i := 0; i < len(b); i += 2 {
+		if b[i] != 0 || b[i+1] >= 0x80 {
+			return "", false
+		}
+		s.WriteByte(b[i+1])
+	}
+	return s.String(), true
 }
 
 // rank orders records of one ID as readers prefer them: Windows US English,
@@ -193,17 +230,31 @@ func (r NameRecord) rank() int {
 func (n Names) Best(id uint16) (NameRecord, bool) {
 	best, found := NameRecord{}, false
 	for _, r := range n {
-		if r.ID == id && Clean(r.Value) != "" && (!found || r.rank() < best.rank()) {
+		if r.ID == id && (!found || r.rank() < best.rank()) && !r.blank() {
 			best, found = r, true
 		}
 	}
 	return best, found
 }
 
+// blank says whether a record holds nothing but NULs and ASCII white space,
+// which no reader takes for a name.
+func (r NameRecord) blank() bool {
+	if r.raw == nil {
+		return Clean(r.Value) == ""
+	}
+	for _, c := range r.raw {
+		if c != 0 && c != ' ' && (c < '\t' || c > '\r') {
+			return false
+		}
+	}
+	return true
+}
+
 // Get returns the cleaned text for an ID, or "".
 func (n Names) Get(id uint16) string {
 	r, _ := n.Best(id)
-	return Clean(r.Value)
+	return Clean(r.Text())
 }
 
 // Clean takes NULs and surrounding white space off a name, as readers do.
