@@ -10,6 +10,7 @@ require (
 	golang.org/x/sync v0.24.0
 	golang.org/x/term v0.47.0
 	golang.org/x/text v0.43.0
+	howett.net/plist v1.0.1
 )
 
 require (

@@ -131,6 +131,9 @@ func Inside(root, name string) (string, error) {
 			return "", err
 		}
 		if info.Mode()&fs.ModeSymlink == 0 {
+			if i < len(parts)-1 && !info.IsDir() {
+				return "", &Error{name, "a folder at " + strings.Join(parts[:i+1], "/"), "a file in the folder's place", "move that file out of the way"}
+			}
 			continue
 		}
 		to, err := filepath.EvalSymlinks(at)

@@ -63,20 +63,20 @@ func Pascal(words []string) string {
 	return b.String()
 }
 
-// Unique makes the names of a list differ: the first keeps its name, later ones
-// get a number.
+// Unique makes the names of a list differ: the first of a name keeps it, later
+// ones get a number that no other name of the list has.
 func Unique(names []string) []string {
-	out := make([]string, len(names))
-	seen := map[string]bool{}
+	taken, met := map[string]bool{}, map[string]bool{}
 	for _, n := range names {
-		seen[n] = false
+		taken[n] = true
 	}
+	out := make([]string, len(names))
 	for i, n := range names {
 		m := n
-		for k := 2; seen[m]; k++ {
+		for k := 2; met[n] && taken[m]; k++ {
 			m = fmt.Sprintf("%s_%d", n, k)
 		}
-		seen[m] = true
+		taken[m], met[n] = true, true
 		out[i] = m
 	}
 	return out

@@ -66,6 +66,11 @@ func compose(d *draft, recipe string) {
 		x = (d.w - d.tail()) / 2
 	}
 	accents[r[1]](d, x, y)
+	if wide := r[1] == '¨' || r[1] == 'ˆ' || r[1] == '˜'; wide && (r[0] == 'ı' || r[0] == 'I') {
+		// A narrow letter under a wide mark needs room, or the mark hits its
+		// neighbours.
+		d.fixed = d.space(d.lsb) + d.w + d.space(d.rsb) + 52
+	}
 }
 
 // others are the Latin-1 letters with shapes of their own, and bare accents.

@@ -1,0 +1,303 @@
+package edit
+
+import (
+	"fmt"
+	"math/rand"
+	"os"
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/require"
+	"howett.net/plist"
+)
+
+const manifest = "app/Info.plist"
+
+func plistEntries(values ...string) []Entry {
+	var out []Entry
+	for _, v := range values {
+		out = append(out, Entry{File: manifest, Syntax: SyntaxPlist, Place: "UIAppFonts", Value: v})
+	}
+	return out
+}
+
+// thereAndBack adds entries one after the other and takes them off again, in
+// either order: the document must end as it began, and adding twice must change
+// nothing.
+func thereAndBack(t *testing.T, syntax string, doc []byte, entries []Entry, holds func([]byte)) {
+	t.Helper()
+	file := entries[0].File
+	all, owned, err := Reconcile(file, syntax, doc, entries, nil)
+	require.NoError(t, err)
+	holds(all)
+	again, owned2, err := Reconcile(file, syntax, all, entries, owned)
+	require.NoError(t, err)
+	require.Equal(t, string(all), string(again), "a second time changes nothing")
+	require.Equal(t, owned, owned2)
+	back, none, err := Reconcile(file, syntax, all, nil, owned)
+	require.NoError(t, err)
+	require.Equal(t, string(doc), string(back), "all off at once")
+	require.Empty(t, none)
+
+	step, mine := doc, []Entry(nil)
+	for i := range entries {
+		step, mine, err = Reconcile(file, syntax, step, entries[:i+1], mine)
+		require.NoError(t, err)
+	}
+	for i := range entries {
+		step, mine, err = Reconcile(file, syntax, step, entries[i+1:], mine)
+		require.NoError(t, err)
+	}
+	require.Equal(t, string(doc), string(step), "off one by one, first in first out")
+}
+
+const plainPlist = `<?xml version="1.0" encoding="UTF-8"?>
+<!DOCTYPE plist PUBLIC "-//Apple//DTD PLIST 1.0//EN" "http://www.apple.com/DTDs/PropertyList-1.0.dtd">
+<plist version="1.0">
+<dict>
+	<key>CFBundleName</key>
+	<string>Skerry</string>
+%s</dict>
+</plist>
+`
+
+func TestPlistShapes(t *testing.T) {
+	shapes := map[string]string{
+		"no key":             fmt.Sprintf(plainPlist, ""),
+		"an empty array":     fmt.Sprintf(plainPlist, "\t<key>UIAppFonts</key>\n\t<array/>\n"),
+		"an open array":      fmt.Sprintf(plainPlist, "\t<key>UIAppFonts</key>\n\t<array>\n\t</array>\n"),
+		"somebody's entry":   fmt.Sprintf(plainPlist, "\t<key>UIAppFonts</key>\n\t<array>\n\t\t<string>Theirs.ttf</string>\n\t</array>\n"),
+		"on one line":        fmt.Sprintf(plainPlist, "\t<key>UIAppFonts</key><array><string>Theirs.ttf</string></array>\n"),
+		"commented out":      fmt.Sprintf(plainPlist, "\t<!-- <key>UIAppFonts</key> <array/> -->\n"),
+		"inside another":     fmt.Sprintf(plainPlist, "\t<key>X</key>\n\t<dict>\n\t\t<key>UIAppFonts</key>\n\t\t<array/>\n\t</dict>\n"),
+		"spaces":             strings.ReplaceAll(fmt.Sprintf(plainPlist, ""), "\t", "    "),
+		"no indentation":     strings.ReplaceAll(fmt.Sprintf(plainPlist, ""), "\t", ""),
+		"no final newline":   strings.TrimSuffix(fmt.Sprintf(plainPlist, ""), "\n"),
+		"CRLF":               strings.ReplaceAll(fmt.Sprintf(plainPlist, ""), "\n", "\r\n"),
+		"a byte order mark":  "\ufeff" + fmt.Sprintf(plainPlist, ""),
+		"an empty dict":      "<plist version=\"1.0\">\n<dict/>\n</plist>\n",
+		"a dict on one line": "<plist version=\"1.0\"><dict><key>A</key><true/></dict></plist>",
+	}
+	for name, doc := range shapes {
+		t.Run(name, func(t *testing.T) {
+			entries := plistEntries("SkerrySans-Bold.ttf", "Ro & co <1>.ttf", "Zoë.otf")
+			thereAndBack(t, SyntaxPlist, []byte(doc), entries, func(out []byte) {
+				var read map[string]any
+				_, err := plist.Unmarshal([]byte(strings.TrimPrefix(string(out), "\ufeff")), &read)
+				require.NoError(t, err, "another reader: %s", out)
+				for _, e := range entries {
+					require.Contains(t, read["UIAppFonts"], e.Value)
+				}
+				if strings.Contains(doc, "Theirs") {
+					require.Contains(t, read["UIAppFonts"], "Theirs.ttf")
+				}
+			})
+		})
+	}
+}
+
+func TestPlistTheirsStays(t *testing.T) {
+	doc := []byte(fmt.Sprintf(plainPlist, "\t<key>UIAppFonts</key>\n\t<array>\n\t\t<string>A.ttf</string>\n\t</array>\n"))
+	out, owned, err := Reconcile(manifest, SyntaxPlist, doc, plistEntries("A.ttf"), nil)
+	require.NoError(t, err)
+	require.Equal(t, string(doc), string(out))
+	require.Empty(t, owned, "what a person wrote does not become ours")
+}
+
+func TestPlistRefusals(t *testing.T) {
+	tests := map[string]string{
+		"a binary one":                 "bplist00....",
+		"an XML error":                 "<plist><dict><key>A</key></dic></plist>",
+		"none":                         "<plist version=\"1.0\"></plist>",
+		"<array>":                      "<plist><array/></plist>",
+		"another key":                  "<plist><dict><key>A</key><key>B</key><true/></dict></plist>",
+		"the end of the dictionary":    "<plist><dict><key>A</key></dict></plist>",
+		"<string>; make it an array":   "<plist><dict><key>UIAppFonts</key><string>A.ttf</string></dict></plist>",
+		"only elements between elemen": "<plist><dict>text<key>A</key><true/></dict></plist>",
+	}
+	for want, doc := range tests {
+		t.Run(want, func(t *testing.T) {
+			_, _, err := Reconcile(manifest, SyntaxPlist, []byte(doc), plistEntries("A.ttf"), nil)
+			var e *Error
+			require.ErrorAs(t, err, &e)
+			require.Contains(t, err.Error(), want)
+			require.Contains(t, err.Error(), manifest)
+		})
+	}
+}
+
+// sample is the demo's project file; package edit must not import the demo.
+func sample(t testing.TB) string {
+	b, err := os.ReadFile("../skerry/sample/ios/SkerryFerries.xcodeproj/project.pbxproj")
+	require.NoError(t, err)
+	return string(b)
+}
+
+const projectFile = "ios/SkerryFerries.xcodeproj/project.pbxproj"
+
+func projectEntries(files ...string) []Entry {
+	var out []Entry
+	for _, f := range files {
+		place := "resources:SkerryFerries"
+		if strings.HasSuffix(f, ".swift") {
+			place = "sources:SkerryFerries"
+		}
+		out = append(out, Entry{File: projectFile, Syntax: SyntaxProject, Place: place, Value: "SkerryFerries/Type/" + f})
+	}
+	return out
+}
+
+func TestProjectShapes(t *testing.T) {
+	doc := sample(t)
+	cut := func(s, from, to string) string {
+		a := strings.Index(s, from)
+		b := strings.Index(s[a:], to) + a + len(to)
+		return s[:a] + s[b:]
+	}
+	shapes := map[string]string{
+		"as it is":           doc,
+		"CRLF":               strings.ReplaceAll(doc, "\n", "\r\n"),
+		"no final newline":   strings.TrimSuffix(doc, "\n"),
+		"objectVersion 54":   strings.Replace(doc, "objectVersion = 56", "objectVersion = 54", 1),
+		"inline arrays":      strings.NewReplacer("files = (\n\t\t\t\t5F0A11072C1D000100A1B2C3 /* Assets.xcassets in Resources */,\n\t\t\t)", "files = ( 5F0A11072C1D000100A1B2C3 )").Replace(doc),
+		"no trailing comma":  strings.Replace(doc, "/* Assets.xcassets in Resources */,", "/* Assets.xcassets in Resources */", 1),
+		"an empty phase":     strings.Replace(doc, "\t\t\t\t5F0A11072C1D000100A1B2C3 /* Assets.xcassets in Resources */,\n", "", 1),
+		"no section remarks": cut(cut(doc, "/* Begin PBXGroup section */", "\n"), "/* End PBXGroup section */", "\n"),
+	}
+	for name, doc := range shapes {
+		t.Run(name, func(t *testing.T) {
+			entries := projectEntries("SkerrySans-Bold.ttf", "A \"b\" */ c.otf", "AppType.swift")
+			thereAndBack(t, SyntaxProject, []byte(doc), entries, func(out []byte) {
+				var read any
+				_, err := plist.Unmarshal(out, &read)
+				require.NoError(t, err, "another reader")
+				p, err := ParseProject(projectFile, out)
+				require.NoError(t, err)
+				for _, e := range entries {
+					require.Empty(t, p.Missing(e), e.Value)
+				}
+			})
+		})
+	}
+}
+
+// A project without any build file has no such section: it is made, and goes.
+func TestProjectSectionsComeAndGo(t *testing.T) {
+	doc := sample(t)
+	for _, id := range []string{"5F0A11012C1D000100A1B2C3", "5F0A11032C1D000100A1B2C3", "5F0A11052C1D000100A1B2C3", "5F0A11072C1D000100A1B2C3"} {
+		var kept []string
+		for _, l := range strings.SplitAfter(doc, "\n") {
+			if !strings.Contains(l, id) {
+				kept = append(kept, l)
+			}
+		}
+		doc = strings.Join(kept, "")
+	}
+	doc = strings.Replace(doc, "/* Begin PBXBuildFile section */\n/* End PBXBuildFile section */\n\n", "", 1)
+	thereAndBack(t, SyntaxProject, []byte(doc), projectEntries("A.ttf"), func(out []byte) {
+		require.Contains(t, string(out), "/* Begin PBXBuildFile section */\n\t\t")
+		require.Less(t, strings.Index(string(out), "End PBXBuildFile"), strings.Index(string(out), "Begin PBXFileReference"))
+	})
+}
+
+func TestProjectIDsDoNotCollide(t *testing.T) {
+	first, owned, err := Reconcile(projectFile, SyntaxProject, []byte(sample(t)), projectEntries("A.ttf"), nil)
+	require.NoError(t, err)
+	ids := owned[0].Made
+	require.Len(t, ids, 3)
+	// The same ids are in use by somebody else's objects: others are taken.
+	taken := strings.Replace(sample(t), "5F0A11002C1D000100A1B2C3", ids[0], -1)
+	second, owned, err := Reconcile(projectFile, SyntaxProject, []byte(taken), projectEntries("A.ttf"), nil)
+	require.NoError(t, err)
+	require.NotContains(t, owned[0].Made, ids[0])
+	require.NotEqual(t, string(first), string(second))
+	p, err := ParseProject(projectFile, second)
+	require.NoError(t, err)
+	require.Empty(t, p.Missing(projectEntries("A.ttf")[0]))
+}
+
+// A file that a person put into the phase by hand is not put there twice.
+func TestProjectHandMadeEntryIsLeftAlone(t *testing.T) {
+	first, _, err := Reconcile(projectFile, SyntaxProject, []byte(sample(t)), projectEntries("A.ttf"), nil)
+	require.NoError(t, err)
+	second, owned, err := Reconcile(projectFile, SyntaxProject, first, projectEntries("A.ttf"), nil)
+	require.NoError(t, err)
+	require.Equal(t, string(first), string(second))
+	require.Empty(t, owned)
+}
+
+func TestProjectRefusals(t *testing.T) {
+	for want, doc := range map[string]string{
+		"expected ';'":              "{ a = b }",
+		"expected a value":          "{ a = ; }",
+		"the closing quote":         `{ a = "b; }`,
+		"a rootObject":              "{ objects = { }; }",
+		"the end of the file":       "{ } <<<<<<< mine",
+		"at most 64 levels":         strings.Repeat("(", 100),
+		"an app target \"Skerry":    "{ objects = { A = {isa = PBXProject; }; }; rootObject = A; }",
+		"mend the project file (a ": "<<<<<<< HEAD\n",
+	} {
+		t.Run(want, func(t *testing.T) {
+			_, _, err := Reconcile(projectFile, SyntaxProject, []byte(doc), projectEntries("A.ttf"), nil)
+			require.ErrorContains(t, err, want)
+		})
+	}
+}
+
+func TestBlankComments(t *testing.T) {
+	src := "a // \"b\"\n\"// no\" /* x /* y */ z */ 'c' \"\"\"\n// in text\n\"\"\" d // e"
+	out := string(BlankComments([]byte(src)))
+	require.Len(t, out, len(src))
+	require.Equal(t, "a       \n\"// no\""+strings.Repeat(" ", 19)+"'c' \"\"\"\n// in text\n\"\"\" d     ", out)
+}
+
+// Random entries on a random choice of shapes, many times over.
+func TestRandomThereAndBack(t *testing.T) {
+	dice := rand.New(rand.NewSource(3))
+	letters := []rune("abzABZ019 -_.&<>\"'*/\\()={};,$%é岩🚢")
+	name := func() string {
+		r := make([]rune, 1+dice.Intn(20))
+		for i := range r {
+			r[i] = letters[dice.Intn(len(letters))]
+		}
+		return strings.Trim(strings.ReplaceAll(string(r), "/", "-"), " .") + "x.ttf"
+	}
+	for range 300 {
+		var list []string
+		for range 1 + dice.Intn(4) {
+			list = append(list, fmt.Sprint(dice.Intn(1e6), name()))
+		}
+		thereAndBack(t, SyntaxPlist, []byte(fmt.Sprintf(plainPlist, "")), plistEntries(list...), func([]byte) {})
+		thereAndBack(t, SyntaxProject, []byte(sample(t)), projectEntries(list...), func(out []byte) {
+			p, err := ParseProject(projectFile, out)
+			require.NoError(t, err)
+			require.Empty(t, p.Missing(projectEntries(list...)[0]))
+		})
+	}
+}
+
+func FuzzPlist(f *testing.F) {
+	f.Add(fmt.Sprintf(plainPlist, "\t<key>UIAppFonts</key>\n\t<array/>\n"), "A.ttf")
+	f.Fuzz(func(t *testing.T, doc, value string) {
+		want := plistEntries(value)
+		out, owned, err := Reconcile(manifest, SyntaxPlist, []byte(doc), want, nil)
+		if err != nil {
+			return
+		}
+		_, _, _ = Reconcile(manifest, SyntaxPlist, out, nil, owned)
+	})
+}
+
+func FuzzProject(f *testing.F) {
+	f.Add(sample(f), "A.ttf")
+	f.Fuzz(func(t *testing.T, doc, value string) {
+		out, owned, err := Reconcile(projectFile, SyntaxProject, []byte(doc), projectEntries(value), nil)
+		if err != nil {
+			return
+		}
+		if _, err := ParseProject(projectFile, out); err != nil {
+			t.Fatalf("what we wrote does not parse: %v", err)
+		}
+		_, _, _ = Reconcile(projectFile, SyntaxProject, out, nil, owned)
+	})
+}

@@ -1,0 +1,144 @@
+package intake
+
+import (
+	"archive/zip"
+	"bytes"
+	"context"
+	"os"
+	"path/filepath"
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/require"
+
+	"notaria/internal/skerry"
+	"notaria/internal/skerry/letters"
+)
+
+func gather(t *testing.T, paths ...string) Haul {
+	t.Helper()
+	opt := Options{Digest: true}
+	opt.Coverage = true
+	h, err := Gather(context.Background(), paths, opt)
+	require.NoError(t, err)
+	return h
+}
+
+// packed writes a zip of entries in order and returns its path.
+func packed(t *testing.T, entries ...[2]string) string {
+	t.Helper()
+	var b bytes.Buffer
+	z := zip.NewWriter(&b)
+	for _, e := range entries {
+		w, err := z.Create(e[0])
+		require.NoError(t, err)
+		_, err = w.Write([]byte(e[1]))
+		require.NoError(t, err)
+	}
+	require.NoError(t, z.Close())
+	name := filepath.Join(t.TempDir(), "type.zip")
+	require.NoError(t, os.WriteFile(name, b.Bytes(), 0o644))
+	return name
+}
+
+func font(t *testing.T) string {
+	t.Helper()
+	b, err := letters.Font(letters.Styles[2])
+	require.NoError(t, err)
+	return string(b)
+}
+
+func TestArchive(t *testing.T) {
+	b, err := skerry.Archive()
+	require.NoError(t, err)
+	name := filepath.Join(t.TempDir(), "skerry-type.zip")
+	require.NoError(t, os.WriteFile(name, b, 0o644))
+	h := gather(t, name)
+	require.Empty(t, h.Problems)
+	require.Len(t, h.Faces, 4)
+	require.Equal(t, 5, h.Junk)
+	require.Len(t, h.Licences, 1)
+	require.Equal(t, "SkerrySans-Light", h.Faces[0].PostScript)
+	require.Equal(t, "skerry-type.zip", h.Faces[0].Archive)
+	require.Len(t, h.Faces[0].SHA256, 64)
+	require.Greater(t, h.Faces[0].Characters, 200)
+	again, err := skerry.Archive()
+	require.NoError(t, err)
+	require.Equal(t, b, again)
+}
+
+func TestFolder(t *testing.T) {
+	root := t.TempDir()
+	for name, text := range map[string]string{
+		"a/B.TTF": font(t), "a/.hidden/C.ttf": font(t), "a/._B.TTF": "junk", "OFL.txt": "terms", "notes.txt": "no", "x.ttf/inside.txt": "",
+	} {
+		full := filepath.Join(root, name)
+		require.NoError(t, os.MkdirAll(filepath.Dir(full), 0o755))
+		require.NoError(t, os.WriteFile(full, []byte(text), 0o644))
+	}
+	require.NoError(t, os.Symlink(filepath.Join(root, "a"), filepath.Join(root, "loop")))
+	h := gather(t, root)
+	require.Len(t, h.Faces, 1)
+	require.Len(t, h.Licences, 1)
+	require.Len(t, h.Problems, 1)
+	require.Equal(t, "folder", h.Problems[0].Code)
+	b, err := h.Faces[0].Read()
+	require.NoError(t, err)
+	require.Equal(t, font(t), string(b))
+}
+
+func TestHostileArchives(t *testing.T) {
+	tests := map[string]struct {
+		entry [2]string
+		code  string
+	}{
+		"up and out":      {[2]string{"../evil.ttf", "x"}, "path-outside"},
+		"absolute":        {[2]string{"/etc/evil.ttf", "x"}, "path-outside"},
+		"with backslash":  {[2]string{`..\evil.ttf`, "x"}, "path-outside"},
+		"on a drive":      {[2]string{`C:\evil.ttf`, "x"}, "path-outside"},
+		"a bomb":          {[2]string{"big.ttf", strings.Repeat("\x00", 3<<20)}, "zip-bomb"},
+		"a page in a zip": {[2]string{"page.ttf", "<!DOCTYPE html><html></html>"}, "html"},
+	}
+	for name, tt := range tests {
+		t.Run(name, func(t *testing.T) {
+			h := gather(t, packed(t, [2]string{"Good.ttf", font(t)}, tt.entry))
+			require.Len(t, h.Problems, 1)
+			require.Equal(t, tt.code, h.Problems[0].Code)
+			require.NotEmpty(t, h.Problems[0].Cure)
+			require.True(t, h.Problems[0].Fatal)
+			if tt.code == "html" {
+				require.Len(t, h.Faces, 1, "a bad file does not stop the others")
+			} else {
+				require.Empty(t, h.Faces, "nothing of such an archive is trusted")
+			}
+		})
+	}
+}
+
+func TestWrongEnding(t *testing.T) {
+	name := filepath.Join(t.TempDir(), "Skerry.woff2")
+	require.NoError(t, os.WriteFile(name, []byte(font(t)), 0o644))
+	h := gather(t, name)
+	require.Len(t, h.Faces, 1)
+	require.Equal(t, "wrong-ending", h.Problems[0].Code)
+	require.False(t, h.Problems[0].Fatal)
+}
+
+func TestCancelled(t *testing.T) {
+	ctx, stop := context.WithCancel(context.Background())
+	stop()
+	_, err := Gather(ctx, []string{packed(t, [2]string{"a.ttf", font(t)})}, Options{})
+	require.ErrorIs(t, err, context.Canceled)
+}
+
+func FuzzZip(f *testing.F) {
+	b, err := skerry.Archive()
+	require.NoError(f, err)
+	f.Add(b[:2000])
+	f.Add([]byte("PK\x05\x06" + strings.Repeat("\x00", 18)))
+	f.Fuzz(func(t *testing.T, b []byte) {
+		name := filepath.Join(t.TempDir(), "f.zip")
+		require.NoError(t, os.WriteFile(name, b, 0o644))
+		_, _ = Gather(context.Background(), []string{name}, Options{})
+	})
+}

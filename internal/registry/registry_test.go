@@ -1,0 +1,123 @@
+package registry
+
+import (
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/require"
+
+	"notaria/internal/edit"
+)
+
+func TestAddAndStrikeKeepEveryByte(t *testing.T) {
+	mine := `# my own words
+
+folder = "letters"   # a remark
+
+[check]
+system = ["House"]
+
+# about the next one
+[[face]]
+name = 'A'
+file = "letters/A.ttf" # [[face]] in a remark
+note_is_no_key_here = 1
+`
+	_, err := Parse([]byte(mine))
+	require.ErrorContains(t, err, "note_is_no_key_here")
+	mine = strings.Replace(mine, "note_is_no_key_here = 1\n", "", 1) + "\n# the end\n"
+	r, err := Parse([]byte(mine))
+	require.NoError(t, err)
+	require.Equal(t, "letters", r.Folder)
+
+	r.AddFace(Face{Name: "B \"quoted\"\\ \n", File: "letters/B.ttf", Licence: "letters/L.txt"}, "a\nremark")
+	r.AddRole("body", Role{Face: "B \"quoted\"\\ \n", Size: 16.5})
+	again, err := Parse(r.Text())
+	require.NoError(t, err)
+	require.Equal(t, r.Faces, again.Faces)
+	require.Equal(t, 16.5, again.Roles["body"].Size)
+	require.True(t, again.Roles["body"].Scales())
+
+	gone, err := again.Strike("B \"quoted\"\\ \n")
+	require.NoError(t, err)
+	require.Equal(t, []string{"body"}, gone)
+	require.Equal(t, mine, string(again.Text()))
+	_, err = again.Strike("B")
+	require.ErrorContains(t, err, "use one of: A")
+}
+
+func TestSetRoleFaceTouchesOneValue(t *testing.T) {
+	text := "[[face]]\nname=\"A\"\nfile=\"a\"\n[[face]]\nname=\"B\"\nfile=\"b\"\n[role.body] # main\nsize = 12\nface = \"A\" # swap me\n[role.\"head-2\"]\nface='A'\nsize=20\n"
+	r, err := Parse([]byte(text))
+	require.NoError(t, err)
+	require.NoError(t, r.SetRoleFace("body", "B"))
+	require.Equal(t, strings.Replace(text, "face = \"A\" # swap", "face = \"B\" # swap", 1), string(r.Text()))
+	require.NoError(t, r.SetRoleFace("head-2", "B"))
+	require.Contains(t, string(r.Text()), "face=\"B\"\nsize=20")
+}
+
+func TestRefusals(t *testing.T) {
+	face := "[[face]]\nname=\"A\"\nfile=\"a\"\n"
+	tests := map[string]string{
+		"found \"A\" twice":            face + face,
+		"a name and a file":            "[[face]]\nname=\"A\"\n",
+		"role names of small letters":  face + "[role.\"My Role\"]\nface=\"A\"\nsize=1\n",
+		"an enrolled face for the rol": face + "[role.x]\nface=\"B\"\nsize=1\n",
+		"a size of more than 0":        face + "[role.x]\nface=\"A\"\n",
+		"notaria.toml:2":               "folder = \"x\"\nfolder = = 1\n",
+	}
+	for want, text := range tests {
+		t.Run(want, func(t *testing.T) {
+			_, err := Parse([]byte(text))
+			require.ErrorContains(t, err, want)
+		})
+	}
+}
+
+func TestNewRegistryLeavesNoTrace(t *testing.T) {
+	r := New()
+	require.Nil(t, r.Text())
+	r.AddFace(Face{Name: "A", File: "type/A.ttf"}, "A")
+	require.NotNil(t, r.Text())
+	_, err := r.Strike("A")
+	require.NoError(t, err)
+	require.Nil(t, r.Text())
+}
+
+func TestLedgerComesBackInOrder(t *testing.T) {
+	l := &Ledger{Files: []Written{{Path: "b"}, {Path: "a", SHA256: "1", Target: "apple"}}, Entries: []edit.Entry{{File: "z"}, {File: "y", Made: []string{"key"}}}}
+	b, err := l.Bytes()
+	require.NoError(t, err)
+	again, err := ParseLedger(b)
+	require.NoError(t, err)
+	require.Equal(t, "a", again.Files[0].Path)
+	require.Equal(t, "y", again.Entries[0].File)
+	c, err := again.Bytes()
+	require.NoError(t, err)
+	require.Equal(t, string(b), string(c))
+	none, err := (&Ledger{}).Bytes()
+	require.NoError(t, err)
+	require.Nil(t, none)
+	for want, text := range map[string]string{"paths inside": `{"schema":"notaria/ledger/1","files":[{"path":"../x"}]}`, "found \"2\"": `{"schema":"2"}`, "version control": `{`} {
+		_, err := ParseLedger([]byte(text))
+		require.ErrorContains(t, err, want)
+	}
+}
+
+func FuzzRegistry(f *testing.F) {
+	f.Add(header + "\n[[face]]\nname = \"A\"\nfile = \"type/A.ttf\"\n\n[role.body]\nface = \"A\"\nsize = 12\n")
+	f.Fuzz(func(t *testing.T, text string) {
+		r, err := Parse([]byte(text))
+		if err != nil {
+			return
+		}
+		r.AddFace(Face{Name: "New-Face", File: "type/New.ttf"}, "new")
+		again, err := Parse(r.Text())
+		if err != nil {
+			return // the name was there already, or the text ends inside a table
+		}
+		if _, err := again.Strike("New-Face"); err != nil {
+			t.Fatal(err)
+		}
+	})
+}
