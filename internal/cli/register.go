@@ -2,6 +2,7 @@ package cli
 
 import (
 	"context"
+	"fmt"
 
 	"github.com/spf13/cobra"
 
@@ -129,7 +130,15 @@ func (a *app) printDiff(set *change.Set) error {
 		a.say("Nothing to do: every app has what the registry asks for.")
 		return nil
 	}
-	return set.Diff(&diffPainter{a.out, a.paint})
+	if err := set.Diff(&diffPainter{a.out, a.paint}); err != nil {
+		return err
+	}
+	// Beside the diff, not in it: the diff alone is what other programs read.
+	if err := a.out.Flush(); err != nil {
+		return err
+	}
+	_, err := fmt.Fprintf(a.err, "%s would change; nothing was changed.\n", plural(len(set.Files), "file"))
+	return err
 }
 
 func (a *app) printRegistered(plan *notary.Plan, set *change.Set) {

@@ -38,7 +38,7 @@ func (p painter) code(n, s string) string {
 }
 
 func (p painter) strong(s string) string { return p.code("1", s) }
-func (p painter) faint(s string) string  { return p.code("2", s) }
+func (p painter) faint(s string) string  { return p.code("90", s) }
 func (p painter) good(s string) string   { return p.code("32", s) }
 func (p painter) bad(s string) string    { return p.code("31", s) }
 func (p painter) warn(s string) string   { return p.code("33", s) }

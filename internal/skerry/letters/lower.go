@@ -307,7 +307,7 @@ func drawY(d *draft) {
 	d.width(456, 0.62, slope, slope)
 	in := d.s * 1.04
 	mid := d.w / 2
-	d.diag(in, xHeight, 0.99, mid, 6, 0.86)
+	d.diag(in, xHeight, 0.99, mid+d.s*0.30, 34, 0.80) // its foot stays inside the tail
 	bottom := descender - overshoot + d.t
 	x0, k := d.w-in, (d.w-in-mid)/xHeight
 	p := thin(x0, xHeight, 0.95).line(mid+14-k*40, -14).swell(0.95).

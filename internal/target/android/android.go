@@ -21,7 +21,7 @@ type Target struct{}
 // About describes the platform.
 func (Target) About() target.About {
 	return target.About{
-		Name: "android", Title: "Android", Typed: "R.font.…, @font/…",
+		Name: "android", Title: "Android", Typed: "R.font.… and @font/…",
 		Minimum: "an app module with Gradle; Android 4.0 (API 14) through androidx.core",
 		Cannot:  []string{"Compose text styles", "source sets and flavours", "assets/fonts", "Java accessors"},
 	}

@@ -30,7 +30,7 @@ type Target struct{}
 // About describes the platform.
 func (Target) About() target.About {
 	return target.About{
-		Name: "apple", Title: "Apple (iOS)", Typed: `UIFont(name: "…", size:), Font.custom("…", size:)`,
+		Name: "apple", Title: "Apple (iOS)", Typed: `UIFont(name: "…", size: 17) and Font.custom("…", size: 17)`,
 		Minimum: "iOS 14, Xcode project of objectVersion 46 to 60",
 		Cannot: []string{"targets without an Info.plist file", "projects whose folders are taken in by themselves (objectVersion 77)",
 			"macOS, tvOS, watchOS", "Objective-C code"},
