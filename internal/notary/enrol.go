@@ -257,7 +257,7 @@ func (p *Project) placeLicence(e *Enrolment, f face.Face, t *intake.Text) (strin
 	if err != nil {
 		return "", err
 	}
-	name := path.Join(p.Registry.Folder, target.FileBase(strings.ReplaceAll(f.Family, " ", ""))+"-"+target.FileBase(t.Name))
+	name := path.Join(p.Registry.Folder, target.PlainBase(strings.ReplaceAll(f.Family, " ", ""))+"-"+target.PlainBase(t.Name))
 	for _, have := range e.Licences {
 		if have == name {
 			return name, nil

@@ -1,6 +1,7 @@
 package sfnt
 
 import (
+	"bytes"
 	"encoding/binary"
 	"fmt"
 	"sort"
@@ -283,11 +284,15 @@ func (n Names) Bytes() ([]byte, error) {
 		if err != nil {
 			return nil, err
 		}
-		if len(store)+len(raw) > 0xffff {
-			return nil, bad("table name", "at most 65535 bytes of strings", "%d", len(store)+len(raw))
+		at := bytes.Index(store, raw) // the same text is stored once
+		if at < 0 {
+			at = len(store)
+			store = append(store, raw...)
 		}
-		head.u16(r.Platform, r.Encoding, r.Language, r.ID, uint16(len(raw)), uint16(len(store)))
-		store = append(store, raw...)
+		if len(store) > 0xffff {
+			return nil, bad("table name", "at most 65535 bytes of strings", "%d", len(store))
+		}
+		head.u16(r.Platform, r.Encoding, r.Language, r.ID, uint16(len(raw)), uint16(at))
 	}
 	return append(head, store...), nil
 }

@@ -64,7 +64,7 @@ func TestFileBaseIsSafe(t *testing.T) {
 	for _, h := range hostile {
 		b := target.FileBase(h)
 		require.Regexp(t, `^[A-Za-z0-9_][A-Za-z0-9._-]*$`, b, "%q", h)
-		require.LessOrEqual(t, len(b), 80)
+		require.LessOrEqual(t, len(b), 87)
 	}
 	require.Equal(t, "SkerrySans-Bold", target.FileBase("SkerrySans-Bold"))
 }

@@ -1,0 +1,98 @@
+package consumers
+
+import (
+	"bytes"
+	"fmt"
+	"os"
+	"path/filepath"
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/require"
+
+	"notaria/internal/sfnt"
+	"notaria/internal/skerry"
+	"notaria/internal/skerry/letters"
+)
+
+// hostile are names that fonts can have; each gives a font below.
+var hostile = []string{
+	`Quote"d`, `Back\slash`, "New\nline", "Tab\tbed", "${x}", "$x", "*/ evil /*", "</string>", "]]>", "100%", "\u202eright to left", "🚢 Boat",
+	"class", "default", "switch", "object", "font", "Type", "in", "val", "Any", strings.Repeat("Long", 2500), "../../up", "/abs", `C:\x`, "-dash", "1st", "9",
+	"A B", "A-B2", "a_b3", "岩礁", "Ñandú", `\(name)`, "'single'", "`back`", "-- x", "<!-- y", "#{x}", "@font/z", "&amp;", ".hidden", "con", "report",
+}
+
+// renamed is the demo's regular with another name in every record.
+func renamed(t *testing.T, name string) []byte {
+	t.Helper()
+	b, err := letters.Font(letters.Styles[1])
+	require.NoError(t, err)
+	file, err := sfnt.Open(bytes.NewReader(b), int64(len(b)))
+	require.NoError(t, err)
+	tables := map[string][]byte{}
+	for _, tag := range file.Font(0).Tags() {
+		tables[tag.String()], err = file.Font(0).Table(tag.String())
+		require.NoError(t, err)
+	}
+	var names sfnt.Names
+	for _, id := range []uint16{sfnt.NameFamily, sfnt.NameStyle, sfnt.NameFull, sfnt.NamePostScript} {
+		names = append(names, sfnt.NameRecord{ID: id, Platform: sfnt.PlatformWindows, Encoding: 1, Language: 0x0409, Value: name})
+	}
+	tables["name"], err = names.Bytes()
+	require.NoError(t, err)
+	out, err := sfnt.Build(tables)
+	require.NoError(t, err)
+	return out
+}
+
+// TestHostileNames enrols fonts with names that break careless writers and lets
+// every consumer judge what comes of them.
+func TestHostileNames(t *testing.T) {
+	need(t, "plparse", "python3", "javac", "kotlinc", "aapt", "aapt2", frameworkResources)
+	npmHome(t)
+	dir := filepath.Join(t.TempDir(), "skerry")
+	require.NoError(t, skerry.Place(dir))
+	before := snapshot(t, dir)
+	fonts := t.TempDir()
+	for i, name := range hostile {
+		file := filepath.Join(fonts, fmt.Sprintf("f%02d.ttf", i))
+		require.NoError(t, os.WriteFile(file, renamed(t, name), 0o644))
+		notaria(t, 0, dir, "enrol", file, "--as", fmt.Sprintf("role-%d", i))
+	}
+	notaria(t, 0, dir, "register")
+	notaria(t, 0, dir, "register", "--dry-run")
+	notaria(t, 0, dir, "check")
+
+	project := filepath.Join(dir, "ios/SkerryFerries.xcodeproj/project.pbxproj")
+	readStrictly(t, project)
+	a := askProject(t, project)
+	require.Empty(t, a.Dangling)
+	require.Len(t, a.Targets["SkerryFerries"]["PBXResourcesBuildPhase"], len(hostile)+1)
+	count := ask(t, dir, "python3", "-c", "import plistlib,sys;l=plistlib.load(open(sys.argv[1],'rb'))['UIAppFonts'];print(len(l),len(set(l)))", filepath.Join(dir, "ios/SkerryFerries/Info.plist"))
+	require.Equal(t, fmt.Sprintln(len(hostile), len(hostile)), count)
+
+	swift := filepath.Join(dir, "ios/SkerryFerries/Type/AppType.swift")
+	out, err := try(t, ".", "node", "npm/parse.mjs", "swift", swift)
+	require.NoError(t, err, out)
+	text, err := os.ReadFile(swift)
+	require.NoError(t, err)
+	for _, want := range []string{`= "Quote\"d"`, `= "Back\\slash"`, `= "New\u{A}line"`, `= "\\(name)"`, `= "\u{1F6A2} Boat"`, "case `default` =", "case `class` =", "case face1st ="} {
+		require.Contains(t, string(text), want)
+	}
+
+	r := compileResources(t, filepath.Join(dir, "android/app"), filepath.Join(dir, "android/app/src/main/res"))
+	classes := t.TempDir()
+	var stubs []string
+	for _, f := range []string{"android/content/Context", "android/content/res/Resources", "android/graphics/Typeface", "android/util/Log", "android/util/TypedValue", "android/widget/TextView", "androidx/core/content/res/ResourcesCompat"} {
+		stubs = append(stubs, filepath.Join("testdata/android", f+".java"))
+	}
+	ask(t, ".", "javac", append([]string{"-d", classes, r[0]}, stubs...)...)
+	ask(t, ".", "kotlinc", "-cp", classes, "-d", classes, filepath.Join(dir, "android/app/src/main/java/com/skerryferries/app/AppType.kt"))
+
+	var args []string
+	for _, name := range hostile {
+		args = append(args, name)
+	}
+	notaria(t, 0, dir, append([]string{"strike", "--"}, args...)...)
+	require.Equal(t, before, snapshot(t, dir), "nothing of it stays")
+}
