@@ -89,10 +89,6 @@ func TestHostileNames(t *testing.T) {
 	ask(t, ".", "javac", append([]string{"-d", classes, r[0]}, stubs...)...)
 	ask(t, ".", "kotlinc", "-cp", classes, "-d", classes, filepath.Join(dir, "android/app/src/main/java/com/skerryferries/app/AppType.kt"))
 
-	var args []string
-	for _, name := range hostile {
-		args = append(args, name)
-	}
-	notaria(t, 0, dir, append([]string{"strike", "--"}, args...)...)
+	notaria(t, 0, dir, append([]string{"strike", "--"}, hostile...)...)
 	require.Equal(t, before, snapshot(t, dir), "nothing of it stays")
 }
