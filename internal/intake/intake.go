@@ -19,6 +19,7 @@ import (
 	"os"
 	"path/filepath"
 	"runtime"
+	"slices"
 	"sort"
 	"strings"
 	"sync/atomic"
@@ -61,8 +62,34 @@ type Text struct {
 	src     source
 }
 
-// Read gives the bytes of the whole font file.
+// Read gives the bytes of the whole font file, as it was found.
 func (f Found) Read() ([]byte, error) { return f.src.bytes(maxFontBytes) }
+
+// Plain gives the face as the plain font file that apps take: a web font
+// unpacked, a face of a collection on its own, any other file as it is. Outlines
+// that could keep a renderer busy for ever are refused.
+func (f Found) Plain() ([]byte, error) {
+	b, err := f.Read()
+	if err != nil {
+		return nil, err
+	}
+	file, err := sfnt.Open(bytes.NewReader(b), int64(len(b)))
+	if err != nil {
+		return nil, err
+	}
+	if f.Index >= file.Len() {
+		return nil, fmt.Errorf("%s: the file changed while it was read", f.File)
+	}
+	if file.Container != sfnt.Plain {
+		if b, err = file.Unwrap(f.Index); err != nil {
+			return nil, err
+		}
+		if file, err = sfnt.Open(bytes.NewReader(b), int64(len(b))); err != nil {
+			return nil, err
+		}
+	}
+	return b, file.Font(0).CheckOutlines()
+}
 
 // Read gives the text's bytes.
 func (t Text) Read() ([]byte, error) { return t.src.bytes(maxText) }
@@ -306,27 +333,35 @@ func readFaces(src source, opt Options) ([]Found, []face.Problem) {
 	return h.Faces, h.Problems
 }
 
+// endings are what a container's files may end in, the usual one first.
+func endings(f face.Face) []string {
+	switch {
+	case f.Container == string(sfnt.WOFF):
+		return []string{".woff"}
+	case f.Container == string(sfnt.WOFF2):
+		return []string{".woff2"}
+	case f.Container == string(sfnt.Collection):
+		return []string{".ttc", ".otc"}
+	case f.Format == string(sfnt.CFF) || f.Format == string(sfnt.CFF2):
+		return []string{".otf"}
+	}
+	return []string{".ttf", ".otf"} // OpenType with TrueType outlines may carry either
+}
+
 // wrongExtension reports a file whose ending says something else than its bytes.
 func wrongExtension(name string, f face.Face) (face.Problem, bool) {
 	ext := strings.ToLower(filepath.Ext(name))
-	want := Extension(f)
-	if ext == want || ext == ".ttf" && f.Format == string(sfnt.TrueType) && want == ".ttf" ||
-		f.Container == string(sfnt.Collection) && ext == ".otc" {
+	want := endings(f)
+	if slices.Contains(want, ext) {
 		return face.Problem{}, false
 	}
-	if ext == ".otf" && want == ".ttf" {
-		return face.Problem{}, false // OpenType with TrueType outlines may carry either ending
-	}
-	return face.Problem{Code: "wrong-ending", Message: fmt.Sprintf("the file ends in %q, but what it holds wants %q", ext, want),
+	return face.Problem{Code: "wrong-ending", Message: fmt.Sprintf("the file ends in %q, but what it holds ends in %q", ext, want[0]),
 		Cure: "nothing to do: Notaria copies it under the right ending"}, true
 }
 
-// Extension is the ending that fits what a face's file holds, with its dot.
+// Extension is the ending of the plain font file that Plain gives, with its dot.
 func Extension(f face.Face) string {
-	switch {
-	case f.Container == string(sfnt.Collection):
-		return ".ttc"
-	case f.Format == string(sfnt.CFF) || f.Format == string(sfnt.CFF2):
+	if f.Format == string(sfnt.CFF) || f.Format == string(sfnt.CFF2) {
 		return ".otf"
 	}
 	return ".ttf"

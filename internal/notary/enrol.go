@@ -207,9 +207,9 @@ func slash(s string) string { return strings.ReplaceAll(s, "\\", "/") }
 
 // take copies one face into the project and registers it.
 func (p *Project) take(e *Enrolment, f intake.Found, licence *intake.Text) error {
-	content, err := f.Read()
+	content, err := f.Plain()
 	if err != nil {
-		return err
+		return fmt.Errorf("%s: %w", f.File, err)
 	}
 	id := f.ID()
 	file := path.Join(p.Registry.Folder, target.FileBase(id)+intake.Extension(f.Face))

@@ -13,9 +13,11 @@ type Contour []Point
 
 // A Glyph is a simple outline with its advance width in font units.
 type Glyph struct {
-	Name     string
-	Advance  uint16
-	Contours []Contour
+	Name         string
+	Advance      uint16
+	Contours     []Contour
+	Instructions []byte
+	Overlaps     bool // contours lie over each other
 }
 
 // Bounds gives the box of all points; off-curve points count, as the format
@@ -75,16 +77,14 @@ func (g Glyph) bytes() ([]byte, error) {
 	b.i16(int16(len(g.Contours)), xMin, yMin, xMax, yMax)
 	end := -1
 	for _, c := range g.Contours {
-		if len(c) < 2 {
-			return nil, bad("contour", "at least 2 points", "%d", len(c))
-		}
 		end += len(c)
 		if end > 0xffff {
 			return nil, bad("glyph", "at most 65536 points", "more")
 		}
 		b.u16(uint16(end))
 	}
-	b.u16(0) // no instructions
+	b.u16(uint16(len(g.Instructions)))
+	b = append(b, g.Instructions...)
 	var flags []byte
 	var xs, ys be
 	var last Point
@@ -94,7 +94,7 @@ func (g Glyph) bytes() ([]byte, error) {
 			if p.On {
 				f = flagOn
 			}
-			if len(flags) == 0 && len(g.Contours) > 1 {
+			if len(flags) == 0 && g.Overlaps {
 				f |= flagOverlap
 			}
 			f |= delta(&xs, int(p.X)-int(last.X), flagXShort, flagXSame)

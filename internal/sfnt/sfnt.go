@@ -67,6 +67,8 @@ type Container string
 const (
 	Plain      Container = "sfnt"
 	Collection Container = "collection"
+	WOFF       Container = "woff"
+	WOFF2      Container = "woff2"
 )
 
 // A Format says how the glyphs are drawn.
@@ -113,9 +115,15 @@ type Font struct {
 	tables []record
 }
 
+// record is an entry of a table directory. In a WOFF the table is packed when
+// it takes fewer bytes there than it has; in a WOFF 2 it is data already, and
+// may still be in the transformed shape.
 type record struct {
 	tag            Tag
 	offset, length uint32
+	packed         uint32 // bytes in a WOFF; 0 elsewhere
+	data           []byte // of a WOFF 2
+	transformed    bool
 }
 
 // Open reads the directories of the font file r, which is size bytes long. For
@@ -131,8 +139,13 @@ func Open(r io.ReaderAt, size int64) (*File, error) {
 		return nil, err
 	}
 	tag := Tag(binary.BigEndian.Uint32(head[:]))
-	if tag == tagCollection {
+	switch tag {
+	case tagCollection:
 		return openCollection(r, size)
+	case tagWOFF:
+		return openWOFF(r, size)
+	case tagWOFF2:
+		return openWOFF2(r, size)
 	}
 	f, err := openFont(r, size, 0, head[:n])
 	if err != nil {
@@ -195,7 +208,7 @@ func openFont(r io.ReaderAt, size, base int64, have []byte) (*Font, error) {
 	}
 	for i := range n {
 		d := dir[12+16*i:]
-		t := record{Tag(u32(d, 0)), u32(d, 8), u32(d, 12)}
+		t := record{tag: Tag(u32(d, 0)), offset: u32(d, 8), length: u32(d, 12)}
 		if int64(t.offset)+int64(t.length) > size {
 			return nil, bad("table "+t.tag.String(),
 				fmt.Sprintf("to end within the file's %d bytes", size),
@@ -203,8 +216,14 @@ func openFont(r io.ReaderAt, size, base int64, have []byte) (*Font, error) {
 		}
 		f.tables = append(f.tables, t)
 	}
-	sort.SliceStable(f.tables, func(i, j int) bool { return f.tables[i].tag < f.tables[j].tag })
+	f.order()
 	return f, nil
+}
+
+// order sorts the directory, which find relies on; of two tables of one tag the
+// first counts.
+func (f *Font) order() {
+	sort.SliceStable(f.tables, func(i, j int) bool { return f.tables[i].tag < f.tables[j].tag })
 }
 
 // Len is the number of fonts in the file: 1 but for collections.
@@ -259,6 +278,14 @@ func (f *Font) tableHead(tag string, most uint32) ([]byte, error) {
 	n := min(t.length, most)
 	if n > maxTableBytes {
 		return nil, bad("table "+tag, fmt.Sprintf("at most %d bytes", maxTableBytes), "%d", n)
+	}
+	switch {
+	case t.transformed:
+		return nil, bad("table "+tag, "its plain form", "the form that WOFF 2 packs it in; unwrap the font first")
+	case t.data != nil:
+		return t.data[:min(int(n), len(t.data))], nil
+	case t.packed > 0 && t.packed < t.length:
+		return f.inflate(t, int64(n))
 	}
 	return readAt(f.r, f.size, int64(t.offset), int64(n), "table "+tag)
 }

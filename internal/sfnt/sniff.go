@@ -24,8 +24,6 @@ func (e *NotFontError) Error() string {
 var disguises = []struct {
 	magic, code, found, cure string
 }{
-	{"wOFF", "woff", "a WOFF web font", "take the .ttf or .otf from the same download; apps cannot use WOFF"},
-	{"wOF2", "woff2", "a WOFF 2 web font", "take the .ttf or .otf from the same download; apps cannot use WOFF 2"},
 	{"%!PS-AdobeFont", "type1", "a Type 1 font in text form", "ask the maker for the OpenType edition; no current platform loads Type 1"},
 	{"%!FontType1", "type1", "a Type 1 font in text form", "ask the maker for the OpenType edition; no current platform loads Type 1"},
 	{"\x80\x01", "type1", "a Type 1 font in binary form", "ask the maker for the OpenType edition; no current platform loads Type 1"},
@@ -56,7 +54,7 @@ func sniff(head []byte, size int64) error {
 		return &NotFontError{"short", fmt.Sprintf("%d bytes, fewer than any font has", size), "download it again"}
 	}
 	switch Tag(binary.BigEndian.Uint32(head)) {
-	case tagTrueType, tagAppleTrue, tagCFF, tagCollection:
+	case tagTrueType, tagAppleTrue, tagCFF, tagCollection, tagWOFF, tagWOFF2:
 		return nil
 	}
 	return sniffDeeper(head)

@@ -192,5 +192,5 @@ func (d *draft) glyph(name string) sfnt.Glyph {
 			c[i].X += shift
 		}
 	}
-	return sfnt.Glyph{Name: name, Advance: uint16(adv + 0.5), Contours: d.ink}
+	return sfnt.Glyph{Name: name, Advance: uint16(adv + 0.5), Contours: d.ink, Overlaps: len(d.ink) > 1}
 }

@@ -1,0 +1,103 @@
+package sfnt
+
+import "fmt"
+
+// Limits on composite glyphs. The deepest that shipped fonts have is a handful
+// of levels; a hostile one can make a renderer draw billions of parts out of a
+// few bytes.
+const (
+	maxCompositeDepth = 16
+	maxCompositeParts = 20_000 // simple glyphs in one composite, all levels
+)
+
+// CheckOutlines follows the composite glyphs of a TrueType font and refuses
+// those that go round in circles, or that draw more than anybody would.
+func (f *Font) CheckOutlines() error {
+	if !f.Has("glyf") || !f.Has("loca") {
+		return nil
+	}
+	head, err := f.Head()
+	if err != nil {
+		return err
+	}
+	maxp, err := f.Maxp()
+	if err != nil {
+		return err
+	}
+	glyf, err := f.Table("glyf")
+	if err != nil {
+		return err
+	}
+	loca, err := f.Table("loca")
+	if err != nil {
+		return err
+	}
+	c := &composites{glyf: glyf, loca: loca, long: head.LongLoca, parts: make([]int32, maxp.NumGlyphs)}
+	for i := range int(maxp.NumGlyphs) {
+		if _, err := c.count(i, 0); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// composites counts the parts of glyphs, each once.
+type composites struct {
+	glyf, loca []byte
+	long       bool
+	parts      []int32 // 0: not counted yet; -1: being counted
+}
+
+// data is a glyph's bytes; what lies outside the table is empty, as renderers
+// take it.
+func (c *composites) data(i int) []byte {
+	from, to := 0, 0
+	switch {
+	case c.long && len(c.loca) >= 4*i+8:
+		from, to = int(u32(c.loca, 4*i)), int(u32(c.loca, 4*i+4))
+	case !c.long && len(c.loca) >= 2*i+4:
+		from, to = 2*int(u16(c.loca, 2*i)), 2*int(u16(c.loca, 2*i+2))
+	}
+	if from >= to || to > len(c.glyf) {
+		return nil
+	}
+	return c.glyf[from:to]
+}
+
+func (c *composites) count(i, depth int) (int32, error) {
+	if i >= len(c.parts) {
+		return 1, nil
+	}
+	where := fmt.Sprintf("glyph %d", i)
+	switch {
+	case c.parts[i] > 0:
+		return c.parts[i], nil
+	case c.parts[i] < 0:
+		return 0, bad(where, "parts that are other glyphs", "itself among them")
+	case depth > maxCompositeDepth:
+		return 0, bad(where, fmt.Sprintf("at most %d levels of parts", maxCompositeDepth), "more")
+	}
+	b := c.data(i)
+	total := int32(1)
+	if len(b) >= 10 && i16(b, 0) < 0 {
+		c.parts[i] = -1
+		s := &stream{b: b[10:]}
+		for more := true; more && !s.over; {
+			flags, id := s.u16(), s.u16()
+			s.take(componentSize(flags) - 2)
+			if s.over {
+				break
+			}
+			n, err := c.count(int(id), depth+1)
+			if err != nil {
+				return 0, err
+			}
+			if total += n; total > maxCompositeParts {
+				return 0, bad(where, fmt.Sprintf("at most %d parts", maxCompositeParts), "more")
+			}
+			more = flags&compMore != 0
+		}
+	}
+	c.parts[i] = total
+	return total, nil
+}
