@@ -204,10 +204,10 @@ func plainUTF16(b []byte) (string, bool) {
 	return s.String(), true
 }
 
-// rank orders records of one ID as readers prefer them: Windows US English,
-// other English on Windows, other Windows languages, Macintosh English, other
-// Macintosh languages, Unicode. English comes before others of its platform
-// even when it is stored later; a lone language is taken when there is no other.
+// rank orders records of one ID as readers prefer them: English before others
+// even when it is stored later, Windows (United States first) before Macintosh;
+// then the other languages in the same order; the Unicode platform, which says
+// nothing of languages, last. A lone language is taken when there is no other.
 func (r NameRecord) rank() int {
 	switch {
 	case r.Platform == PlatformWindows && r.Language == langWindowsUS:
@@ -216,14 +216,12 @@ func (r NameRecord) rank() int {
 		return 1
 	case r.Platform == PlatformMac && r.English():
 		return 2
-	case r.Platform == PlatformUnicode:
-		return 3
 	case r.Platform == PlatformWindows:
-		return 4
+		return 3
 	case r.Platform == PlatformMac:
-		return 5
+		return 4
 	}
-	return 6
+	return 5
 }
 
 // Best returns the record that readers take for an ID. The first of several

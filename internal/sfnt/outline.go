@@ -32,7 +32,7 @@ func (f *Font) CheckOutlines() error {
 	if err != nil {
 		return err
 	}
-	c := &composites{glyf: glyf, loca: loca, long: head.LongLoca, parts: make([]int32, maxp.NumGlyphs)}
+	c := &composites{glyf: glyf, loca: loca, long: head.LongLoca, parts: make([]int32, maxp.NumGlyphs), levels: make([]uint8, maxp.NumGlyphs)}
 	for i := range int(maxp.NumGlyphs) {
 		if _, err := c.count(i, 0); err != nil {
 			return err
@@ -46,6 +46,7 @@ type composites struct {
 	glyf, loca []byte
 	long       bool
 	parts      []int32 // 0: not counted yet; -1: being counted
+	levels     []uint8 // of parts below, where counted
 }
 
 // data is a glyph's bytes; what lies outside the table is empty, as renderers
@@ -94,6 +95,12 @@ func (c *composites) count(i, depth int) (int32, error) {
 			}
 			if total += n; total > maxCompositeParts {
 				return 0, bad(where, fmt.Sprintf("at most %d parts", maxCompositeParts), "more")
+			}
+			if int(id) < len(c.levels) {
+				c.levels[i] = max(c.levels[i], c.levels[id]+1)
+			}
+			if c.levels[i] > maxCompositeDepth {
+				return 0, bad(where, fmt.Sprintf("at most %d levels of parts", maxCompositeDepth), "more")
 			}
 			more = flags&compMore != 0
 		}
