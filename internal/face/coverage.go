@@ -13,9 +13,26 @@ func (f *Face) takeCoverage(font *sfnt.Font) error {
 	if err != nil {
 		return err
 	}
+	f.cover = c
 	f.Characters = c.Len()
 	f.Scripts = scripts(c)
 	return nil
+}
+
+// Lacks lists the characters of a text, in order and each once, that the face
+// cannot write. Line ends and signs that only steer others do not count. The
+// face must have been read with Options.Coverage.
+func (f Face) Lacks(text string) []string {
+	out := []string{}
+	seen := map[rune]bool{}
+	for _, r := range text {
+		if seen[r] || f.cover.Has(r) || unicode.IsControl(r) || unicode.Is(unicode.Cf, r) || unicode.Is(unicode.Variation_Selector, r) {
+			continue
+		}
+		seen[r] = true
+		out = append(out, string(r))
+	}
+	return out
 }
 
 // scriptCodes are the ISO 15924 codes of the scripts that are reported.

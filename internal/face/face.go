@@ -66,10 +66,17 @@ type Face struct {
 	LicenseURL string `json:"license_url"`
 	Embedding  string `json:"embedding"`
 
+	// Missing lists the characters of a text that the face lacks, where one was
+	// asked about.
+	Missing []string `json:"missing,omitempty"`
+
 	Bytes  int64             `json:"bytes"`
 	SHA256 string            `json:"sha256"`
 	Names  []Name            `json:"names"`
 	Type   map[string]string `json:"type_this"`
+
+	cover sfnt.Coverage
+	weak  bool // its PostScript name will not do everywhere
 }
 
 // An Axis is a direction in which a variable face varies.
@@ -202,12 +209,11 @@ func (f *Face) takeStyle(font *sfnt.Font, head sfnt.Head) []Problem {
 	f.Vendor = strings.TrimRight(strings.ToValidUTF8(o.Vendor, "?"), " \x00")
 	f.Category = category(o, f.FixedPitch)
 	f.Embedding = embedding(o.Embedding)
-	if o.Selection&sfnt.SelBold != 0 && f.Weight < 500 {
-		return []Problem{{Code: "weight-contradiction",
-			Message: fmt.Sprintf("%s is flagged bold, yet its weight class is %d", f.PostScript, f.Weight),
-			Cure:    "ask for it by its PostScript name, not by weight"}}
+	angle := 0.0
+	if post, err := font.Post(); err == nil {
+		angle = float64(post.ItalicAngle) / 65536
 	}
-	return nil
+	return f.contradictions(o, angle)
 }
 
 // embedding words the font's licensing bits (spec: OS/2, fsType).
@@ -270,13 +276,23 @@ func (f *Face) takeVariations(font *sfnt.Font, names sfnt.Names) error {
 		return err
 	}
 	f.Variable = len(axes) > 0
+	if !f.Variable {
+		return nil
+	}
+	ids, _ := font.AxisNames()
 	for _, a := range axes {
-		f.Axes = append(f.Axes, Axis{a.Tag, names.Get(a.NameID), a.Min, a.Default, a.Max})
+		name := names.Get(a.NameID)
+		if name == "" {
+			name = names.Get(ids[a.Tag]) // some fonts name their axes only there
+		}
+		f.Axes = append(f.Axes, Axis{a.Tag, name, a.Min, a.Default, a.Max})
 	}
 	for _, in := range instances {
 		out := Instance{Name: names.Get(in.NameID), Coordinates: map[string]float64{}}
 		if in.PostScriptID != 0 {
 			out.PostScript = names.Get(in.PostScriptID)
+		} else {
+			out.PostScript = instanceName(names, f.Family, out.Name)
 		}
 		for i, v := range in.Coordinates {
 			out.Coordinates[axes[i].Tag] = math.Round(v*1000) / 1000
@@ -284,41 +300,6 @@ func (f *Face) takeVariations(font *sfnt.Font, names sfnt.Names) error {
 		f.Instances = append(f.Instances, out)
 	}
 	return nil
-}
-
-// maxPostScript is the length that the spec allows name ID 6, in characters.
-const maxPostScript = 63
-
-// nameProblems reports names that some platform will trip over.
-func (f *Face) nameProblems(names sfnt.Names) []Problem {
-	if f.PostScript == "" {
-		return []Problem{{Code: "no-postscript-name", Message: "the font has no PostScript name (name ID 6)",
-			Cure: "Apple platforms cannot load it by name; ask its maker for a repaired edition"}}
-	}
-	if bad := illegalPostScript(f.PostScript); bad != "" {
-		return []Problem{{Code: "bad-postscript-name",
-			Message: fmt.Sprintf("the PostScript name %q %s", Short(f.PostScript), bad),
-			Cure:    "platforms differ on such names; ask its maker for a repaired edition"}}
-	}
-	if r, _ := names.Best(sfnt.NamePostScript); r.Broken() {
-		return []Problem{{Code: "broken-name", Message: "the PostScript name is not stored as its encoding says",
-			Cure: "platforms differ on such names; ask its maker for a repaired edition"}}
-	}
-	return nil
-}
-
-// illegalPostScript says what is wrong with a PostScript name, or "" (spec:
-// name, ID 6: printable ASCII without ten signs, at most 63 characters).
-func illegalPostScript(s string) string {
-	for _, r := range s {
-		if r < 0x21 || r > 0x7e || strings.ContainsRune("[](){}<>/%", r) {
-			return fmt.Sprintf("holds %q, which the format forbids", r)
-		}
-	}
-	if len(s) > maxPostScript {
-		return fmt.Sprintf("has %d characters; %d are allowed", len(s), maxPostScript)
-	}
-	return ""
 }
 
 // Short cuts a name that would drown a message.

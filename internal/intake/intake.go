@@ -32,13 +32,14 @@ import (
 
 // Limits on what is taken in.
 const (
-	maxFontBytes  = 64 << 20 // one font file
-	maxFiles      = 50_000   // files looked at in one go
-	maxZipEntries = 20_000   // entries of one archive
-	maxZipBytes   = 512 << 20
-	maxRatio      = 200 // unpacked to packed; fonts pack at 2 to 4
-	ratioFloor    = 1 << 20
-	maxText       = 1 << 20 // a licence text
+	maxFontBytes = 64 << 20 // one font file
+	maxFiles     = 50_000   // files looked at in one go
+	maxEntries   = 20_000   // entries of one archive
+	maxUnpacked  = 512 << 20
+	maxNested    = 64 << 20 // an archive inside an archive
+	maxRatio     = 200      // unpacked to packed; fonts pack at 2 to 4
+	ratioFloor   = 1 << 20
+	maxText      = 1 << 20 // a licence text
 )
 
 // Options say what to read of each face.
@@ -108,8 +109,31 @@ type Haul struct {
 // source is a file on disk or an entry of an archive.
 type source struct {
 	shown, name, archive string
-	given                bool // named by the user, not met on the way
-	entry                *zipEntry
+	given                bool   // named by the user, not met on the way
+	entry                opener // of an archive; nil for a file on disk
+	size                 int64  // of the entry, as the archive says
+}
+
+// An opener opens an entry of an archive for one reading.
+type opener func() (io.ReadCloser, error)
+
+// read unpacks an entry of at most most bytes, and of no more than the archive
+// said: one that grows beyond its word is refused.
+func (o opener) read(most, said int64) ([]byte, error) {
+	most = min(most, said)
+	r, err := o()
+	if err != nil {
+		return nil, &RefusedError{"bad-archive", "an entry that unpacks", err.Error(), "download the archive again"}
+	}
+	defer r.Close()
+	b, err := io.ReadAll(io.LimitReader(r, most+1))
+	if err != nil {
+		return nil, &RefusedError{"bad-archive", "an entry that unpacks", err.Error(), "download the archive again"}
+	}
+	if int64(len(b)) > most {
+		return nil, &RefusedError{"too-big", fmt.Sprintf("an entry of at most %d bytes", most), "more", "take a smaller edition, or do not trust this archive"}
+	}
+	return b, nil
 }
 
 // Extensions that fonts, and things taken for fonts, have.
@@ -160,7 +184,27 @@ func Gather(ctx context.Context, paths []string, opt Options) (Haul, error) {
 		h.Problems = append(h.Problems, r.problems...)
 	}
 	sort.SliceStable(h.Faces, func(i, j int) bool { return before(h.Faces[i].Face, h.Faces[j].Face) })
+	h.findDoubles()
 	return h, nil
+}
+
+// findDoubles reports faces that answer to the same PostScript name.
+func (h *Haul) findDoubles() {
+	first := map[string]*Found{}
+	for i := range h.Faces {
+		f := &h.Faces[i]
+		other := first[f.PostScript]
+		switch {
+		case f.PostScript == "":
+		case other == nil:
+			first[f.PostScript] = f
+		case f.SHA256 != "" && f.SHA256 == other.SHA256:
+			h.Problems = append(h.Problems, face.Problem{File: f.File, Code: "double-file", Message: "the same file as " + other.File, Cure: "nothing to do: it is taken once"})
+		default:
+			h.Problems = append(h.Problems, face.Problem{File: f.File, Code: "double-name", Message: fmt.Sprintf("%s is also what %s is called", face.Short(f.PostScript), other.File),
+				Cure: "only one of the two can be in an app: name just the one that you want"})
+		}
+	}
 }
 
 // before orders faces as people list a family.
@@ -216,8 +260,8 @@ func (h *Haul) scan(path string) ([]source, error) {
 		return nil, &RefusedError{"folder", "a font file", "a folder of that name", "name the file inside it, or give the folder another name"}
 	case info.IsDir():
 		return h.scanFolder(path)
-	case ext == ".zip":
-		return h.scanZip(path)
+	case isArchive(path):
+		return h.scanArchive(path)
 	case !info.Mode().IsRegular():
 		return nil, &RefusedError{"special", "a font file", "a device or pipe", "name a file"}
 	default:
@@ -250,8 +294,8 @@ func (h *Haul) scanFolder(root string) ([]source, error) {
 			h.problem(path, &RefusedError{"folder", "a font file", "a folder of that name", "give the folder another name"})
 			return fs.SkipDir
 		case d.IsDir() || !d.Type().IsRegular():
-		case ext == ".zip":
-			inner, err := h.scanZip(path)
+		case isArchive(path):
+			inner, err := h.scanArchive(path)
 			if err != nil {
 				h.problem(path, err)
 			}
@@ -378,7 +422,7 @@ func sum(r io.ReaderAt, size int64) (string, error) {
 // open gives random access to the source's bytes.
 func (s source) open() (io.ReaderAt, int64, func(), error) {
 	if s.entry != nil {
-		b, err := s.entry.read(maxFontBytes)
+		b, err := s.entry.read(maxFontBytes, s.size)
 		if err != nil {
 			return nil, 0, nil, err
 		}
@@ -402,7 +446,7 @@ func (s source) open() (io.ReaderAt, int64, func(), error) {
 
 func (s source) bytes(most int64) ([]byte, error) {
 	if s.entry != nil {
-		return s.entry.read(most)
+		return s.entry.read(most, s.size)
 	}
 	f, err := os.Open(s.shown)
 	if err != nil {

@@ -1,8 +1,10 @@
 package intake
 
 import (
+	"archive/tar"
 	"archive/zip"
 	"bytes"
+	"compress/gzip"
 	"context"
 	"os"
 	"path/filepath"
@@ -113,6 +115,71 @@ func TestHostileArchives(t *testing.T) {
 			}
 		})
 	}
+}
+
+// tarred packs files in order as a tar.gz.
+func tarred(t *testing.T, entries ...[2]string) string {
+	t.Helper()
+	var b bytes.Buffer
+	z := gzip.NewWriter(&b)
+	w := tar.NewWriter(z)
+	for _, e := range entries {
+		require.NoError(t, w.WriteHeader(&tar.Header{Name: e[0], Size: int64(len(e[1])), Mode: 0o644, Typeflag: tar.TypeReg}))
+		_, err := w.Write([]byte(e[1]))
+		require.NoError(t, err)
+	}
+	require.NoError(t, w.Close())
+	require.NoError(t, z.Close())
+	name := filepath.Join(t.TempDir(), "type.tar.gz")
+	require.NoError(t, os.WriteFile(name, b.Bytes(), 0o644))
+	return name
+}
+
+func TestTarAndNestedArchives(t *testing.T) {
+	h := gather(t, tarred(t, [2]string{"./fonts/Bold.ttf", font(t)}, [2]string{"./OFL.txt", "terms"}, [2]string{"fonts/.DS_Store", ""}, [2]string{"readme", "x"}))
+	require.Empty(t, h.Problems)
+	require.Len(t, h.Faces, 1)
+	require.Len(t, h.Licences, 1)
+	require.Equal(t, 1, h.Junk)
+	plain, err := h.Faces[0].Plain()
+	require.NoError(t, err)
+	require.Equal(t, font(t), string(plain))
+
+	raw := func(name string) string {
+		b, err := os.ReadFile(name)
+		require.NoError(t, err)
+		return string(b)
+	}
+	inner := raw(packed(t, [2]string{"Bold.ttf", font(t)}))
+	h = gather(t, packed(t, [2]string{"desktop.zip", inner}, [2]string{"web.tar.gz", raw(tarred(t, [2]string{"page.ttf", "<html></html>"}))}))
+	require.Len(t, h.Faces, 1)
+	require.Equal(t, "type.zip/desktop.zip/Bold.ttf", h.Faces[0].File[strings.Index(h.Faces[0].File, "type.zip"):])
+	require.Equal(t, []string{"html"}, []string{h.Problems[0].Code})
+
+	deep := raw(packed(t, [2]string{"two.zip", inner}))
+	h = gather(t, packed(t, [2]string{"one.zip", deep}))
+	require.Empty(t, h.Faces)
+	require.Equal(t, "nested", h.Problems[0].Code)
+	h = gather(t, packed(t, [2]string{"one.zip", "no zip"}, [2]string{"Good.ttf", font(t)}))
+	require.Len(t, h.Faces, 1, "a bad archive inside does not stop the others")
+	require.Equal(t, "bad-archive", h.Problems[0].Code)
+}
+
+func TestHostileTar(t *testing.T) {
+	for code, entry := range map[string][2]string{"path-outside": {"../x.ttf", "x"}, "zip-bomb": {"x.ttf", strings.Repeat("\x00", 8<<20)}} {
+		h := gather(t, tarred(t, entry))
+		require.Equal(t, code, h.Problems[0].Code)
+		require.Empty(t, h.Faces)
+	}
+}
+
+func TestOldNamesAndDoubles(t *testing.T) {
+	h := gather(t, packed(t, [2]string{"Z\x84hl.ttf", font(t)}, [2]string{"again.ttf", font(t)}))
+	require.Equal(t, "Zähl.ttf", h.Faces[0].BaseName(), "code page 437")
+	require.Equal(t, "double-file", h.Problems[0].Code)
+	other := strings.Replace(font(t), "Drawn for", "Other for", 1)
+	h = gather(t, packed(t, [2]string{"a.ttf", font(t)}, [2]string{"b.ttf", other}))
+	require.Equal(t, "double-name", h.Problems[0].Code)
 }
 
 func TestWrongEnding(t *testing.T) {

@@ -58,3 +58,34 @@ func ParseVariations(b []byte) ([]Axis, []Instance, error) {
 	}
 	return out, list, nil
 }
+
+// AxisNames reads the names that the STAT table gives axes, as name IDs by tag,
+// and the ID of the style that is meant where none is said (0 for none). A font
+// without the table has none.
+func (f *Font) AxisNames() (ids map[string]uint16, fallback uint16) {
+	b, err := f.Table("STAT")
+	if err != nil {
+		return nil, 0
+	}
+	return ParseAxisNames(b)
+}
+
+// ParseAxisNames parses the head and the design axes of a STAT table.
+func ParseAxisNames(b []byte) (ids map[string]uint16, fallback uint16) {
+	if len(b) < 18 {
+		return nil, 0
+	}
+	size, n, at := int(u16(b, 4)), int(u16(b, 6)), int(u32(b, 8))
+	if size < 8 || n > maxAxes || at+n*size > len(b) {
+		return nil, 0
+	}
+	ids = map[string]uint16{}
+	for i := range n {
+		a := b[at+i*size:]
+		ids[Tag(u32(a, 0)).String()] = u16(a, 4)
+	}
+	if u16(b, 2) >= 1 && len(b) >= 20 {
+		fallback = u16(b, 18)
+	}
+	return ids, fallback
+}

@@ -296,6 +296,9 @@ func (n Names) Bytes() ([]byte, error) {
 }
 
 func encodeName(r NameRecord) ([]byte, error) {
+	if r.raw != nil {
+		return r.raw, nil // as it was read, whatever its encoding
+	}
 	if r.Platform == PlatformMac {
 		raw, err := charmap.Macintosh.NewEncoder().String(r.Value)
 		if err != nil {

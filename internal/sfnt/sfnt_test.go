@@ -192,7 +192,7 @@ func TestWhatIsNoFont(t *testing.T) {
 		"empty": nil, "html": []byte("\xef\xbb\xbf\n <!DOCTYPE html><html>not found</html>"), "type1": []byte("%!PS-AdobeFont-1.0: Skerry"), "svg": []byte(`<?xml version="1.0"?><svg xmlns="x">`),
 		"pointer": []byte("version https://git-lfs.example/spec/v1\noid sha256:0"), "appledouble": []byte("\x00\x05\x16\x07\x00\x02\x00\x00Mac OS X"),
 		"zip": []byte("PK\x03\x04............"), "eot": eot, "text": []byte("Dear customer, thank you for"), "bdf": []byte("STARTFONT 2.1\nFONT x"),
-		"short": {0, 1, 0, 0}, "unknown": []byte("\x89\x50\x4e\x47\x0d\x0a\x1a\x0a\x00\x00\x00\x0d\x49\x48"), "pdf": []byte("%PDF-1.7 ......"),
+		"short": {0, 1, 0, 0}, "unknown": []byte("\x89\x50\x4e\x47\x0d\x0a\x1a\x0a\x00\x00\x00\x0d\x49\x48"), "fon": []byte("MZ\x0d\x01........"), "suitcase": []byte("\x00\x00\x01\x00\x00\x01\x02\x03....."), "pdf": []byte("%PDF-1.7 ......"),
 	}
 	for code, b := range tests {
 		t.Run(code, func(t *testing.T) {

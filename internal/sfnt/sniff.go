@@ -35,6 +35,8 @@ var disguises = []struct {
 	{"PK\x03\x04", "zip", "a zip archive", "give it its .zip ending back, or unpack it"},
 	{"\x1f\x8b", "gzip", "a gzip archive", "unpack it, and give the folder"},
 	{"typ1", "type1", "a Type 1 font in an sfnt wrapper", "ask the maker for the OpenType edition; no current platform loads Type 1"},
+	{"MZ", "fon", "a Windows bitmap font or program", "bitmap fonts are for small displays; an app needs the outline edition"},
+	{"\x00\x00\x01\x00\x00", "suitcase", "a Macintosh font suitcase (resource fork)", "convert it on a Mac, or ask its maker for the .ttf or .otf"},
 	{"%PDF", "pdf", "a PDF document", "look in the download for the .ttf or .otf"},
 	{"{\\rtf", "text", "an RTF document", "look in the download for the .ttf or .otf"},
 }

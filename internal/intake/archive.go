@@ -1,0 +1,259 @@
+package intake
+
+import (
+	"archive/tar"
+	"archive/zip"
+	"bytes"
+	"compress/gzip"
+	"errors"
+	"fmt"
+	"io"
+	"os"
+	"path"
+	"path/filepath"
+	"strings"
+	"unicode/utf8"
+
+	"golang.org/x/text/encoding/charmap"
+)
+
+// isArchive goes by the ending, as the makers of downloads do.
+func isArchive(name string) bool {
+	low := strings.ToLower(name)
+	return strings.HasSuffix(low, ".zip") || isTar(low)
+}
+
+func isTar(low string) bool {
+	return strings.HasSuffix(low, ".tar.gz") || strings.HasSuffix(low, ".tgz") || strings.HasSuffix(low, ".tar")
+}
+
+// A shelf is one archive that is being looked through.
+type shelf struct {
+	haul    *Haul
+	shown   string // its path as people see it
+	archive string // the outermost archive's file name
+	depth   int    // 0 for a file on disk, 1 for an archive inside one
+	total   int64  // unpacked bytes so far
+}
+
+// scanArchive lists the fonts of an archive. All of it is checked first: a single
+// entry that points outside, or sizes beyond the limits, and it is refused.
+func (h *Haul) scanArchive(file string) ([]source, error) {
+	s := &shelf{haul: h, shown: file, archive: filepath.Base(file)}
+	if isTar(strings.ToLower(file)) {
+		f, err := os.Open(file)
+		if err != nil {
+			return nil, err
+		}
+		defer f.Close()
+		info, err := f.Stat()
+		if err != nil {
+			return nil, err
+		}
+		return s.tar(f, info.Size())
+	}
+	z, err := zip.OpenReader(file)
+	if err != nil {
+		return nil, notZip(err)
+	}
+	defer z.Close()
+	return s.zip(&z.Reader, func(i int) opener { return reopened(file, i) })
+}
+
+func notZip(err error) error {
+	if errors.Is(err, os.ErrNotExist) || errors.Is(err, os.ErrPermission) {
+		return err
+	}
+	return &RefusedError{"bad-archive", "a zip archive", "a file that is none, or one cut short (" + err.Error() + ")", "download it again"}
+}
+
+// reopened opens an archive anew for each reading, so that one of any size costs
+// no memory while it waits.
+func reopened(file string, i int) opener {
+	return func() (io.ReadCloser, error) {
+		z, err := zip.OpenReader(file)
+		if err != nil {
+			return nil, err
+		}
+		if i >= len(z.File) {
+			z.Close()
+			return nil, errors.New("the archive changed while it was read")
+		}
+		r, err := z.File[i].Open()
+		if err != nil {
+			z.Close()
+			return nil, err
+		}
+		return both{r, z}, nil
+	}
+}
+
+// both closes an entry and its archive.
+type both struct {
+	io.ReadCloser
+	archive io.Closer
+}
+
+func (b both) Close() error { return errors.Join(b.ReadCloser.Close(), b.archive.Close()) }
+
+func (s *shelf) zip(z *zip.Reader, open func(int) opener) ([]source, error) {
+	if len(z.File) > maxEntries {
+		return nil, &RefusedError{"too-many", fmt.Sprintf("at most %d entries", maxEntries), fmt.Sprint(len(z.File)), "unpack it, and name the folder that holds the fonts"}
+	}
+	for _, e := range z.File {
+		if err := s.checkEntry(entryName(e.Name), int64(e.UncompressedSize64), int64(e.CompressedSize64)); err != nil {
+			return nil, err
+		}
+	}
+	var out []source
+	for i, e := range z.File {
+		if e.FileInfo().IsDir() {
+			continue
+		}
+		found, err := s.entry(entryName(e.Name), int64(e.UncompressedSize64), open(i))
+		if err != nil {
+			return nil, err
+		}
+		out = append(out, found...)
+	}
+	return out, nil
+}
+
+// tar reads a tar archive, packed or not. Its entries come one after the other,
+// so those that are wanted are kept in memory. size is that of the archive.
+func (s *shelf) tar(r io.Reader, size int64) ([]source, error) {
+	bad := func(err error) error {
+		return &RefusedError{"bad-archive", "a tar archive", "a file that is none, or one cut short (" + err.Error() + ")", "download it again"}
+	}
+	if !strings.HasSuffix(strings.ToLower(s.shown), ".tar") {
+		z, err := gzip.NewReader(r)
+		if err != nil {
+			return nil, bad(err)
+		}
+		defer z.Close()
+		r = io.LimitReader(z, maxUnpacked+1)
+	}
+	var out []source
+	t := tar.NewReader(r)
+	for n := 0; ; n++ {
+		e, err := t.Next()
+		if err == io.EOF {
+			return out, nil
+		}
+		if err != nil {
+			return nil, bad(err)
+		}
+		if s.total > ratioFloor && s.total/maxRatio > size {
+			return nil, &RefusedError{"zip-bomb", fmt.Sprintf("an archive packed at most %d to 1", maxRatio), fmt.Sprintf("%d bytes out of %d", s.total, size), "do not trust this archive"}
+		}
+		if n > maxEntries {
+			return nil, &RefusedError{"too-many", fmt.Sprintf("at most %d entries", maxEntries), "more", "unpack it, and name the folder that holds the fonts"}
+		}
+		name := entryName(e.Name)
+		if err := s.checkEntry(name, e.Size, size); err != nil {
+			return nil, err
+		}
+		if e.Typeflag != tar.TypeReg || !s.wanted(name) {
+			continue
+		}
+		b, err := io.ReadAll(io.LimitReader(t, maxFontBytes+1))
+		if err != nil {
+			return nil, bad(err)
+		}
+		found, err := s.entry(name, e.Size, func() (io.ReadCloser, error) { return io.NopCloser(bytes.NewReader(b)), nil })
+		if err != nil {
+			return nil, err
+		}
+		out = append(out, found...)
+	}
+}
+
+// entryName makes an entry's name text with slashes: some programs write
+// backslashes, and old ones the code page of the first PCs.
+func entryName(name string) string {
+	if !utf8.ValidString(name) {
+		if s, err := charmap.CodePage437.NewDecoder().String(name); err == nil {
+			name = s
+		}
+	}
+	return strings.TrimPrefix(strings.ReplaceAll(name, "\\", "/"), "./")
+}
+
+// checkEntry refuses names that lead out, and sizes beyond the limits.
+func (s *shelf) checkEntry(name string, size, packed int64) error {
+	local := strings.TrimSuffix(name, "/")
+	if local != "" && (!filepath.IsLocal(filepath.FromSlash(local)) || strings.Contains(local, ":")) {
+		return &RefusedError{"path-outside", "an archive whose files stay inside it",
+			fmt.Sprintf("an entry that points elsewhere: %q", name), "do not trust this archive; download it from its maker"}
+	}
+	if size > ratioFloor && size/maxRatio > packed {
+		return &RefusedError{"zip-bomb", fmt.Sprintf("files packed at most %d to 1", maxRatio),
+			fmt.Sprintf("%q: %d bytes out of %d", name, size, packed), "do not trust this archive"}
+	}
+	if s.total += size; size < 0 || s.total > maxUnpacked {
+		return &RefusedError{"too-big", fmt.Sprintf("at most %d MiB unpacked", maxUnpacked>>20), "more", "unpack it, and name the folder that holds the fonts"}
+	}
+	return nil
+}
+
+// wanted says whether an entry is worth keeping: a font, a licence, an archive.
+func (s *shelf) wanted(name string) bool {
+	base := path.Base(name)
+	return junkPath(name) || fontExtensions[strings.ToLower(path.Ext(base))] || isLicence(base) || isArchive(base)
+}
+
+func junkPath(name string) bool {
+	for _, part := range strings.Split(name, "/") {
+		if part != "." && isJunk(part) {
+			return true
+		}
+	}
+	return false
+}
+
+// entry sorts one file of the archive.
+func (s *shelf) entry(name string, size int64, open opener) ([]source, error) {
+	src := source{shown: filepath.Join(s.shown, filepath.FromSlash(name)), name: path.Base(name), archive: s.archive, entry: open, size: size}
+	switch ext := strings.ToLower(path.Ext(name)); {
+	case junkPath(name):
+		s.haul.Junk++
+	case isArchive(name):
+		return s.nested(src)
+	case fontExtensions[ext]:
+		return []source{src}, nil
+	case isLicence(src.name):
+		s.haul.Licences = append(s.haul.Licences, Text{File: src.shown, Archive: s.archive, Name: src.name, src: src})
+	}
+	return nil, nil
+}
+
+// nested looks into an archive inside the archive, one level deep. One that is
+// bad is a problem of its own and does not stop the others.
+func (s *shelf) nested(src source) ([]source, error) {
+	if s.depth > 0 {
+		s.haul.problem(src.shown, &RefusedError{"nested", "archives at most one inside the other", "a third", "unpack it, and name what is inside"})
+		return nil, nil
+	}
+	b, err := src.entry.read(maxNested, src.size)
+	if err != nil {
+		s.haul.problem(src.shown, err)
+		return nil, nil
+	}
+	inner := &shelf{haul: s.haul, shown: src.shown, archive: s.archive, depth: s.depth + 1, total: s.total}
+	var out []source
+	if isTar(strings.ToLower(src.name)) {
+		out, err = inner.tar(bytes.NewReader(b), int64(len(b)))
+	} else {
+		var z *zip.Reader
+		if z, err = zip.NewReader(bytes.NewReader(b), int64(len(b))); err != nil {
+			err = notZip(err)
+		} else {
+			out, err = inner.zip(z, func(i int) opener { return z.File[i].Open })
+		}
+	}
+	if s.total = inner.total; err != nil {
+		s.haul.problem(src.shown, err)
+		return nil, nil
+	}
+	return out, nil
+}
