@@ -34,6 +34,8 @@ name that is taken is a conflict, and nothing is overwritten.`,
 	c.Flags().StringSliceVar(&choice.Styles, "styles", nil, "only these `styles`, by name: regular,bold")
 	c.Flags().StringSliceVar(&choice.Families, "family", nil, "only these `families`")
 	c.Flags().StringVar(&choice.As, "as", "", "the `role` that the one chosen face takes in the app's code")
+	c.Flags().BoolVar(&choice.MendNames, "mend-names", false, "take a copy with a legal PostScript name of faces whose name will not do")
+	c.Flags().BoolVar(&choice.Variable, "variable", false, "take variable files even where static cuts lie beside them")
 	c.Flags().BoolVar(&dry, "dry-run", false, "show what would change, and change nothing")
 	return c
 }
@@ -44,6 +46,7 @@ type enrolDoc struct {
 	Project  string         `json:"project"`
 	Taken    []takenDoc     `json:"taken"`
 	Left     []face.Face    `json:"left"`
+	Static   []face.Face    `json:"left_for_static"`
 	Licences []string       `json:"licences"`
 	Roles    []string       `json:"roles"`
 	Changed  []string       `json:"changed"`
@@ -54,6 +57,7 @@ type takenDoc struct {
 	face.Face
 	Original string `json:"original"`
 	Had      bool   `json:"enrolled_before"`
+	Mended   bool   `json:"mended_name"`
 }
 
 func (a *app) runEnrol(ctx context.Context, paths []string, choice notary.Choice, dry bool) error {
@@ -92,10 +96,10 @@ func (a *app) runEnrol(ctx context.Context, paths []string, choice notary.Choice
 }
 
 func enrolAnswer(p *notary.Project, e *notary.Enrolment, haul intake.Haul) enrolDoc {
-	doc := enrolDoc{Schema: "notaria/enrol/1", Project: p.Root, Taken: []takenDoc{}, Left: append([]face.Face{}, e.Left...),
+	doc := enrolDoc{Schema: "notaria/enrol/1", Project: p.Root, Taken: []takenDoc{}, Left: append([]face.Face{}, e.Left...), Static: append([]face.Face{}, e.Static...),
 		Licences: append([]string{}, e.Licences...), Roles: append([]string{}, e.Roles...), Changed: []string{}, Problems: append([]face.Problem{}, haul.Problems...)}
 	for _, t := range e.Taken {
-		doc.Taken = append(doc.Taken, takenDoc{t.Face, t.File, t.Had})
+		doc.Taken = append(doc.Taken, takenDoc{t.Face, t.File, t.Had, t.Mended})
 	}
 	for _, f := range e.Set.Files {
 		doc.Changed = append(doc.Changed, f.Path)
@@ -117,6 +121,14 @@ func (a *app) printEnrolment(p *notary.Project, e *notary.Enrolment, haul intake
 	}
 	for _, row := range t.rows {
 		a.say("%s  %-28s %s", row[0], row[1], row[2])
+	}
+	for _, k := range e.Taken {
+		if k.Mended {
+			a.say("mended    %-28s its own PostScript name would not do", k.Face.PostScript)
+		}
+	}
+	for _, f := range e.Static {
+		a.say("static    %-28s left for the static cuts beside it (--variable takes it)", cell(f.Family)+" (variable)")
 	}
 	for _, l := range e.Licences {
 		a.say("licence   %-28s %s", "goes along", l)

@@ -4,11 +4,14 @@ import (
 	"context"
 	"fmt"
 	"io"
+	"os"
 	"path"
 	"path/filepath"
 	"slices"
+	"sort"
 	"strconv"
 	"strings"
+	"unicode/utf8"
 
 	"github.com/spf13/cobra"
 
@@ -17,20 +20,59 @@ import (
 	"notaria/internal/target/all"
 )
 
-func (a *app) names() *cobra.Command {
-	return &cobra.Command{
-		Use:   "names PATH...",
-		Short: "Show what each face is called, and what to type for it",
-		Long: `Show what each face in font files, folders and zip archives is called, and what
-to type for it on each platform. Reads only; writes nothing.
+// namesOptions are the flags of names.
+type namesOptions struct {
+	text, textFile string
+	all            bool
+}
 
-The name that a platform answers to is inside the font and seldom the file's.`,
-		Example: "  notaria names skerry-type.zip\n  notaria names --json fonts/ | jq '.faces[].postscript'",
-		Args:    atLeast("a font file, a folder or a zip archive"),
+func (a *app) names() *cobra.Command {
+	var opt namesOptions
+	c := &cobra.Command{
+		Use:   "names PATH... [flags]",
+		Short: "Show what each face is called, and what to type for it",
+		Long: `Show what each face in font files, folders and archives (.zip, .tar.gz) is called,
+and what to type for it on each platform. Reads only; writes nothing.
+
+The name that a platform answers to is inside the font and seldom the file's.
+With --text it says which of the text's characters each face cannot write; with
+--all it shows the legacy and the localised names as well.`,
+		Example: "  notaria names skerry-type.zip\n  notaria names --text \"Ærøskøbing\" fonts/\n  notaria names --json fonts/ | jq '.faces[].postscript'",
+		Args:    atLeast("a font file, a folder or an archive"),
 		RunE: func(c *cobra.Command, args []string) error {
-			return a.runNames(c.Context(), args)
+			if opt.text != "" && opt.textFile != "" {
+				return wrongUse("names: expected --text or --text-file, found both")
+			}
+			return a.runNames(c.Context(), args, opt)
 		},
 	}
+	c.Flags().StringVar(&opt.text, "text", "", "say which characters of this `text` each face lacks")
+	c.Flags().StringVar(&opt.textFile, "text-file", "", "the same for the text in a `file` (UTF-8)")
+	c.Flags().BoolVar(&opt.all, "all", false, "show legacy and localised names, axes and instances too")
+	return c
+}
+
+// maxTextFile bounds the text of --text-file.
+const maxTextFile = 16 << 20
+
+// wantedText is the text to be written, and whether there is one.
+func (o namesOptions) wantedText() (string, bool, error) {
+	if o.textFile == "" {
+		return o.text, o.text != "", nil
+	}
+	f, err := os.Open(o.textFile)
+	if err != nil {
+		return "", false, fmt.Errorf("%s: expected a text file, found none that can be read: %w", o.textFile, err)
+	}
+	defer f.Close()
+	b, err := io.ReadAll(io.LimitReader(f, maxTextFile+1))
+	if err == nil && len(b) > maxTextFile {
+		err = fmt.Errorf("%s: expected at most %d MiB of text, found more", o.textFile, maxTextFile>>20)
+	}
+	if err == nil && !utf8.Valid(b) {
+		err = fmt.Errorf("%s: expected text in UTF-8, found other bytes; save it as UTF-8", o.textFile)
+	}
+	return string(b), true, err
 }
 
 // namesDoc is the names contract, version 1.
@@ -40,32 +82,45 @@ type namesDoc struct {
 	Problems []face.Problem `json:"problems"`
 }
 
-func (a *app) runNames(ctx context.Context, paths []string) error {
+func (a *app) runNames(ctx context.Context, paths []string, o namesOptions) error {
+	text, asked, err := o.wantedText()
+	if err != nil {
+		return err
+	}
 	bar := newProgress(a.err, "reading fonts")
 	opt := intake.Options{Progress: bar.step}
-	if a.json {
-		opt.Coverage, opt.Records, opt.Digest = true, true, true
-	}
+	opt.Coverage, opt.Records = asked || a.json, o.all || a.json
+	opt.Digest = a.json
 	haul, err := intake.Gather(ctx, paths, opt)
 	bar.end()
 	if err != nil {
 		return err
 	}
 	faces := typed(haul.Faces)
-	if a.json {
-		doc := namesDoc{"notaria/names/1", faces, haul.Problems}
-		if doc.Problems == nil {
-			doc.Problems = []face.Problem{}
+	lacking := 0
+	for i := range faces {
+		if asked {
+			if faces[i].Missing = faces[i].Lacks(text); len(faces[i].Missing) > 0 {
+				lacking++
+			}
 		}
+	}
+	if a.json {
+		doc := namesDoc{"notaria/names/1", faces, append([]face.Problem{}, haul.Problems...)}
 		doc.Problems = append(doc.Problems, misnamed(haul.Faces)...)
 		err = a.printJSON(doc)
 	} else {
-		a.printNames(haul, faces)
+		a.printNames(haul, faces, o, asked)
 	}
-	if err == nil && slices.ContainsFunc(haul.Problems, func(p face.Problem) bool { return p.Fatal }) {
+	switch {
+	case err != nil:
+		return err
+	case slices.ContainsFunc(haul.Problems, func(p face.Problem) bool { return p.Fatal }):
 		return &codeError{code: exitFailed}
+	case lacking > 0:
+		return findings
 	}
-	return err
+	return nil
 }
 
 // typed fills in what to type for each face on each platform.
@@ -99,7 +154,7 @@ func misnamed(found []intake.Found) []face.Problem {
 	return out
 }
 
-func (a *app) printNames(haul intake.Haul, faces []face.Face) {
+func (a *app) printNames(haul intake.Haul, faces []face.Face, o namesOptions, asked bool) {
 	for i := 0; i < len(faces); {
 		n := i + 1
 		for n < len(faces) && faces[n].Family == faces[i].Family {
@@ -109,14 +164,61 @@ func (a *app) printNames(haul intake.Haul, faces []face.Face) {
 			a.say("")
 		}
 		a.printFamily(haul.Faces[i:n], faces[i:n])
+		if o.all {
+			a.printAll(faces[i:n])
+		}
 		i = n
 	}
-	if len(faces) > 0 {
+	switch {
+	case len(faces) > 0 && asked:
+		a.printLacks(faces)
+	case len(faces) > 0:
 		a.printTypes(faces)
+		a.printMisnamed(haul.Faces)
 	}
-	a.printMisnamed(haul.Faces)
 	a.printExtras(haul)
 	a.printProblems(haul.Problems)
+}
+
+// printLacks answers "can it write this text?".
+func (a *app) printLacks(faces []face.Face) {
+	a.say("\n%s", a.paint.strong("Can it write the text?"))
+	t := table{head: []string{"PostScript name", "characters", ""}, right: map[int]bool{1: true}}
+	for _, f := range faces {
+		answer := "yes"
+		if n := len(f.Missing); n > 0 {
+			answer = "no, it lacks " + strings.Join(f.Missing[:min(n, 12)], " ")
+			if n > 12 {
+				answer += fmt.Sprintf(" and %d more", n-12)
+			}
+		}
+		t.rows = append(t.rows, []string{cell(f.PostScript), strconv.Itoa(f.Characters), cell(answer)})
+	}
+	a.table(t)
+}
+
+// nameLabels say what the name IDs are that --all shows.
+var nameLabels = map[int]string{1: "family (legacy)", 2: "style (legacy)", 4: "full name", 6: "PostScript name", 16: "family", 17: "style", 21: "family (WWS)", 22: "style (WWS)", 25: "variations prefix"}
+
+// printAll shows every naming record, and a variable face's axes and instances.
+func (a *app) printAll(faces []face.Face) {
+	for _, f := range faces {
+		a.say("\n  %s  %s", a.paint.strong(cell(f.ID())), a.paint.faint(cell(f.File)))
+		a.say("  old platforms list it as %s, %s", cell(f.LegacyFamily), cell(f.LegacyStyle))
+		t := table{head: []string{"name", "language", "value"}}
+		for _, n := range f.Names {
+			if label := nameLabels[n.ID]; label != "" {
+				t.rows = append(t.rows, []string{label, n.Language, cell(n.Value)})
+			}
+		}
+		a.table(t)
+		for _, x := range f.Axes {
+			a.say("  axis %s  %s  %g to %g, %g by default", cell(x.Tag), cell(x.Name), x.Min, x.Max, x.Default)
+		}
+		for _, in := range f.Instances {
+			a.say("  instance  %s  %s", cell(in.Name), cell(in.PostScript))
+		}
+	}
 }
 
 func (a *app) printFamily(found []intake.Found, faces []face.Face) {
@@ -192,7 +294,12 @@ func (a *app) printMisnamed(found []intake.Found) {
 
 func (a *app) printExtras(haul intake.Haul) {
 	var notes []string
-	for _, l := range haul.Licences {
+	const most = 6
+	for i, l := range haul.Licences {
+		if i == most {
+			notes = append(notes, fmt.Sprintf("and %d more texts of that kind", len(haul.Licences)-most))
+			break
+		}
 		notes = append(notes, "Licence: "+cell(filepath.ToSlash(l.File)))
 	}
 	if haul.Junk > 0 {
@@ -212,13 +319,19 @@ func (a *app) printProblems(list []face.Problem) {
 	if len(list) == 0 {
 		return
 	}
+	const most = 24 // of hundreds of fonts, the JSON answer is the place to look
 	var w io.Writer = a.out
 	if slices.ContainsFunc(list, func(p face.Problem) bool { return p.Fatal }) {
 		_ = a.out.Flush() // what was said so far comes first
 		w = a.err
 	}
 	fmt.Fprintf(w, "\n%s\n", a.paint.bad(plural(len(list), "problem")))
-	for _, p := range list {
+	sort.SliceStable(list, func(i, j int) bool { return list[i].Fatal && !list[j].Fatal })
+	for i, p := range list {
+		if i == most {
+			fmt.Fprintf(w, "  and %d more: notaria names --json lists them all\n", len(list)-most)
+			break
+		}
 		fmt.Fprintf(w, "  %s: %s\n      %s\n", line(p.File), line(p.Message), a.paint.faint("→ "+line(p.Cure)))
 	}
 }

@@ -19,12 +19,19 @@ type Choice struct {
 	Styles   []string // by style name, or by a role of weight and slant; all if empty
 	Families []string // by family name; all if empty
 	As       string   // the role that the one face chosen takes, or ""
+	// MendNames takes a copy with a legal PostScript name of each face that has
+	// none, or one that will not do everywhere.
+	MendNames bool
+	// Variable takes a variable file even where static cuts of its family lie
+	// beside it.
+	Variable bool
 }
 
 // An Enrolment is what enrol did, or would do.
 type Enrolment struct {
 	Taken    []Taken
 	Left     []face.Face // found, but not chosen
+	Static   []face.Face // variable files left for the static cuts beside them
 	Licences []string    // project-relative
 	Roles    []string    // new ones, and those that took another face
 	Sizes    []float64   // of the roles, in their order
@@ -36,6 +43,8 @@ type Taken struct {
 	Face face.Face
 	File string // of the original in the project
 	Had  bool   // it was enrolled before
+	// Mended says that the copy has another PostScript name than the file.
+	Mended bool
 }
 
 // An EnrolError says why nothing was enrolled.
@@ -73,12 +82,20 @@ func (c Choice) choose(haul intake.Haul, e *Enrolment) ([]intake.Found, error) {
 	used := map[string]bool{}
 	seen := map[string]intake.Found{}
 	named := c.namedStyles(haul.Faces)
+	static := c.staticFamilies(haul.Faces)
 	for _, f := range haul.Faces {
 		style := c.wantsStyle(f.Face, used, named)
 		family := matches(c.Families, used, f.Family, f.LegacyFamily)
 		if !style || !family {
 			e.Left = append(e.Left, f.Face)
 			continue
+		}
+		if f.Variable && static[f.Family] {
+			e.Static = append(e.Static, f.Face)
+			continue
+		}
+		if c.MendNames && f.NeedsMending() {
+			f.PostScript = face.MendedName(f.Face)
 		}
 		if f.ID() == "" {
 			return nil, &EnrolError{"a face with a name", fmt.Sprintf("%s, which has none at all", f.File), "leave that file out, or ask its maker for a repaired edition"}
@@ -114,6 +131,18 @@ func (c Choice) namedStyles(faces []intake.Found) map[string]bool {
 		named[f.Family+"\x00"+word(f.Style)] = true
 	}
 	return named
+}
+
+// staticFamilies is the set of families that have static cuts among the faces
+// that are wanted: the apps served today take those, one file a style.
+func (c Choice) staticFamilies(faces []intake.Found) map[string]bool {
+	out := map[string]bool{}
+	for _, f := range faces {
+		if !c.Variable && !f.Variable {
+			out[f.Family] = true
+		}
+	}
+	return out
 }
 
 // wantsStyle goes by the style's own name, and by weight and slant only where a
@@ -211,7 +240,13 @@ func (p *Project) take(e *Enrolment, f intake.Found, licence *intake.Text) error
 	if err != nil {
 		return fmt.Errorf("%s: %w", f.File, err)
 	}
-	id := f.ID()
+	id, mended := f.ID(), false
+	if f.NeedsMending() && f.PostScript == face.MendedName(f.Face) {
+		if content, err = face.Mend(content, id); err != nil {
+			return fmt.Errorf("%s: %w", f.File, err)
+		}
+		mended = true
+	}
 	file := path.Join(p.Registry.Folder, target.FileBase(id)+intake.Extension(f.Face))
 	if had, ok := p.Registry.Face(id); ok {
 		_, equal, _, err := same(e.Set, had.File, content)
@@ -222,7 +257,7 @@ func (p *Project) take(e *Enrolment, f intake.Found, licence *intake.Text) error
 			return &EnrolError{fmt.Sprintf("the same file for %s as is enrolled (%s)", id, had.File), fmt.Sprintf("a different one, %s", f.File),
 				"two editions cannot share a name: strike the old one first if the new one is to take its place"}
 		}
-		e.Taken = append(e.Taken, Taken{f.Face, had.File, true})
+		e.Taken = append(e.Taken, Taken{f.Face, had.File, true, mended})
 		return nil
 	}
 	for _, other := range p.Registry.Faces {
@@ -247,7 +282,7 @@ func (p *Project) take(e *Enrolment, f intake.Found, licence *intake.Text) error
 	}
 	p.Registry.AddFace(entry, fmt.Sprintf("%s %s, weight %d", f.Family, f.Style, f.Weight))
 	p.faces[id] = target.Face{Face: f.Face, Ext: path.Ext(file)}
-	e.Taken = append(e.Taken, Taken{f.Face, file, false})
+	e.Taken = append(e.Taken, Taken{f.Face, file, false, mended})
 	return nil
 }
 

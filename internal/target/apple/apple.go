@@ -144,7 +144,7 @@ func (s *site) Files(job target.Job) ([]target.File, error) {
 	var out []target.File
 	for _, f := range job.Faces {
 		if f.PostScript == "" {
-			return nil, &target.SiteError{Site: s.Title(), Expected: "a PostScript name in each face", Found: fmt.Sprintf("none in %q", face.Short(f.Full)), Cure: "strike that face, or ask its maker for a repaired edition"}
+			return nil, &target.SiteError{Site: s.Title(), Expected: "a PostScript name in each face", Found: fmt.Sprintf("none in %q", face.Short(f.Full)), Cure: "strike that face, and enrol it again with --mend-names"}
 		}
 		out = append(out, target.File{Path: path.Join(s.root, s.folder, base(f)), Copy: f.ID()})
 	}
