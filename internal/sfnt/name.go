@@ -47,6 +47,9 @@ const (
 	langMacEnglish = 0
 	maxNameRecords = 4096
 	maxNameBytes   = 64 << 10 // one record, as stored
+	// maxSharing is how often the bytes of a name table may be used: languages
+	// share strings, but thousands of records of one long string are an attack.
+	maxSharing = 8
 )
 
 // A NameRecord is one string of the name table. Value is what Bytes writes; a
@@ -116,11 +119,15 @@ func ParseNames(b []byte) (Names, error) {
 		n = (len(b) - 6) / 12
 	}
 	names := make(Names, 0, n)
+	sum := 0
 	for i := range n {
 		r := b[6+12*i:]
 		from, size := store+int(u16(r, 10)), int(u16(r, 8))
 		if from+size > len(b) || size > maxNameBytes {
 			continue
+		}
+		if sum += size; sum > maxSharing*len(b) {
+			return nil, bad("table name", fmt.Sprintf("strings of at most %d times the table", maxSharing), "more: records that share one long string")
 		}
 		names = append(names, NameRecord{Platform: u16(r, 0), Encoding: u16(r, 2), Language: u16(r, 4), ID: u16(r, 6), raw: b[from : from+size]})
 	}

@@ -206,6 +206,7 @@ func openFont(r io.ReaderAt, size, base int64, have []byte) (*Font, error) {
 	if err != nil {
 		return nil, err
 	}
+	var sum int64
 	for i := range n {
 		d := dir[12+16*i:]
 		t := record{tag: Tag(u32(d, 0)), offset: u32(d, 8), length: u32(d, 12)}
@@ -213,6 +214,9 @@ func openFont(r io.ReaderAt, size, base int64, have []byte) (*Font, error) {
 			return nil, bad("table "+t.tag.String(),
 				fmt.Sprintf("to end within the file's %d bytes", size),
 				"its end at byte %d: the file is cut short", int64(t.offset)+int64(t.length))
+		}
+		if sum += int64(t.length); sum > 2*size {
+			return nil, bad("table directory", "tables that lie beside each other", "some that overlap: %d bytes in a file of %d", sum, size)
 		}
 		f.tables = append(f.tables, t)
 	}

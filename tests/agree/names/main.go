@@ -41,11 +41,15 @@ var rules = []struct {
 	{"FreeType and fontconfig take the WWS names (ID 21, 22) before the typographic ones", func(j judgement, f face.Face) bool {
 		return j.what == "family" && has(f, 21, j.theirs) || j.what == "style" && has(f, 22, j.theirs)
 	}},
+	{"fontconfig takes a style called italic for slanted though the font's flags say upright, which we report", func(j judgement, f face.Face) bool {
+		low := strings.ToLower(f.Style)
+		return j.reader == "fontconfig" && j.what == "slant" && j.theirs == "true" && (strings.Contains(low, "italic") || strings.Contains(low, "oblique"))
+	}},
 	{"FreeType takes the last English record where several are stored", func(j judgement, f face.Face) bool {
 		return j.reader == "FreeType" && duplicated(f, idsOf(j.what), j.theirs)
 	}},
-	{"a variable font is scanned with its default instance's style", func(j judgement, f face.Face) bool {
-		return f.Variable && (j.what == "style" || j.what == "weight" || j.what == "slant")
+	{"fontconfig describes a variable font by ranges, without style or PostScript name", func(j judgement, f face.Face) bool {
+		return j.reader == "fontconfig" && f.Variable && (j.theirs == "" || j.what == "weight" || j.what == "slant")
 	}},
 }
 
@@ -154,10 +158,14 @@ func (t *tally) report(n int, problems []face.Problem) {
 	for _, k := range sorted(t.explained) {
 		fmt.Printf("  explained  %6d  %s\n                     e.g. %s\n", t.explained[k], k, t.examples[k])
 	}
+	refused := map[string]int{}
 	for _, p := range problems {
 		if p.Fatal {
-			fmt.Printf("  refused            %s: %s\n", filepath.Base(p.File), p.Message)
+			refused[p.Message]++
 		}
+	}
+	for _, k := range sorted(refused) {
+		fmt.Printf("  refused    %6d  %s\n", refused[k], k)
 	}
 	for i, u := range t.unexplained {
 		if i < 60 {
@@ -200,7 +208,13 @@ func ask(cmd *exec.Cmd, files []string) [][]string {
 func (t *tally) freetype(readers string, files []string, faces map[key]face.Face) {
 	for _, r := range ask(exec.Command(filepath.Join(readers, "freetype")), files) {
 		i, _ := strconv.Atoi(r[1])
-		f, ok := faces[key{r[0], i}]
+		f, ok := faces[key{r[0], i & 0xffff}]
+		if n := i >> 16; ok && n > 0 && len(r) == 3 {
+			if n <= len(f.Instances) {
+				t.judge(judgement{"FreeType", "instance", f.Instances[n-1].PostScript, r[2]}, f)
+			}
+			continue
+		}
 		if !ok || len(r) < 8 {
 			t.unexplained = append(t.unexplained, fmt.Sprint("FreeType reads what we do not, or the other way: ", r))
 			continue

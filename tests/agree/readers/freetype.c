@@ -28,7 +28,14 @@ int main(void)
                 chars++;
             printf("%s\t%ld\t%s\t%s\t%s\t%ld\t%d\t%d\n", line, i, f->family_name ? f->family_name : "", f->style_name ? f->style_name : "",
                    FT_Get_Postscript_Name(f) ? FT_Get_Postscript_Name(f) : "", chars, unicode, (f->style_flags & FT_STYLE_FLAG_ITALIC) != 0);
+            long instances = f->style_flags >> 16;
             FT_Done_Face(f);
+            for (long n = 1; n <= instances; n++) {
+                if (FT_New_Face(lib, line, i | n << 16, &f))
+                    continue;
+                printf("%s\t%ld\t%s\n", line, i | n << 16, FT_Get_Postscript_Name(f) ? FT_Get_Postscript_Name(f) : "");
+                FT_Done_Face(f);
+            }
         }
     }
     return 0;
