@@ -59,6 +59,8 @@ func (n *node) str() string {
 	return n.text
 }
 
+func (n *node) isArray() bool { return n != nil && n.kind == arrayNode }
+
 // list is an array's strings.
 func (n *node) list() []string {
 	if n == nil {

@@ -266,7 +266,7 @@ func (d *draftProject) add(e Entry) ([]string, error) {
 		return nil, &Error{d.file, 0, fmt.Sprintf("an app target %q", name), "none", "name the target in notaria.toml"}
 	}
 	phase := d.phase(target.id, phases[kind].isa)
-	if phase == nil || phase.get("files") == nil {
+	if !phase.get("files").isArray() {
 		return nil, &Error{d.file, 0, fmt.Sprintf("a %s phase in the target %q", phases[kind].name, name), "none",
 			"add the build phase in the project editor, then register again"}
 	}
@@ -276,7 +276,10 @@ func (d *draftProject) add(e Entry) ([]string, error) {
 	if ref == "" || d.ours[ref] {
 		ref = d.objectID(d.ours, "file", e.Value)
 		made = append(made, ref)
-		group := d.group(path.Dir(e.Value))
+		group, err := d.group(path.Dir(e.Value))
+		if err != nil {
+			return nil, err
+		}
 		if group.ours {
 			made = append(made, group.id)
 		}
@@ -304,7 +307,7 @@ type place struct {
 }
 
 // group finds or makes the group for a folder.
-func (d *draftProject) group(dir string) place {
+func (d *draftProject) group(dir string) (place, error) {
 	best := place{}
 	for id, at := range d.paths {
 		o := d.Project.objects.get(id)
@@ -312,23 +315,35 @@ func (d *draftProject) group(dir string) place {
 			best = place{id, o.get("children"), false}
 		}
 	}
-	if best.id != "" {
-		return best
-	}
-	id := d.objectID(d.ours, "group", dir)
-	if o := d.Project.objects.get(id); o != nil {
+	if best.id == "" {
+		id := d.objectID(d.ours, "group", dir)
+		o := d.Project.objects.get(id)
+		if o == nil {
+			if d.keep[id] {
+				return place{id, nil, true}, nil
+			}
+			return place{id, nil, true}, d.newGroup(id, dir)
+		}
 		d.keep[id] = true
-		return place{id, o.get("children"), true}
+		best = place{id, o.get("children"), true}
 	}
-	if !d.keep[id] {
-		d.newGroup(id, dir)
+	if !best.children.isArray() {
+		return best, d.noChildren(best.id)
 	}
-	return place{id, nil, true}
+	return best, nil
+}
+
+func (d *draftProject) noChildren(id string) error {
+	return &Error{d.file, 0, "a list of children in the group " + id, "none", "mend the project file, then register again"}
 }
 
 // newGroup asks for a group that stands for a folder.
-func (d *draftProject) newGroup(id, dir string) {
+func (d *draftProject) newGroup(id, dir string) error {
 	parent := d.parentGroup(path.Dir(dir))
+	siblings := d.Project.objects.get(parent, "children")
+	if !siblings.isArray() {
+		return d.noChildren(parent)
+	}
 	at := dir
 	if base := d.paths[parent]; base != "" && base != "." {
 		at = strings.TrimPrefix(strings.TrimPrefix(dir, base), "/")
@@ -340,7 +355,8 @@ func (d *draftProject) newGroup(id, dir string) {
 	}
 	tail = append(tail, "\t\t\tpath = "+quoteOpenStep(at)+";", "\t\t\tsourceTree = \"<group>\";", "\t\t}")
 	d.object("PBXGroup", newObject{id, path.Base(dir), strings.Join(head, d.nl), strings.Join(tail, d.nl)})
-	d.item(d.Project.objects.get(parent, "children"), id, path.Base(dir))
+	d.item(siblings, id, path.Base(dir))
+	return nil
 }
 
 // parentGroup finds the group that stands for a folder: the one with that path,

@@ -396,7 +396,12 @@ func (p *glyphStreams) next(i int) ([]byte, int16, error) {
 			if box == nil {
 				return nil, 0, orCut(nil)
 			}
-			copy(data[2:], box)
+			if len(data) > 0 {
+				copy(data[2:], box)
+			}
+		}
+		if len(data) == 0 {
+			return nil, 0, nil // contours without a point draw nothing
 		}
 	}
 	return data, i16(data, 2), nil
