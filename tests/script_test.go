@@ -24,11 +24,13 @@ func TestScripts(t *testing.T) {
 		Dir:                 "script",
 		RequireExplicitExec: true,
 		Cmds: map[string]func(*testscript.TestScript, bool, []string){
-			"skerry": placeSample,
-			"keep":   keep,
-			"same":   same,
-			"link":   link,
-			"hollow": hollow,
+			"skerry":  placeSample,
+			"keep":    keep,
+			"same":    same,
+			"link":    link,
+			"hollow":  hollow,
+			"font":    makeFont,
+			"tarball": tarball,
 		},
 	})
 }

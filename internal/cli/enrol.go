@@ -26,7 +26,7 @@ folder under their PostScript names, the licence goes along, and notaria.toml
 lists them. A second run changes nothing. A different file under a PostScript
 name that is taken is a conflict, and nothing is overwritten.`,
 		Example: "  notaria enrol skerry-type.zip --styles regular,bold\n  notaria enrol SkerrySans-Light.ttf --as caption",
-		Args:    atLeast("a font file, a folder or a zip archive"),
+		Args:    atLeast("a font file, a folder or an archive"),
 		RunE: func(c *cobra.Command, args []string) error {
 			return a.runEnrol(c.Context(), args, choice, dry)
 		},
@@ -143,7 +143,7 @@ func (a *app) printEnrolment(p *notary.Project, e *notary.Enrolment, haul intake
 	if haul.Junk > 0 {
 		a.say("%s", a.paint.faint("left out  "+plural(haul.Junk, "hidden or system file")))
 	}
-	a.printProblems(haul.Problems)
+	a.printProblems(stillOpen(haul.Problems, e))
 	switch {
 	case e.Set.Empty():
 		a.say("\nNothing to do: all of this is enrolled already.")
@@ -157,4 +157,19 @@ func (a *app) printEnrolment(p *notary.Project, e *notary.Enrolment, haul intake
 	}
 	a.say("\nRoles and sizes are yours to change in %s.", registry.FileName)
 	a.say("Next: notaria register --dry-run")
+}
+
+// stillOpen leaves out the problems that mending has cured.
+func stillOpen(list []face.Problem, e *notary.Enrolment) []face.Problem {
+	mended := map[string]bool{}
+	for _, t := range e.Taken {
+		mended[t.Face.File] = t.Mended
+	}
+	var out []face.Problem
+	for _, p := range list {
+		if !mended[p.File] || !face.Mends(p.Code) {
+			out = append(out, p)
+		}
+	}
+	return out
 }

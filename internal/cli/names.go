@@ -264,7 +264,7 @@ func (a *app) printTypes(faces []face.Face) {
 	a.table(t)
 	for _, tg := range all.Targets {
 		about := tg.About()
-		a.say("  %s", a.paint.faint(about.Title+" takes it in "+about.Typed))
+		a.say("  %s", a.paint.faint(about.Title+": "+about.Typed))
 	}
 }
 

@@ -11,6 +11,15 @@ import (
 // broken, or stored for the Macintosh alone.
 func (f Face) NeedsMending() bool { return f.weak }
 
+// Mends says whether mending a name cures the problem of this code.
+func Mends(code string) bool {
+	switch code {
+	case "no-postscript-name", "bad-postscript-name", "broken-name", "mac-only-name":
+		return true
+	}
+	return false
+}
+
 // firstLangTag is the first language number that stands for a tag of a format 1
 // name table; such records cannot be written in format 0.
 const firstLangTag = 0x8000
