@@ -301,3 +301,9 @@ func FuzzProject(f *testing.F) {
 		_, _, _ = Reconcile(projectFile, SyntaxProject, out, nil, owned)
 	})
 }
+
+// Fuzzing found that a comment of more than 4 KiB was not skipped.
+func TestLongComments(t *testing.T) {
+	_, err := parseOpenStep(projectFile, []byte("{ a = b /* "+strings.Repeat("x", 9000)+" */; }"))
+	require.NoError(t, err)
+}

@@ -1,6 +1,7 @@
 package edit
 
 import (
+	"bytes"
 	"fmt"
 	"strings"
 )
@@ -125,10 +126,10 @@ func (p *openStep) space() {
 		switch {
 		case rest[0] == ' ' || rest[0] == '\t' || rest[0] == '\n' || rest[0] == '\r':
 			p.at++
-		case strings.HasPrefix(string(rest[:min(2, len(rest))]), "//"):
+		case bytes.HasPrefix(rest, []byte("//")):
 			p.at = lineEnd(p.doc, p.at)
-		case strings.HasPrefix(string(rest[:min(2, len(rest))]), "/*"):
-			end := strings.Index(string(rest[2:min(len(rest), 4096)]), "*/")
+		case bytes.HasPrefix(rest, []byte("/*")):
+			end := bytes.Index(rest[2:], []byte("*/"))
 			if end < 0 {
 				p.at = len(p.doc)
 				return
