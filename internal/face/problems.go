@@ -37,13 +37,13 @@ func (f *Face) nameProblems(names sfnt.Names) []Problem {
 	f.weak = len(out) > 0
 	for _, id := range []uint16{sfnt.NameFamily, sfnt.NameStyle, sfnt.NameFull, sfnt.NameTypoFamily, sfnt.NameTypoStyle} {
 		r, ok := names.Best(id)
-		text := strings.ReplaceAll(r.Text(), "\x00", "")
+		text := r.Text()
 		switch {
 		case !ok:
 		case r.Broken():
 			add("broken-name", fmt.Sprintf("name ID %d is not stored as its encoding says", id), "go by the PostScript name")
-		case strings.TrimSpace(text) != text:
-			add("padded-name", fmt.Sprintf("name ID %d has white space around it: %q", id, Short(text)),
+		case sfnt.Clean(text) != text:
+			add("padded-name", fmt.Sprintf("name ID %d has white space or NULs about it: %q", id, Short(text)),
 				"Java and FreeType keep the space as part of the name, others take it off; go by the PostScript name")
 		}
 	}

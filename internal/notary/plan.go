@@ -41,26 +41,44 @@ func (p *Project) Plan(ctx context.Context, targets []target.Target) (*Plan, err
 			return nil, err
 		}
 		for _, s := range sites {
-			sp := SitePlan{Target: t.About(), Site: s}
-			copies, err := s.Files(job)
+			sp, err := planSite(t, s, job)
 			if err != nil {
 				return nil, err
-			}
-			code, err := s.Code(job)
-			if err != nil {
-				return nil, err
-			}
-			sp.Files = append(copies, code...)
-			if sp.Entries, err = s.Entries(job); err != nil {
-				return nil, err
-			}
-			for i := range sp.Entries {
-				sp.Entries[i].Target = sp.Target.Name
 			}
 			plan.Sites = append(plan.Sites, sp)
 		}
 	}
 	return plan, plan.distinct()
+}
+
+// PlanSite is the plan of one site alone.
+func (p *Project) PlanSite(t target.Target, s target.Site) (*Plan, error) {
+	job, err := p.Job()
+	if err != nil {
+		return nil, err
+	}
+	sp, err := planSite(t, s, job)
+	return &Plan{Sites: []SitePlan{sp}}, err
+}
+
+func planSite(t target.Target, s target.Site, job target.Job) (SitePlan, error) {
+	sp := SitePlan{Target: t.About(), Site: s}
+	copies, err := s.Files(job)
+	if err != nil {
+		return sp, err
+	}
+	code, err := s.Code(job)
+	if err != nil {
+		return sp, err
+	}
+	sp.Files = append(copies, code...)
+	if sp.Entries, err = s.Entries(job); err != nil {
+		return sp, err
+	}
+	for i := range sp.Entries {
+		sp.Entries[i].Target = sp.Target.Name
+	}
+	return sp, nil
 }
 
 // distinct makes sure that no two things are to be put in one place: names that
