@@ -4,6 +4,7 @@ go 1.26.8
 
 require (
 	github.com/andybalholm/brotli v1.2.8
+	github.com/goccy/go-yaml v1.19.2
 	github.com/pelletier/go-toml/v2 v2.4.3
 	github.com/rogpeppe/go-internal v1.16.0
 	github.com/spf13/cobra v1.10.2

@@ -156,6 +156,8 @@ func (a *auditor) entries(s notary.SitePlan, missing map[string]bool) error {
 		switch list[0].Syntax {
 		case edit.SyntaxPlist:
 			err = a.plist(s, file, doc, list, missing)
+		case edit.SyntaxPubspec:
+			err = a.pubspec(s, file, doc, list, missing)
 		case edit.SyntaxProject:
 			err = a.project(s, file, doc, list, missing)
 		}
@@ -200,6 +202,40 @@ func (a *auditor) plist(s notary.SitePlan, file string, doc []byte, list []edit.
 		if f, bad := a.namedFile(s, file, v, inApp, missing); bad {
 			f.Line = lines[i]
 			a.add(f)
+		}
+	}
+	return nil
+}
+
+// pubspec compares declared assets with the plan and the disk.
+func (a *auditor) pubspec(s notary.SitePlan, file string, doc []byte, list []edit.Entry, missing map[string]bool) error {
+	assets, err := edit.PubspecAssets(file, doc)
+	if err != nil {
+		return err
+	}
+	family := map[string]string{}
+	for _, x := range assets {
+		family[x.Path] = x.Family
+	}
+	for _, e := range list {
+		want := strings.TrimPrefix(e.Place, "family:")
+		switch have, ok := family[e.Value]; {
+		case !ok:
+			a.add(Finding{Rule: FileNoEntry, Target: s.Target.Name, File: file,
+				Message: fmt.Sprintf("no family declares %s", e.Value),
+				Cause:   "a line is missing, indented wrongly, or still a remark: then Flutter says nothing and shows its own font", Cure: "run: notaria register"})
+		case have != want:
+			a.add(Finding{Rule: FileNoEntry, Target: s.Target.Name, File: file,
+				Message: fmt.Sprintf("%s is declared under the family %q, and code asks for %q", e.Value, have, want),
+				Cause:   "Flutter finds a font by its declared family alone", Cure: fmt.Sprintf("write family: %s", want)})
+		}
+	}
+	for _, x := range assets {
+		at := path.Join(path.Dir(file), x.Path)
+		if _, err := a.set.Read(at); err != nil && !missing[at] && !strings.HasPrefix(x.Path, "packages/") {
+			a.add(Finding{Rule: EntryNoFile, Target: s.Target.Name, File: file, Line: x.Line,
+				Message: fmt.Sprintf("%q is declared here, and there is no such file", x.Path),
+				Cause:   "the file was deleted or renamed, or the path is mistyped: the build stops", Cure: "correct the path (it counts from the pubspec), or take the lines out"})
 		}
 	}
 	return nil

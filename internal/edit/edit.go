@@ -19,6 +19,7 @@ import (
 // Syntaxes that entries can be kept in.
 const (
 	SyntaxPlist   = "plist"     // XML property list: Place is a key of the top dictionary
+	SyntaxPubspec = "pubspec"   // pubspec.yaml: Place is "family:NAME", Value an asset
 	SyntaxProject = "xcodeproj" // project.pbxproj: Place is "resources:TARGET" or "sources:TARGET"
 )
 
@@ -30,6 +31,7 @@ type Entry struct {
 	Syntax string   `json:"syntax"`
 	Place  string   `json:"place"`
 	Value  string   `json:"value,omitempty"`
+	With   []string `json:"with,omitempty"` // what stands with the value, such as "weight: 700"
 	Made   []string `json:"made,omitempty"`
 	Target string   `json:"target"` // the platform whose it is; package edit leaves it alone
 }
@@ -64,6 +66,8 @@ func Reconcile(file, syntax string, doc []byte, want, owned []Entry) ([]byte, []
 		return reconcilePlist(file, doc, want, owned)
 	case SyntaxProject:
 		return reconcileProject(file, doc, want, owned)
+	case SyntaxPubspec:
+		return reconcilePubspec(file, doc, want, owned)
 	}
 	return nil, nil, fmt.Errorf("%s: no such syntax: %q", file, syntax)
 }
@@ -206,6 +210,16 @@ func blank(b []byte) {
 			b[i] = ' '
 		}
 	}
+}
+
+// sortedKeys lists a map's keys in order.
+func sortedKeys[V any](m map[string]V) []string {
+	out := make([]string, 0, len(m))
+	for k := range m {
+		out = append(out, k)
+	}
+	sort.Strings(out)
+	return out
 }
 
 // keys is the set of an entry list's keys.

@@ -89,6 +89,19 @@ func TestHostileNames(t *testing.T) {
 	ask(t, ".", "javac", append([]string{"-d", classes, r[0]}, stubs...)...)
 	ask(t, ".", "kotlinc", "-cp", classes, "-d", classes, filepath.Join(dir, "android/app/src/main/java/com/skerryferries/app/AppType.kt"))
 
+	pubspec := ask(t, ".", "node", "npm/yaml.mjs", filepath.Join(dir, "deckgame/pubspec.yaml"))
+	for _, want := range []string{`"family":"Quote\"d"`, `"family":"New\nline"`, `"family":"$x"`, `"family":"-- x"`} {
+		require.Contains(t, pubspec, want)
+	}
+	dart := filepath.Join(dir, "deckgame/lib/app_type.dart")
+	out, err = try(t, ".", "node", "npm/parse.mjs", "dart", dart)
+	require.NoError(t, err, out)
+	text, err = os.ReadFile(dart)
+	require.NoError(t, err)
+	for _, want := range []string{`= '\${x}';`, `= '\$x';`, `= '\'single\'';`, `= 'New\u{A}line';`} {
+		require.Contains(t, string(text), want)
+	}
+
 	notaria(t, 0, dir, append([]string{"strike", "--"}, hostile...)...)
 	require.Equal(t, before, snapshot(t, dir), "nothing of it stays")
 }

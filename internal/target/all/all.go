@@ -5,12 +5,14 @@ import (
 	"notaria/internal/target"
 	"notaria/internal/target/android"
 	"notaria/internal/target/apple"
+	"notaria/internal/target/flutter"
 )
 
 // Targets are all platforms, in the order in which people meet them.
 var Targets = []target.Target{
 	apple.Target{},
 	android.Target{},
+	flutter.Target{},
 }
 
 // Named finds a platform by its one-word name.

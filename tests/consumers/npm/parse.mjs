@@ -1,5 +1,5 @@
 // Parses source files by their grammar and prints every ERROR or MISSING node.
-// usage: node parse.mjs swift|kotlin FILE...
+// usage: node parse.mjs swift|kotlin|dart FILE...
 import { readFileSync } from "node:fs";
 import { createRequire } from "node:module";
 import path from "node:path";
@@ -9,6 +9,7 @@ const require = createRequire(path.join(home, "package.json"));
 const { Parser, Language } = await import(require.resolve("web-tree-sitter"));
 const grammars = {
   swift: "@repomix/tree-sitter-wasms/out/tree-sitter-swift.wasm",
+  dart: "@repomix/tree-sitter-wasms/out/tree-sitter-dart.wasm",
   kotlin: "@tree-sitter-grammars/tree-sitter-kotlin/tree-sitter-kotlin.wasm",
 };
 const [lang, ...files] = process.argv.slice(2);

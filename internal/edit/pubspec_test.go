@@ -1,0 +1,133 @@
+package edit
+
+import (
+	"strings"
+	"testing"
+
+	"github.com/goccy/go-yaml"
+	"github.com/stretchr/testify/require"
+)
+
+const pubspecFile = "flutter/pubspec.yaml"
+
+// templatePubspec is what a new app has, remarks and all.
+const templatePubspec = `name: skerry
+description: The deck game.
+environment:
+  sdk: ^3.5.0
+
+dependencies:
+  flutter:
+    sdk: flutter
+
+flutter:
+
+  # The following line ensures that the icons are there.
+  uses-material-design: true
+
+  # An example of fonts:
+  # fonts:
+  #   - family: Capstan
+  #     fonts:
+  #       - asset: fonts/Capstan.ttf
+  #         weight: 700
+`
+
+func assetsOf(family string, paths ...string) []Entry {
+	var out []Entry
+	for _, p := range paths {
+		e := Entry{File: pubspecFile, Syntax: SyntaxPubspec, Place: familyPrefix + family, Value: p}
+		if strings.Contains(p, "Bold") {
+			e.With = []string{"weight: 700"}
+		}
+		out = append(out, e)
+	}
+	return out
+}
+
+func TestPubspecShapes(t *testing.T) {
+	theirs := "flutter:\n  fonts:\n    - family: Theirs\n      fonts:\n        - asset: fonts/Theirs.ttf # a remark\n          style: italic\n\n# the end\n"
+	shapes := map[string]string{
+		"the template":           templatePubspec,
+		"no flutter key":         "name: skerry\n",
+		"an empty flutter key":   "name: skerry\nflutter:\n# nothing yet\n",
+		"an empty fonts key":     "name: skerry\nflutter:\n  fonts:\n  uses-material-design: true\n",
+		"another family":         theirs,
+		"the family, by hand":    strings.ReplaceAll(theirs, "Theirs", "Skerry Sans"),
+		"dashes under the key":   "flutter:\n  fonts:\n  - family: Theirs\n    fonts:\n    - asset: fonts/Theirs.ttf\n  uses-material-design: true\n",
+		"four spaces":            "flutter:\n    uses-material-design: true\n    assets:\n        - images/\nother: 1\n",
+		"flutter before others":  "flutter:\n  uses-material-design: true\n\ndev_dependencies:\n  x: 1\n",
+		"CRLF":                   strings.ReplaceAll(templatePubspec, "\n", "\r\n"),
+		"a byte order mark":      "\ufeff" + templatePubspec,
+		"quoted and with anchor": "flutter:\n  fonts:\n    - family: 'Theirs' # x\n      fonts:\n        - asset: \"fonts/Theirs.ttf\"\n",
+	}
+	entries := append(assetsOf("Skerry Sans", "fonts/SkerrySans-Regular.ttf", "fonts/SkerrySans-Bold.ttf"), assetsOf(`Odd: "name"`, "fonts/Odd #1.ttf")...)
+	for name, doc := range shapes {
+		t.Run(name, func(t *testing.T) {
+			thereAndBack(t, SyntaxPubspec, []byte(doc), entries, func(out []byte) {
+				var read struct {
+					Flutter struct {
+						Fonts []struct {
+							Family string
+							Fonts  []struct {
+								Asset  string
+								Weight int
+							}
+						}
+					}
+				}
+				require.NoError(t, yaml.Unmarshal([]byte(strings.TrimPrefix(string(out), "\ufeff")), &read), "%s", out)
+				found := map[string]int{}
+				for _, f := range read.Flutter.Fonts {
+					for _, a := range f.Fonts {
+						found[f.Family+" "+a.Asset] = a.Weight + 1
+					}
+				}
+				require.Equal(t, 701, found["Skerry Sans fonts/SkerrySans-Bold.ttf"], "%s", out)
+				require.Equal(t, 1, found["Skerry Sans fonts/SkerrySans-Regular.ttf"])
+				require.Equal(t, 1, found[`Odd: "name" fonts/Odd #1.ttf`])
+				if strings.Contains(doc, "Theirs") {
+					require.NotZero(t, found["Theirs fonts/Theirs.ttf"])
+				}
+			})
+		})
+	}
+}
+
+func TestPubspecRefusals(t *testing.T) {
+	for want, doc := range map[string]string{
+		"pubspec.yaml:3: expected YAML, found found character": "name: x\nflutter:\n\tfonts: 1\n",
+		"already defined":          "name: x\nname: y\n",
+		"one in braces":            "flutter: {fonts: []}\n",
+		"as a list with dashes":    "flutter:\n  fonts: [a]\n",
+		"a family with its fonts":  "flutter:\n  fonts:\n    - just text\n",
+		"a newline at the end":     "name: x",
+		"found 2":                  "a: 1\n---\nb: 2\n",
+		"fonts: below the family ": "flutter:\n  fonts:\n    - family: Skerry Sans\n",
+	} {
+		t.Run(want, func(t *testing.T) {
+			_, _, err := Reconcile(pubspecFile, SyntaxPubspec, []byte(doc), assetsOf("Skerry Sans", "a.ttf"), nil)
+			require.ErrorContains(t, err, want)
+		})
+	}
+}
+
+func TestYAMLScalars(t *testing.T) {
+	for _, s := range []string{"plain", "Two Words", "yes", "null", "1st", "a: b", "#x", "-", "", " padded ", "quo\"te", "back\\slash", "new\nline", "岩", "🚢", "{x}", "@a", "%b", "'c'", "a/b.ttf", "\u202e"} {
+		var back string
+		require.NoError(t, yaml.Unmarshal([]byte(yamlScalar(s)), &back), "%q as %s", s, yamlScalar(s))
+		require.Equal(t, s, back)
+	}
+}
+
+func FuzzPubspec(f *testing.F) {
+	f.Add(templatePubspec, "fonts/A.ttf")
+	f.Add("flutter:\n  fonts:\n  - family: A\n    fonts:\n    - asset: a\n", "b")
+	f.Fuzz(func(t *testing.T, doc, value string) {
+		out, owned, err := Reconcile(pubspecFile, SyntaxPubspec, []byte(doc), assetsOf("Skerry Sans", value), nil)
+		if err != nil {
+			return
+		}
+		_, _, _ = Reconcile(pubspecFile, SyntaxPubspec, out, nil, owned)
+	})
+}
