@@ -299,6 +299,10 @@ func (a *auditor) project(s notary.SitePlan, file string, doc []byte, list []edi
 		kind, name, _ := strings.Cut(e.Place, ":")
 		f := Finding{Rule: NotInBuild, Target: s.Target.Name, File: file, Cure: "run: notaria register"}
 		switch p.Missing(e) {
+		case "setting":
+			f.Rule = FileNoEntry
+			f.Message = fmt.Sprintf("the target %s does not set %s", name, e.Value)
+			f.Cause = "without it the build does not take in the Info.plist that names the fonts"
 		case "reference":
 			f.Message = fmt.Sprintf("%s is on disk, but not in the project", e.Value)
 			f.Cause = "a file that only lies in the folder is not built into the app"

@@ -62,8 +62,8 @@ type BuildTarget struct {
 	Name         string
 	Platform     string   // SDKROOT, such as "iphoneos"
 	InfoPlists   []string // from the project's folder, one for each configuration that differs
-	Generated    bool     // the build makes the Info.plist
-	Synchronized bool     // the target takes in folders as they are
+	Generated    bool     // the build makes the Info.plist, or fills it up
+	Synchronized []string // folders that the target takes in as they are, from the project's folder
 	id           string
 }
 
@@ -75,7 +75,12 @@ func (p *Project) Applications() []BuildTarget {
 		if t.get("isa").str() != "PBXNativeTarget" || !strings.HasPrefix(t.get("productType").str(), "com.apple.product-type.application") {
 			continue
 		}
-		b := BuildTarget{Name: t.get("name").str(), id: id, Synchronized: len(t.get("fileSystemSynchronizedGroups").list()) > 0}
+		b := BuildTarget{Name: t.get("name").str(), id: id}
+		for _, g := range t.get("fileSystemSynchronizedGroups").list() {
+			if at, ok := p.paths[g]; ok {
+				b.Synchronized = append(b.Synchronized, at)
+			}
+		}
 		seen := map[string]bool{}
 		for _, s := range p.settings(t) {
 			if v := s.get("SDKROOT").str(); v != "" {
@@ -125,6 +130,9 @@ var phases = map[string]struct{ isa, name string }{
 // in the project), "phase" (it is, but the target does not build it), or "".
 func (p *Project) Missing(e Entry) string {
 	kind, target, _ := strings.Cut(e.Place, ":")
+	if kind == settingKind {
+		return p.missingSetting(target, e.Value)
+	}
 	ref := p.reference(e.Value)
 	if ref == "" {
 		return "reference"
@@ -238,13 +246,24 @@ func reconcileProject(file string, doc []byte, want, owned []Entry) ([]byte, []E
 			d.made[e.Value] = true
 		}
 	}
+	wanted := keys(want)
+	for _, e := range owned {
+		if kind, name, _ := strings.Cut(e.Place, ":"); kind == settingKind && !wanted[e.Key()] {
+			d.dropSetting(name, e.Value)
+		}
+	}
 	var now []Entry
 	for _, e := range want {
+		if mine[e.Key()] && strings.HasPrefix(e.Place, settingKind+":") && d.Missing(e) == "" {
+			e.Made = []string{madeSetting}
+			now = append(now, e)
+			continue
+		}
 		made, err := d.add(e)
 		if err != nil {
 			return nil, nil, err
 		}
-		if len(made) > 0 || mine[e.Key()] {
+		if len(made) > 0 || mine[e.Key()] && !strings.HasPrefix(e.Place, settingKind+":") {
 			e.Made = made
 			now = append(now, e)
 		}
@@ -263,7 +282,10 @@ func (d *draftProject) add(e Entry) ([]string, error) {
 		}
 	}
 	if target == nil {
-		return nil, &Error{d.file, 0, fmt.Sprintf("an app target %q", name), "none", "name the target in notaria.toml"}
+		return nil, &Error{d.file, 0, fmt.Sprintf("an app target %q", name), "none", "add the target, or strike what was enrolled for it"}
+	}
+	if kind == settingKind {
+		return d.addSetting(*target, e.Value), nil
 	}
 	phase := d.phase(target.id, phases[kind].isa)
 	if !phase.get("files").isArray() {

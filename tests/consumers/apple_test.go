@@ -82,6 +82,49 @@ func TestAppleSwiftParses(t *testing.T) {
 	require.Error(t, err)
 }
 
+// TestAppleSynchronizedFolders registers on a project whose folders belong to the
+// target by being there, and whose Info.plist the build makes: the files need no
+// mention, a partial Info.plist does.
+func TestAppleSynchronizedFolders(t *testing.T) {
+	need(t, "plparse", "python3", "git")
+	dir := t.TempDir()
+	require.NoError(t, os.CopyFS(dir, os.DirFS("testdata/synced")))
+	before := snapshot(t, dir)
+	archive := filepath.Join(registered(t), "skerry-type.zip")
+	ask(t, dir, "git", "init", "-q", ".")
+	ask(t, dir, "git", "add", "-A")
+	notaria(t, 0, dir, "enrol", archive, "--styles", "regular,bold")
+	notaria(t, 0, dir, "register")
+	notaria(t, 0, dir, "register", "--dry-run")
+	notaria(t, 0, dir, "check")
+
+	require.FileExists(t, filepath.Join(dir, "Harbour/Type/SkerrySans-Bold.ttf"))
+	require.FileExists(t, filepath.Join(dir, "Harbour/Type/AppType.swift"))
+	file := filepath.Join(dir, "Harbour.xcodeproj/project.pbxproj")
+	readStrictly(t, file)
+	a := askProject(t, file)
+	require.Empty(t, a.Dangling)
+	require.Empty(t, a.Targets["Harbour"]["PBXResourcesBuildPhase"], "the folder is taken in as it is")
+	diff := ask(t, dir, "git", "diff", "-U0")
+	require.Equal(t, 2, strings.Count(diff, "\n+\t\t\t\tINFOPLIST_FILE = \"AppType-Harbour-Info.plist\";\n"), diff)
+	require.Equal(t, 2, strings.Count(diff, "\n+")-strings.Count(diff, "\n+++"), "only our lines:\n%s", diff)
+	plist := filepath.Join(dir, "AppType-Harbour-Info.plist")
+	readStrictly(t, plist)
+	require.Equal(t, "{'UIAppFonts': ['SkerrySans-Regular.ttf', 'SkerrySans-Bold.ttf']}\n",
+		ask(t, dir, "python3", "-c", "import plistlib,sys;print(plistlib.load(open(sys.argv[1],'rb')))", plist))
+
+	// The setting taken out by hand is missed, and put back.
+	b, err := os.ReadFile(file)
+	require.NoError(t, err)
+	write(t, file, strings.Replace(string(b), "\t\t\t\tINFOPLIST_FILE = \"AppType-Harbour-Info.plist\";\n", "", 1))
+	require.Contains(t, notaria(t, 1, dir, "check"), "the target Harbour does not set INFOPLIST_FILE")
+	notaria(t, 0, dir, "register")
+	notaria(t, 0, dir, "check")
+	require.NoError(t, os.RemoveAll(filepath.Join(dir, ".git")))
+	notaria(t, 0, dir, "strike", "Skerry Sans")
+	require.Equal(t, before, snapshot(t, dir))
+}
+
 // TestReactNativeTemplate registers on a tree that was not made by us.
 func TestReactNativeTemplate(t *testing.T) {
 	need(t, "plparse", "git", "python3")

@@ -1,0 +1,10 @@
+import SwiftUI
+
+@main
+struct HarbourApp: App {
+    var body: some Scene {
+        WindowGroup {
+            Text("Harbour")
+        }
+    }
+}
