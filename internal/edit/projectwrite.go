@@ -83,12 +83,14 @@ func (d *draftProject) dropItems(object *node, stale map[string]bool) {
 func (d *draftProject) intoArray(array *node, lines []string) splice {
 	closing := array.to - 1
 	start := lineStart(d.doc, closing)
-	if start <= array.from {
+	n := len(array.items)
+	openLine := n > 0 && array.items[0].val.from < lineEnd(d.doc, array.from)
+	if start <= array.from || openLine && !array.items[n-1].comma {
 		return splice{array.from + 1, array.from + 1, " " + strings.Join(lines, " ")}
 	}
 	indent := indentOf(d.doc, closing) + "\t"
 	text := indent + strings.Join(lines, d.nl+indent) + d.nl
-	if n := len(array.items); n > 0 && !array.items[n-1].comma {
+	if n > 0 && !array.items[n-1].comma {
 		at := lineEnd(d.doc, array.from)
 		return splice{at, at, text}
 	}
