@@ -46,7 +46,11 @@ func (d *draftProject) removeStale() {
 			d.dropItems(p.val, stale)
 			continue
 		}
-		d.splices = append(d.splices, wholeLines(d.doc, p.key.from, p.end))
+		cut := wholeLines(d.doc, p.key.from, p.end)
+		if cut.from == p.key.from && cut.from > 0 && d.doc[cut.from-1] == ' ' {
+			cut.from-- // on one line it came in with a space before it
+		}
+		d.splices = append(d.splices, cut)
 	}
 	for isa := range d.made {
 		if left[isa] == 0 && len(d.objects[isa]) == 0 {
@@ -85,7 +89,8 @@ func (d *draftProject) intoArray(array *node, lines []string) splice {
 	start := lineStart(d.doc, closing)
 	n := len(array.items)
 	openLine := n > 0 && array.items[0].val.from < lineEnd(d.doc, array.from)
-	if start <= array.from || openLine && !array.items[n-1].comma {
+	shared := strings.TrimSpace(string(d.doc[start:closing])) != "" // the bracket shares its line
+	if start <= array.from || shared || openLine && !array.items[n-1].comma {
 		return splice{array.from + 1, array.from + 1, " " + strings.Join(lines, " ")}
 	}
 	indent := indentOf(d.doc, closing) + "\t"
@@ -116,6 +121,10 @@ func (d *draftProject) intoSection(isa string, objects []newObject) {
 			next = p.key.from
 		}
 	}
+	if last >= 0 && d.restOfLine(last) != "" {
+		d.splices = append(d.splices, splice{last, last, " " + strings.ReplaceAll(strings.TrimSpace(text), d.nl+"\t\t", " ")})
+		return
+	}
 	if last >= 0 {
 		at := lineEnd(d.doc, last)
 		d.splices = append(d.splices, splice{at, at, text})
@@ -133,6 +142,21 @@ func (d *draftProject) intoSection(isa string, objects []newObject) {
 		section = d.nl + strings.TrimSuffix(section, d.nl)
 	}
 	d.splices = append(d.splices, splice{at, at, section})
+}
+
+// restOfLine is what follows a place on its line, but for remarks.
+func (d *draftProject) restOfLine(at int) string {
+	rest := strings.TrimSpace(string(d.doc[at:lineEnd(d.doc, at)]))
+	for strings.HasPrefix(rest, "/*") {
+		_, after, closed := strings.Cut(rest[2:], "*/")
+		if rest = strings.TrimSpace(after); !closed {
+			return "/*" // a remark of several lines: nothing may go inside it
+		}
+	}
+	if strings.HasPrefix(rest, "//") {
+		return ""
+	}
+	return rest
 }
 
 // dropSection takes out the comments around a section, and the empty line that
