@@ -1,23 +1,23 @@
 package cli
 
 import (
-	"fmt"
 	"io"
 	"sync"
 	"time"
+
+	"github.com/schollz/progressbar/v3"
 )
 
 // progressDelay keeps short work from flickering.
 const progressDelay = 300 * time.Millisecond
 
-// progress shows a count on a terminal's stderr once work has taken a while.
+// progress shows a bar on a terminal's stderr once work has taken a while.
 type progress struct {
 	mu    sync.Mutex
 	w     io.Writer
 	what  string
 	start time.Time
-	last  time.Time
-	shown bool
+	bar   *progressbar.ProgressBar
 }
 
 // newProgress gives nil, which shows nothing, unless w is a terminal.
@@ -34,16 +34,18 @@ func (p *progress) step(done, total int) {
 	}
 	p.mu.Lock()
 	defer p.mu.Unlock()
-	now := time.Now()
-	if now.Sub(p.start) < progressDelay || now.Sub(p.last) < 100*time.Millisecond {
-		return
+	if p.bar == nil {
+		if time.Since(p.start) < progressDelay {
+			return
+		}
+		p.bar = progressbar.NewOptions(total, progressbar.OptionSetWriter(p.w), progressbar.OptionSetDescription(p.what),
+			progressbar.OptionShowCount(), progressbar.OptionClearOnFinish(), progressbar.OptionThrottle(100*time.Millisecond))
 	}
-	p.last, p.shown = now, true
-	fmt.Fprintf(p.w, "\r%s: %d of %d", p.what, done, total)
+	_ = p.bar.Set(done)
 }
 
 func (p *progress) end() {
-	if p != nil && p.shown {
-		fmt.Fprint(p.w, "\r\x1b[K")
+	if p != nil && p.bar != nil {
+		_ = p.bar.Clear()
 	}
 }

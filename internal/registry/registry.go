@@ -194,7 +194,7 @@ func (r *Registry) AddFace(f Face, about string) {
 
 // AddRole appends a role.
 func (r *Registry) AddRole(name string, role Role) {
-	block := fmt.Sprintf("\n[role.%s]\nface = %s\nsize = %g # points on Apple, sp on Android\n", name, quote(role.Face), role.Size)
+	block := fmt.Sprintf("\n[role.%s]\nface = %s\nsize = %g # points, sp or logical pixels, as the platform counts\n", name, quote(role.Face), role.Size)
 	r.text = append(endLine(r.text), block...)
 	r.Roles[name] = role
 }
