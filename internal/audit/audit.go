@@ -29,6 +29,7 @@ const (
 	UnknownName     = "unknown-font-name"      // code asks for a face that nobody enrolled
 	FileNameAsFont  = "file-name-as-font-name" // code asks for a file instead of a face
 	UnknownResource = "unknown-font-resource"  // code asks for a font resource that is not there
+	WeightOnFace    = "weight-on-a-face"       // a weight or slant is asked for on top of one face's name
 )
 
 // Rules lists the rules in order, with what each looks for.
@@ -41,6 +42,7 @@ var Rules = []struct{ ID, Looks string }{
 	{UnknownName, "code asks for a face that no enrolled face answers to"},
 	{FileNameAsFont, "code types the file's name where the font's belongs"},
 	{UnknownResource, "code or layout asks for a font resource that is not there"},
+	{WeightOnFace, "a style asks for a weight or italic beside the name of one face"},
 }
 
 // A Finding is one reason why a font would not show.

@@ -38,7 +38,7 @@ func TestEveryRuleIsExplained(t *testing.T) {
 		require.False(t, seen[r.ID])
 		seen[r.ID] = true
 	}
-	for _, id := range []string{FileMissing, FileDiffers, EntryNoFile, FileNoEntry, NotInBuild, UnknownName, FileNameAsFont, UnknownResource} {
+	for _, id := range []string{FileMissing, FileDiffers, EntryNoFile, FileNoEntry, NotInBuild, UnknownName, FileNameAsFont, UnknownResource, WeightOnFace} {
 		require.True(t, seen[id], id)
 	}
 }

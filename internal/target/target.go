@@ -8,6 +8,9 @@
 package target
 
 import (
+	"encoding/json"
+	"path"
+
 	"notaria/internal/edit"
 	"notaria/internal/face"
 )
@@ -85,4 +88,22 @@ type SiteError struct{ Site, Expected, Found, Cure string }
 
 func (e *SiteError) Error() string {
 	return e.Site + ": expected " + e.Expected + ", found " + e.Found + "; " + e.Cure
+}
+
+// UsesReactNative says whether the package in a folder depends on React Native
+// without Expo; its native parts are then served for it, each by its own target.
+func UsesReactNative(tree Tree, dir string) bool {
+	raw, err := tree.Read(path.Join(dir, "package.json"))
+	if err != nil {
+		return false
+	}
+	var p struct {
+		Dependencies map[string]any `json:"dependencies"`
+	}
+	if json.Unmarshal(raw, &p) != nil {
+		return false
+	}
+	_, native := p.Dependencies["react-native"]
+	_, expo := p.Dependencies["expo"]
+	return native && !expo
 }

@@ -6,6 +6,7 @@ import (
 	"notaria/internal/target/android"
 	"notaria/internal/target/apple"
 	"notaria/internal/target/flutter"
+	"notaria/internal/target/reactnative"
 )
 
 // Targets are all platforms, in the order in which people meet them.
@@ -13,6 +14,7 @@ var Targets = []target.Target{
 	apple.Target{},
 	android.Target{},
 	flutter.Target{},
+	reactnative.Target{},
 }
 
 // Named finds a platform by its one-word name.

@@ -59,6 +59,10 @@ func (Target) Sites(tree target.Tree) ([]target.Site, error) {
 			if m == nil || strings.Contains(m[2], "apply false") || strings.Contains(m[2], "apply(false)") {
 				continue
 			}
+			// The Android part of a React Native app takes its fonts as assets.
+			if strings.Contains(text, "com.facebook.react") && target.UsesReactNative(tree, path.Dir(path.Dir(path.Dir(file)))) {
+				continue
+			}
 			s := &site{module: path.Dir(file)}
 			if s.module == "." {
 				s.module = ""

@@ -86,6 +86,8 @@ func (Target) Sites(tree target.Tree) ([]target.Site, error) {
 		for _, f := range tree.Under(s.root) {
 			s.swift = s.swift || path.Ext(f) == ".swift" && path.Base(f) != codeFile
 		}
+		// The code of a React Native app is not Swift, whatever its shell is.
+		s.swift = s.swift && !target.UsesReactNative(tree, path.Dir(s.root))
 		out = append(out, s)
 	}
 	return out, nil

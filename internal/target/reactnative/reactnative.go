@@ -1,0 +1,177 @@
+// Package reactnative serves bare React Native apps. Their iOS part is an Apple
+// site like any other; this target adds what Android wants, files in
+// assets/fonts, and the code that both share. On Android a face answers to its
+// file's name without ending, on iOS to its PostScript name: files placed under
+// their PostScript names make one string serve both.
+package reactnative
+
+import (
+	"bytes"
+	_ "embed"
+	"fmt"
+	"path"
+	"strings"
+	"text/template"
+
+	"notaria/internal/edit"
+	"notaria/internal/face"
+	"notaria/internal/target"
+)
+
+// Target is the React Native platform.
+type Target struct{}
+
+// About describes the platform.
+func (Target) About() target.About {
+	return target.About{
+		Name: "react-native", Title: "React Native", Typed: "fontFamily: '…'",
+		Minimum: "React Native 0.60 without Expo; React 18",
+		Cannot:  []string{"families by fontWeight on Android (each face has its own name instead)", "Expo (its own target, not yet)"},
+	}
+}
+
+// Type gives the PostScript name, which is the placed file's name as well.
+func (Target) Type(faces []face.Face) []string {
+	out := make([]string, len(faces))
+	for i, f := range faces {
+		out[i] = target.FileBase(f.ID())
+	}
+	return out
+}
+
+type site struct {
+	dir    string // of package.json
+	code   string // folder for the generated file
+	script bool   // plain JavaScript
+}
+
+// assets is where Android's text engine of React Native looks.
+const assets = "android/app/src/main/assets/fonts"
+
+// Sites finds the packages that depend on react-native and have both native
+// parts in their tree.
+func (Target) Sites(tree target.Tree) ([]target.Site, error) {
+	var out []target.Site
+	for _, file := range tree.Named("package.json") {
+		dir := path.Dir(file)
+		if dir == "." {
+			dir = ""
+		}
+		if !target.UsesReactNative(tree, dir) || len(tree.Under(path.Join(dir, "android/app"))) == 0 {
+			continue
+		}
+		s := &site{dir: dir, code: dir, script: true}
+		if len(tree.Under(path.Join(dir, "src"))) > 0 {
+			s.code = path.Join(dir, "src")
+		}
+		for _, f := range tree.Named("tsconfig.json") {
+			if f == path.Join(dir, "tsconfig.json") {
+				s.script = false
+			}
+		}
+		out = append(out, s)
+	}
+	return out, nil
+}
+
+func (s *site) Path() string {
+	if s.dir == "" {
+		return "."
+	}
+	return s.dir
+}
+
+func (s *site) Title() string { return "React Native " + s.Path() }
+
+func (s *site) Next() string {
+	return "build both apps again (run-android, run-ios): a restart of the bundler alone shows nothing"
+}
+
+// Entries are none: on Android a file is there by lying there, and iOS is an
+// Apple site.
+func (s *site) Entries(target.Job) ([]edit.Entry, error) { return nil, nil }
+
+// Files wants each face under the name that code types. A name that no file can
+// have cannot be typed on Android either.
+func (s *site) Files(job target.Job) ([]target.File, error) {
+	var out []target.File
+	for _, f := range job.Faces {
+		if target.FileBase(f.ID()) != f.ID() {
+			return nil, &target.SiteError{Site: s.Title(), Expected: "PostScript names that can be file names", Found: fmt.Sprintf("%q", face.Short(f.ID())), Cure: "strike that face, and enrol it again with --mend-names"}
+		}
+		out = append(out, target.File{Path: path.Join(s.dir, assets, f.ID()+f.Ext), Copy: f.ID()})
+	}
+	return out, nil
+}
+
+//go:embed AppType.tsx.tmpl
+var typescriptText string
+
+var typescriptTemplate = template.Must(template.New("AppType.tsx").Parse(typescriptText))
+
+type faceLine struct{ Member, Literal string }
+
+type roleLine struct {
+	Name, Plain, Face, Size, About string
+}
+
+// Code wants AppType.tsx, or AppType.js in a project without TypeScript.
+func (s *site) Code(job target.Job) ([]target.File, error) {
+	if len(job.Roles) == 0 {
+		return nil, nil
+	}
+	data := struct {
+		Script     bool
+		Faces      []faceLine
+		Roles      []roleLine
+		FixedRoles []string
+	}{Script: s.script}
+	var names []string
+	for _, f := range job.Faces {
+		names = append(names, target.Camel(target.Words(f.ID())))
+	}
+	members := map[string]string{}
+	for i, n := range target.Unique(names) {
+		if n == "" || n[0] >= '0' && n[0] <= '9' {
+			n = "face" + n
+		}
+		f := job.Faces[i]
+		members[f.ID()] = n
+		data.Faces = append(data.Faces, faceLine{n, literal(f.ID())})
+	}
+	for _, r := range job.Roles {
+		data.Roles = append(data.Roles, roleLine{
+			Name: literal(r.Name), Plain: r.Name, Face: members[r.Face.ID()], Size: target.Number(r.Size),
+			About: target.Comment(r.Face.Family + " " + r.Face.Style),
+		})
+		if !r.Scale {
+			data.FixedRoles = append(data.FixedRoles, literal(r.Name))
+		}
+	}
+	var b bytes.Buffer
+	err := typescriptTemplate.Execute(&b, data)
+	name := "AppType.tsx"
+	if s.script {
+		name = "AppType.js"
+	}
+	return []target.File{{Path: path.Join(s.code, name), Content: b.Bytes()}}, err
+}
+
+// literal writes a JavaScript string in single quotes.
+func literal(s string) string {
+	var b strings.Builder
+	b.WriteByte('\'')
+	for _, r := range s {
+		switch {
+		case r == '\'' || r == '\\':
+			b.WriteByte('\\')
+			b.WriteRune(r)
+		case r < 0x20 || r >= 0x7f:
+			fmt.Fprintf(&b, `\u{%X}`, r)
+		default:
+			b.WriteRune(r)
+		}
+	}
+	b.WriteByte('\'')
+	return b.String()
+}
