@@ -67,15 +67,7 @@ func TestAndroidKotlinCompilesAndRuns(t *testing.T) {
 	need(t, "kotlinc", "javac", "java")
 	dir := registered(t)
 	r := compileResources(t, filepath.Join(dir, "android/app"), filepath.Join(dir, "android/app/src/main/res"))
-	classes := t.TempDir()
-	var stubs []string
-	require.NoError(t, filepath.WalkDir("testdata/android", func(name string, d os.DirEntry, err error) error {
-		if err == nil && strings.HasSuffix(name, ".java") {
-			stubs = append(stubs, name)
-		}
-		return err
-	}))
-	ask(t, ".", "javac", append([]string{"-d", classes, r[0]}, stubs...)...)
+	classes := stubClasses(t, r[0])
 	out := ask(t, ".", "kotlinc", "-cp", classes, "-d", classes, filepath.Join(dir, "android/app/src/main/java/com/skerryferries/app/AppType.kt"))
 	for _, l := range strings.Split(out, "\n") {
 		if strings.Contains(l, "AppType.kt") {
@@ -86,6 +78,59 @@ func TestAndroidKotlinCompilesAndRuns(t *testing.T) {
 	ask(t, ".", "javac", "-cp", classes+":"+kotlin, "-d", classes, "testdata/java/Use.java")
 	require.Equal(t, "there: true 28.0 2\nAppType: no face for the role BODY; the system's shows instead\nnull: true\nthrows: true\n",
 		ask(t, ".", "java", "-cp", classes+":"+kotlin, "Use"))
+}
+
+// stubClasses compiles the stand-ins for the framework, and an R.java.
+func stubClasses(t *testing.T, r string) string {
+	t.Helper()
+	classes := t.TempDir()
+	var stubs []string
+	require.NoError(t, filepath.WalkDir("testdata/android", func(name string, d os.DirEntry, err error) error {
+		if err == nil && strings.HasSuffix(name, ".java") {
+			stubs = append(stubs, name)
+		}
+		return err
+	}))
+	ask(t, ".", "javac", append([]string{"-d", classes, r}, stubs...)...)
+	return classes
+}
+
+// A module that uses Compose gets text styles; one without Kotlin gets Java.
+func TestAndroidComposeAndJava(t *testing.T) {
+	need(t, "kotlinc", "javac", "java")
+	dir := registered(t)
+	gradle := filepath.Join(dir, "android/app/build.gradle.kts")
+	b, err := os.ReadFile(gradle)
+	require.NoError(t, err)
+	write(t, gradle, strings.Replace(string(b), "    defaultConfig {", "    buildFeatures {\n        compose = true\n    }\n\n    defaultConfig {", 1))
+	notaria(t, 0, dir, "enrol", filepath.Join(dir, "skerry-type.zip"), "--styles", "italic", "--as", "fine-print")
+	notaria(t, 0, dir, "register")
+	notaria(t, 0, dir, "check")
+	r := compileResources(t, filepath.Join(dir, "android/app"), filepath.Join(dir, "android/app/src/main/res"))
+	classes := stubClasses(t, r[0])
+	sources := filepath.Join(dir, "android/app/src/main/java/com/skerryferries/app")
+	out := ask(t, ".", "kotlinc", "-cp", classes, "-d", classes, "testdata/compose.kt", "testdata/compose_text.kt", "testdata/compose_unit.kt",
+		filepath.Join(sources, "AppTextStyles.kt"), filepath.Join(sources, "AppType.kt"))
+	require.NotContains(t, out, "AppTextStyles.kt")
+	out, err = try(t, ".", "node", "npm/parse.mjs", "kotlin", filepath.Join(sources, "AppTextStyles.kt"))
+	require.NoError(t, err, out)
+
+	// Without Kotlin: the sources and the plugin go, and Java comes.
+	require.NoError(t, os.Remove(filepath.Join(sources, "DeparturesActivity.kt")))
+	write(t, gradle, strings.Replace(string(b), "    id(\"org.jetbrains.kotlin.android\")\n", "", 1))
+	write(t, gradle, strings.NewReplacer("    id(\"org.jetbrains.kotlin.android\")\n", "", "core-ktx", "core").Replace(string(b)))
+	notaria(t, 0, dir, "register")
+	notaria(t, 0, dir, "check")
+	require.NoFileExists(t, filepath.Join(sources, "AppType.kt"), "what is wanted no more goes")
+	classes = stubClasses(t, r[0])
+	require.Empty(t, ask(t, ".", "javac", "-Xlint:all", "-Werror", "-cp", classes, "-d", classes, filepath.Join(sources, "AppType.java")))
+	use, err := os.ReadFile("testdata/java/Use.java")
+	require.NoError(t, err)
+	main := filepath.Join(t.TempDir(), "Use.java")
+	write(t, main, strings.ReplaceAll(string(use), "AppType.INSTANCE", "AppType"))
+	ask(t, ".", "javac", "-cp", classes, "-d", classes, main)
+	require.Equal(t, "there: true 28.0 2\nAppType: no face for the role BODY; the system's shows instead\nnull: true\nthrows: true\n",
+		ask(t, ".", "java", "-cp", classes, "Use"))
 }
 
 // kotlinLibrary finds the compiler's own run-time library.

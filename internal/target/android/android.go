@@ -23,7 +23,7 @@ func (Target) About() target.About {
 	return target.About{
 		Name: "android", Title: "Android", Typed: "R.font.… and @font/…",
 		Minimum: "an app module with Gradle; Android 4.0 (API 14) through androidx.core",
-		Cannot:  []string{"Compose text styles", "source sets and flavours", "assets/fonts", "Java accessors"},
+		Cannot:  []string{"source sets and flavours", "assets/fonts", "Compose Multiplatform", "sizes that do not follow the reader's, in Compose"},
 	}
 }
 
@@ -34,9 +34,13 @@ func (Target) Type(faces []face.Face) []string { return resourceNames(faces) }
 type site struct {
 	module    string // project-relative folder
 	namespace string
-	minimum   int // API level, 0 if not known
-	kotlin    string
+	minimum   int    // API level, 0 if not known
+	kotlin    string // folder of Kotlin sources; "" in a module of Java alone
+	compose   bool
 }
+
+// usesCompose finds the build feature or the plugin that brings Compose.
+var usesCompose = regexp.MustCompile(`\bcompose\s*=?\s*true\b|org\.jetbrains\.kotlin\.plugin\.compose|libs\.plugins\.[\w.]*compose`)
 
 var (
 	applies   = regexp.MustCompile(`(?m)(id\s*\(?\s*["']com\.android\.application["']|apply\s*\(?\s*plugin\s*[:=]\s*["']com\.android\.application["']|alias\s*\(?\s*libs\.plugins\.[\w.]*android[\w.]*application\b)([^\n]*)`)
@@ -74,6 +78,7 @@ func (Target) Sites(tree target.Tree) ([]target.Site, error) {
 				fmt.Sscan(m[1], &s.minimum)
 			}
 			s.kotlin = s.sources(tree, text)
+			s.compose = s.kotlin != "" && usesCompose.MatchString(text)
 			out = append(out, s)
 		}
 	}
@@ -101,7 +106,7 @@ func (s *site) sources(tree target.Tree, gradle string) string {
 	uses := strings.Contains(gradle, "kotlin")
 	for _, dir := range []string{kotlin, java} {
 		for _, f := range tree.Under(dir) {
-			if path.Ext(f) == ".kt" && path.Base(f) != codeFile {
+			if path.Ext(f) == ".kt" && path.Base(f) != codeFile && path.Base(f) != composeFile {
 				return dir
 			}
 		}

@@ -3,6 +3,7 @@ package android
 import (
 	"bytes"
 	"embed"
+	"fmt"
 	"path"
 	"strings"
 	"text/template"
@@ -13,6 +14,12 @@ import (
 
 // codeFile is the generated Kotlin file, beside the app's own in its namespace.
 const codeFile = "AppType.kt"
+
+// Its counterparts: in Java, where a module has no Kotlin, and for Compose.
+const (
+	javaFile    = "AppType.java"
+	composeFile = "AppTextStyles.kt"
+)
 
 // stylesFile holds a text appearance for each role.
 const stylesFile = "src/main/res/values/app_type.xml"
@@ -27,16 +34,24 @@ var templates = template.Must(template.ParseFS(texts, "*.tmpl"))
 const familyAPI = 26
 
 type fontLine struct {
-	Name, Style string
-	Weight      int
+	Name, Style, FontWeight string
+	Weight                  int
+	Italic, Last            bool
 }
 
 type kotlinRole struct {
-	Name, Member, Resource, Size, About, Style string
-	Scale, Last                                bool
+	Name, Member, Value, Resource, Size, About, Style, Family, FontWeight string
+	Scale, Italic, Last                                                   bool
 }
 
-// Code wants the family files, the styles and, in Kotlin modules, AppType.kt.
+// kotlinFamily is a family as Compose builds it.
+type kotlinFamily struct {
+	Member string
+	Fonts  []fontLine
+}
+
+// Code wants the family files, the styles and an accessor: AppType.kt or
+// AppType.java, and AppTextStyles.kt where the module uses Compose.
 func (s *site) Code(job target.Job) ([]target.File, error) {
 	list := faces(job)
 	names := resourceNames(list)
@@ -47,36 +62,74 @@ func (s *site) Code(job target.Job) ([]target.File, error) {
 		out = append(out, target.File{Path: name, Content: b.Bytes()})
 		return err
 	}
+	var kotlin []kotlinFamily
 	for _, f := range families(list) {
 		data := struct {
 			Title string
 			Both  bool
 			Fonts []fontLine
-		}{target.Comment(xmlComment(f.title)), s.minimum < familyAPI, nil}
-		for _, i := range f.members {
-			data.Fonts = append(data.Fonts, fontLine{names[i], slant(list[i]), list[i].Weight})
-		}
+		}{target.Comment(xmlComment(f.title)), s.minimum < familyAPI, fontLines(f, list, names)}
 		if err := add(path.Join(s.module, "src/main/res/font", f.name+".xml"), "family.xml.tmpl", data); err != nil {
 			return nil, err
 		}
+		kotlin = append(kotlin, kotlinFamily{value(f.name) + "Family", data.Fonts})
 	}
 	if len(job.Roles) == 0 {
 		return out, nil
 	}
 	data := struct {
-		Package string
-		Roles   []kotlinRole
-	}{kotlinPackage(s.namespace), roles(job, names)}
+		Package  string
+		Roles    []kotlinRole
+		Families []kotlinFamily
+		Italic   bool
+	}{kotlinPackage(s.namespace), roles(job, names), kotlin, false}
+	for _, f := range list {
+		data.Italic = data.Italic || f.Slant != face.Upright
+	}
 	if err := add(path.Join(s.module, stylesFile), "app_type.xml.tmpl", data); err != nil {
 		return nil, err
 	}
-	if s.kotlin != "" {
-		at := path.Join(s.kotlin, strings.ReplaceAll(s.namespace, ".", "/"), codeFile)
-		if err := add(at, "AppType.kt.tmpl", data); err != nil {
+	folder := strings.ReplaceAll(s.namespace, ".", "/")
+	switch {
+	case s.kotlin != "":
+		if err := add(path.Join(s.kotlin, folder, codeFile), "AppType.kt.tmpl", data); err != nil {
 			return nil, err
 		}
+		if s.compose {
+			return out, add(path.Join(s.kotlin, folder, composeFile), "AppTextStyles.kt.tmpl", data)
+		}
+	default:
+		data.Package = s.namespace // Java has no quoting of its keywords, and no package can hold one
+		return out, add(path.Join(s.module, "src/main/java", folder, javaFile), "AppType.java.tmpl", data)
 	}
 	return out, nil
+}
+
+// fontLines are a family's faces, for XML and for Compose.
+func fontLines(f family, list []face.Face, names []string) []fontLine {
+	var out []fontLine
+	for k, i := range f.members {
+		out = append(out, fontLine{Name: names[i], Style: slant(list[i]), Weight: list[i].Weight, FontWeight: fontWeight(list[i].Weight),
+			Italic: list[i].Slant != face.Upright, Last: k == len(f.members)-1})
+	}
+	return out
+}
+
+// fontWeight writes a Compose weight: a constant where there is one.
+func fontWeight(w int) string {
+	if w%100 == 0 && w >= 100 && w <= 900 {
+		return fmt.Sprintf("FontWeight.W%d", w)
+	}
+	return fmt.Sprintf("FontWeight(%d)", w)
+}
+
+// value makes a resource name a Kotlin property that is no keyword.
+func value(resource string) string {
+	name := target.Camel(strings.Split(strings.Trim(resource, "_"), "_"))
+	if keywords[name] {
+		return name + "Type"
+	}
+	return name
 }
 
 // xmlComment keeps two hyphens, which end a comment's text, apart.
@@ -100,12 +153,17 @@ func roles(job target.Job, names []string) []kotlinRole {
 	for i, f := range job.Faces {
 		resource[f.ID()] = names[i]
 	}
+	family := map[string]string{}
+	for _, f := range families(faces(job)) {
+		family[f.title] = value(f.name) + "Family"
+	}
 	var out []kotlinRole
 	for _, r := range job.Roles {
 		words := target.Words(r.Name)
 		out = append(out, kotlinRole{
 			Name: r.Name, Member: strings.ToUpper(target.Snake(words)), Style: target.Pascal(words),
-			Resource: resource[r.Face.ID()], Size: target.Number(r.Size), Scale: r.Scale,
+			Resource: resource[r.Face.ID()], Size: target.Number(r.Size), Scale: r.Scale, Value: value(target.Snake(words)),
+			Family: family[r.Face.Family], FontWeight: fontWeight(r.Face.Weight), Italic: r.Face.Slant != face.Upright,
 			About: target.Comment(xmlComment(r.Face.Family + " " + r.Face.Style)),
 		})
 	}

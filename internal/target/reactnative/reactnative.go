@@ -141,7 +141,7 @@ func (s *site) Code(job target.Job) ([]target.File, error) {
 	}
 	for _, r := range job.Roles {
 		data.Roles = append(data.Roles, roleLine{
-			Name: literal(r.Name), Plain: r.Name, Face: members[r.Face.ID()], Size: target.Number(r.Size),
+			Name: key(r.Name), Plain: r.Name, Face: members[r.Face.ID()], Size: target.Number(r.Size),
 			About: target.Comment(r.Face.Family + " " + r.Face.Style),
 		})
 		if !r.Scale {
@@ -155,6 +155,14 @@ func (s *site) Code(job target.Job) ([]target.File, error) {
 		name = "AppType.js"
 	}
 	return []target.File{{Path: path.Join(s.code, name), Content: b.Bytes()}}, err
+}
+
+// key writes a property's name, in quotes only where it needs them.
+func key(s string) string {
+	if strings.Contains(s, "-") {
+		return literal(s)
+	}
+	return s
 }
 
 // literal writes a JavaScript string in single quotes.
