@@ -3,6 +3,7 @@ package edit
 import (
 	"fmt"
 	"regexp"
+	"slices"
 	"strconv"
 	"strings"
 
@@ -278,16 +279,17 @@ func reconcilePubspec(file string, doc []byte, want, owned []Entry) ([]byte, []E
 		return nil, nil, err
 	}
 	containers := map[string]Entry{}
-	mine, wanted := map[string]bool{}, keys(want)
+	mine, wanted := map[string]bool{}, map[string]Entry{}
+	for _, e := range want {
+		wanted[e.Key()] = e
+	}
 	for _, e := range owned {
 		if e.Value == "" {
 			containers[e.Place] = e
-		} else {
-			mine[e.Key()] = true
+			continue
 		}
-	}
-	for _, e := range owned {
-		if e.Value == "" || wanted[e.Key()] {
+		if w, ok := wanted[e.Key()]; ok && slices.Equal(w.With, e.With) {
+			mine[e.Key()] = true
 			continue
 		}
 		if p, err = p.drop(e); err != nil {

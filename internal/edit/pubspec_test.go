@@ -94,6 +94,23 @@ func TestPubspecShapes(t *testing.T) {
 	}
 }
 
+// Another edition of a face can have another weight: the entry follows.
+func TestPubspecWeightFollows(t *testing.T) {
+	entries := assetsOf("Skerry Sans", "fonts/SkerrySans-Bold.ttf")
+	out, owned, err := Reconcile(pubspecFile, SyntaxPubspec, []byte(templatePubspec), entries, nil)
+	require.NoError(t, err)
+	require.Contains(t, string(out), "weight: 700\n\n")
+	heavier := assetsOf("Skerry Sans", "fonts/SkerrySans-Bold.ttf")
+	heavier[0].With = []string{"weight: 800"}
+	out, owned, err = Reconcile(pubspecFile, SyntaxPubspec, out, heavier, owned)
+	require.NoError(t, err)
+	require.Contains(t, string(out), "weight: 800\n")
+	require.Equal(t, 1, strings.Count(string(out), "SkerrySans-Bold"))
+	out, _, err = Reconcile(pubspecFile, SyntaxPubspec, out, nil, owned)
+	require.NoError(t, err)
+	require.Equal(t, templatePubspec, string(out))
+}
+
 func TestPubspecRefusals(t *testing.T) {
 	for want, doc := range map[string]string{
 		"pubspec.yaml:3: expected YAML, found found character": "name: x\nflutter:\n\tfonts: 1\n",

@@ -19,11 +19,8 @@ func altered(t *testing.T, change func(tables map[string][]byte)) []byte {
 	require.NoError(t, err)
 	file, err := sfnt.Open(bytes.NewReader(b), int64(len(b)))
 	require.NoError(t, err)
-	tables := map[string][]byte{}
-	for _, tag := range file.Font(0).Tags() {
-		tables[tag.String()], err = file.Font(0).Table(tag.String())
-		require.NoError(t, err)
-	}
+	tables, err := file.Font(0).Tables()
+	require.NoError(t, err)
 	change(tables)
 	out, err := sfnt.Build(tables)
 	require.NoError(t, err)

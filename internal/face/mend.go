@@ -49,15 +49,11 @@ func Mend(font []byte, name string) ([]byte, error) {
 			names = append(names, r)
 		}
 	}
-	tables := map[string][]byte{}
-	for _, tag := range f.Tags() {
-		if tag.String() == "DSIG" {
-			continue
-		}
-		if tables[tag.String()], err = f.Table(tag.String()); err != nil {
-			return nil, err
-		}
+	tables, err := f.Tables()
+	if err != nil {
+		return nil, err
 	}
+	delete(tables, "DSIG")
 	if tables["name"], err = names.Bytes(); err != nil {
 		return nil, err
 	}

@@ -273,6 +273,24 @@ func (f *Font) find(tag Tag) (record, bool) {
 // Table reads a whole table.
 func (f *Font) Table(tag string) ([]byte, error) { return f.tableHead(tag, math.MaxUint32) }
 
+// Tables reads every table, by tag: what Build joins again. Of two tables of one
+// tag the first counts. Tables that a WOFF 2 packs need Unwrap first.
+func (f *Font) Tables() (map[string][]byte, error) {
+	out := map[string][]byte{}
+	for _, t := range f.tables {
+		tag := t.tag.String()
+		if _, twice := out[tag]; twice || t.transformed {
+			continue
+		}
+		b, err := f.Table(tag)
+		if err != nil {
+			return nil, err
+		}
+		out[tag] = b
+	}
+	return out, nil
+}
+
 // tableHead reads at most the first most bytes of a table.
 func (f *Font) tableHead(tag string, most uint32) ([]byte, error) {
 	t, ok := f.find(MakeTag(tag))

@@ -83,20 +83,11 @@ func (f *Font) inflate(t record, n int64) ([]byte, error) {
 // breaks, are left out.
 func (f *File) Unwrap(i int) ([]byte, error) {
 	font := f.fonts[i]
-	tables := map[string][]byte{}
-	for _, t := range font.tables {
-		if t.transformed || t.tag == MakeTag("DSIG") {
-			continue
-		}
-		if _, twice := tables[t.tag.String()]; twice {
-			continue
-		}
-		b, err := font.Table(t.tag.String())
-		if err != nil {
-			return nil, err
-		}
-		tables[t.tag.String()] = b
+	tables, err := font.Tables()
+	if err != nil {
+		return nil, err
 	}
+	delete(tables, "DSIG")
 	if err := font.restore(tables); err != nil {
 		return nil, err
 	}

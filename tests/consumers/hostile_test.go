@@ -29,11 +29,8 @@ func renamed(t *testing.T, name string) []byte {
 	require.NoError(t, err)
 	file, err := sfnt.Open(bytes.NewReader(b), int64(len(b)))
 	require.NoError(t, err)
-	tables := map[string][]byte{}
-	for _, tag := range file.Font(0).Tags() {
-		tables[tag.String()], err = file.Font(0).Table(tag.String())
-		require.NoError(t, err)
-	}
+	tables, err := file.Font(0).Tables()
+	require.NoError(t, err)
 	var names sfnt.Names
 	for _, id := range []uint16{sfnt.NameFamily, sfnt.NameStyle, sfnt.NameFull, sfnt.NamePostScript} {
 		names = append(names, sfnt.NameRecord{ID: id, Platform: sfnt.PlatformWindows, Encoding: 1, Language: 0x0409, Value: name})
