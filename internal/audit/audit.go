@@ -11,6 +11,7 @@ import (
 	"fmt"
 	"io/fs"
 	"path"
+	"slices"
 	"sort"
 	"strings"
 
@@ -158,6 +159,8 @@ func (a *auditor) entries(s notary.SitePlan, missing map[string]bool) error {
 		switch list[0].Syntax {
 		case edit.SyntaxPlist:
 			err = a.plist(s, file, doc, list, missing)
+		case edit.SyntaxAppJSON:
+			err = a.appJSON(s, file, doc, list, missing)
 		case edit.SyntaxPubspec:
 			err = a.pubspec(s, file, doc, list, missing)
 		case edit.SyntaxProject:
@@ -204,6 +207,30 @@ func (a *auditor) plist(s notary.SitePlan, file string, doc []byte, list []edit.
 		if f, bad := a.namedFile(s, file, v, inApp, missing); bad {
 			f.Line = lines[i]
 			a.add(f)
+		}
+	}
+	return nil
+}
+
+// appJSON compares the plugin's fonts with the plan and the disk.
+func (a *auditor) appJSON(s notary.SitePlan, file string, doc []byte, list []edit.Entry, missing map[string]bool) error {
+	values, lines, err := edit.AppJSONFonts(file, doc)
+	if err != nil {
+		return err
+	}
+	for _, e := range list {
+		if !slices.Contains(values, e.Value) {
+			a.add(Finding{Rule: FileNoEntry, Target: s.Target.Name, File: file,
+				Message: fmt.Sprintf("the fonts of the plugin expo-font do not name %s", e.Value),
+				Cause:   "the plugin puts only these files into the apps; a plain list in place of {\"fonts\": […]} does nothing, and says nothing", Cure: "run: notaria register"})
+		}
+	}
+	for i, v := range values {
+		at := path.Join(path.Dir(file), v)
+		if _, err := a.set.Read(at); err != nil && !missing[at] {
+			a.add(Finding{Rule: EntryNoFile, Target: s.Target.Name, File: file, Line: lines[i],
+				Message: fmt.Sprintf("%q is named here, and there is no such file", v),
+				Cause:   "the file was deleted or renamed, or the path is mistyped", Cure: "correct the path (it counts from app.json), or take the line out"})
 		}
 	}
 	return nil

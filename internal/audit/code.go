@@ -69,7 +69,7 @@ func (a *auditor) code(s notary.SitePlan) error {
 		uses, judge = androidUses, a.androidName
 	case "flutter":
 		uses, judge = flutterUses, a.flutterName
-	case "react-native":
+	case "react-native", "expo":
 		uses, judge = reactUses, a.appleName
 	default:
 		return nil
@@ -87,7 +87,7 @@ func (a *auditor) code(s notary.SitePlan) error {
 		if ext == " .xml " {
 			clean = blankXMLComments(src)
 		}
-		if s.Target.Name == "react-native" {
+		if s.Target.Name == "react-native" || s.Target.Name == "expo" {
 			a.weights(s, file, src, clean)
 		}
 		for _, u := range uses {

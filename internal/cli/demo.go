@@ -76,7 +76,7 @@ func (a *app) runDemo(ctx context.Context, dir string) error {
 		return err
 	}
 	defer func() { _ = os.Chdir(here) }()
-	a.say("The sample project, the phone app and deck game of Skerry Ferries, is in\n  %s", dir)
+	a.say("The sample project, four apps of Skerry Ferries, is in\n  %s", dir)
 	for _, s := range story {
 		if err := a.play(ctx, dir, s); err != nil {
 			return err

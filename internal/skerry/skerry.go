@@ -1,5 +1,5 @@
-// Package skerry holds the demo's scenario: the phone app and the deck game of
-// Skerry Ferries, a small ferry line, and the type that the line downloaded.
+// Package skerry holds the demo's scenario: the phone app, the deck game and the
+// ticket desk of Skerry Ferries, a small ferry line, and the type that the line downloaded.
 package skerry
 
 import (

@@ -93,17 +93,25 @@ func (e *SiteError) Error() string {
 // UsesReactNative says whether the package in a folder depends on React Native
 // without Expo; its native parts are then served for it, each by its own target.
 func UsesReactNative(tree Tree, dir string) bool {
+	d := dependencies(tree, dir)
+	return d["react-native"] != nil && d["expo"] == nil
+}
+
+// UsesExpo says whether the package in a folder depends on Expo, which generates
+// its native parts anew whenever it likes.
+func UsesExpo(tree Tree, dir string) bool { return dependencies(tree, dir)["expo"] != nil }
+
+// dependencies are those of a folder's package.json; none if there is none.
+func dependencies(tree Tree, dir string) map[string]any {
 	raw, err := tree.Read(path.Join(dir, "package.json"))
 	if err != nil {
-		return false
+		return nil
 	}
 	var p struct {
 		Dependencies map[string]any `json:"dependencies"`
 	}
 	if json.Unmarshal(raw, &p) != nil {
-		return false
+		return nil
 	}
-	_, native := p.Dependencies["react-native"]
-	_, expo := p.Dependencies["expo"]
-	return native && !expo
+	return p.Dependencies
 }

@@ -99,6 +99,13 @@ func TestHostileNames(t *testing.T) {
 		require.Contains(t, string(text), want)
 	}
 
+	typed := filepath.Join(dir, "kiosk")
+	write(t, filepath.Join(typed, "Use.tsx"), "import {faces} from './AppType';\nexport const name: string = faces.face1st;\n")
+	out, err = checkTypes(t, typed)
+	require.NoError(t, err, out)
+	require.NoError(t, os.Remove(filepath.Join(typed, "Use.tsx")))
+	require.NoError(t, os.Remove(filepath.Join(typed, "judge.json")))
+
 	notaria(t, 0, dir, append([]string{"strike", "--"}, hostile...)...)
 	require.Equal(t, before, snapshot(t, dir), "nothing of it stays")
 }

@@ -15,6 +15,7 @@ var Targets = []target.Target{
 	android.Target{},
 	flutter.Target{},
 	reactnative.Target{},
+	reactnative.Expo{},
 }
 
 // Named finds a platform by its one-word name.

@@ -64,7 +64,7 @@ func (Target) Sites(tree target.Tree) ([]target.Site, error) {
 				continue
 			}
 			// The Android part of a React Native app takes its fonts as assets.
-			if strings.Contains(text, "com.facebook.react") && target.UsesReactNative(tree, path.Dir(path.Dir(path.Dir(file)))) {
+			if app := path.Dir(path.Dir(path.Dir(file))); strings.Contains(text, "com.facebook.react") && (target.UsesReactNative(tree, app) || target.UsesExpo(tree, app)) {
 				continue
 			}
 			s := &site{module: path.Dir(file)}

@@ -73,7 +73,7 @@ func (Target) Sites(tree target.Tree) ([]target.Site, error) {
 				s.targets = append(s.targets, t)
 			}
 		}
-		if len(s.targets) == 0 {
+		if len(s.targets) == 0 || target.UsesExpo(tree, path.Dir(s.root)) {
 			continue
 		}
 		for i, t := range s.targets {

@@ -26,15 +26,18 @@ func (Target) About() target.About {
 	return target.About{
 		Name: "react-native", Title: "React Native", Typed: "fontFamily: '…'",
 		Minimum: "React Native 0.60 without Expo; React 18",
-		Cannot:  []string{"families by fontWeight on Android (each face has its own name instead)", "Expo (its own target, not yet)"},
+		Cannot:  []string{"families by fontWeight on Android (each face has its own name instead)", "Expo (a target of its own)"},
 	}
 }
 
-// Type gives the PostScript name, which is the placed file's name as well.
+// Type gives the PostScript name, which is the placed file's name as well; where
+// no file can have it, both.
 func (Target) Type(faces []face.Face) []string {
 	out := make([]string, len(faces))
 	for i, f := range faces {
-		out[i] = target.FileBase(f.ID())
+		if out[i] = f.ID(); target.FileBase(f.ID()) != f.ID() {
+			out[i] = target.FileBase(f.ID()) + " on Android, " + f.ID() + " on iOS"
+		}
 	}
 	return out
 }
@@ -60,18 +63,24 @@ func (Target) Sites(tree target.Tree) ([]target.Site, error) {
 		if !target.UsesReactNative(tree, dir) || len(tree.Under(path.Join(dir, "android/app"))) == 0 {
 			continue
 		}
-		s := &site{dir: dir, code: dir, script: true}
-		if len(tree.Under(path.Join(dir, "src"))) > 0 {
-			s.code = path.Join(dir, "src")
-		}
-		for _, f := range tree.Named("tsconfig.json") {
-			if f == path.Join(dir, "tsconfig.json") {
-				s.script = false
-			}
-		}
-		out = append(out, s)
+		s := codeSite(tree, dir)
+		out = append(out, &s)
 	}
 	return out, nil
+}
+
+// codeSite finds where a package keeps its code, and in which language.
+func codeSite(tree target.Tree, dir string) site {
+	s := site{dir: dir, code: dir, script: true}
+	if len(tree.Under(path.Join(dir, "src"))) > 0 {
+		s.code = path.Join(dir, "src")
+	}
+	for _, f := range tree.Named("tsconfig.json") {
+		if f == path.Join(dir, "tsconfig.json") {
+			s.script = false
+		}
+	}
+	return s
 }
 
 func (s *site) Path() string {
@@ -91,15 +100,18 @@ func (s *site) Next() string {
 // Apple site.
 func (s *site) Entries(target.Job) ([]edit.Entry, error) { return nil, nil }
 
-// Files wants each face under the name that code types. A name that no file can
-// have cannot be typed on Android either.
-func (s *site) Files(job target.Job) ([]target.File, error) {
+// Files wants each face as an asset of the Android part.
+func (s *site) Files(job target.Job) ([]target.File, error) { return s.place(job, assets, s.Title()) }
+
+// place wants each face under the name that code types; a PostScript name that no
+// file can have gets another, and the code tells the platforms apart.
+func (s *site) place(job target.Job, folder, title string) ([]target.File, error) {
 	var out []target.File
 	for _, f := range job.Faces {
-		if target.FileBase(f.ID()) != f.ID() {
-			return nil, &target.SiteError{Site: s.Title(), Expected: "PostScript names that can be file names", Found: fmt.Sprintf("%q", face.Short(f.ID())), Cure: "strike that face, and enrol it again with --mend-names"}
+		if f.PostScript == "" {
+			return nil, &target.SiteError{Site: title, Expected: "a PostScript name in each face", Found: fmt.Sprintf("none in %q", face.Short(f.Full)), Cure: "strike that face, and enrol it again with --mend-names"}
 		}
-		out = append(out, target.File{Path: path.Join(s.dir, assets, f.ID()+f.Ext), Copy: f.ID()})
+		out = append(out, target.File{Path: path.Join(s.dir, folder, target.FileBase(f.ID())+f.Ext), Copy: f.ID()})
 	}
 	return out, nil
 }
@@ -109,7 +121,7 @@ var typescriptText string
 
 var typescriptTemplate = template.Must(template.New("AppType.tsx").Parse(typescriptText))
 
-type faceLine struct{ Member, Literal string }
+type faceLine struct{ Member, Literal, Android string }
 
 type roleLine struct {
 	Name, Plain, Face, Size, About string
@@ -122,6 +134,7 @@ func (s *site) Code(job target.Job) ([]target.File, error) {
 	}
 	data := struct {
 		Script     bool
+		Select     bool // some names differ between the platforms
 		Faces      []faceLine
 		Roles      []roleLine
 		FixedRoles []string
@@ -137,7 +150,11 @@ func (s *site) Code(job target.Job) ([]target.File, error) {
 		}
 		f := job.Faces[i]
 		members[f.ID()] = n
-		data.Faces = append(data.Faces, faceLine{n, literal(f.ID())})
+		line := faceLine{Member: n, Literal: literal(f.ID())}
+		if base := target.FileBase(f.ID()); base != f.ID() {
+			line.Android, data.Select = literal(base), true
+		}
+		data.Faces = append(data.Faces, line)
 	}
 	for _, r := range job.Roles {
 		data.Roles = append(data.Roles, roleLine{

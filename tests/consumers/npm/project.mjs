@@ -7,13 +7,14 @@ const require = createRequire(path.join(process.env.NOTARIA_NPM, "package.json")
 const xcode = require("xcode");
 const project = xcode.project(process.argv[2]);
 project.parseSync();
+const bare = (s) => (s ?? "").replace(/^"(.*)"$/, "$1");
 const sections = project.hash.project.objects;
 const objects = {};
 for (const [isa, section] of Object.entries(sections)) {
   for (const [id, o] of Object.entries(section)) {
     if (id.endsWith("_comment")) continue;
     if (objects[id]) throw new Error(`twice: ${id}`);
-    if (o.isa !== isa) throw new Error(`${id}: isa ${o.isa} in section ${isa}`);
+    if (bare(o.isa) !== isa) throw new Error(`${id}: isa ${o.isa} in section ${isa}`);
     objects[id] = o;
   }
 }
@@ -27,7 +28,6 @@ for (const [id, o] of Object.entries(objects)) {
   for (const key of lists) for (const e of Array.isArray(o[key]) ? o[key] : []) ref(`${id}.${key}`, e.value ?? e);
   for (const key of singles) ref(`${id}.${key}`, o[key]);
 }
-const bare = (s) => (s ?? "").replace(/^"(.*)"$/, "$1");
 const grouped = new Set(Object.values(objects).flatMap((o) => (o.children ?? []).map((c) => c.value)));
 const targets = {};
 for (const o of Object.values(objects)) {

@@ -1,0 +1,126 @@
+package edit
+
+import (
+	"encoding/json"
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/require"
+)
+
+const appFile = "kiosk/app.json"
+
+func fontEntries(values ...string) []Entry {
+	var out []Entry
+	for _, v := range values {
+		out = append(out, Entry{File: appFile, Syntax: SyntaxAppJSON, Place: "fonts", Value: v})
+	}
+	return out
+}
+
+func TestAppJSONShapes(t *testing.T) {
+	shapes := map[string]string{
+		"no plugins":            "{\n  \"expo\": {\n    \"name\": \"kiosk\",\n    \"slug\": \"kiosk\"\n  }\n}\n",
+		"an empty expo":         "{\"expo\": {}}",
+		"empty plugins":         "{\n  \"expo\": {\n    \"plugins\": []\n  }\n}\n",
+		"other plugins":         "{\n  \"expo\": {\n    \"plugins\": [\n      \"expo-router\",\n      [\"expo-x\", {\"a\": 1}]\n    ],\n    \"z\": true\n  }\n}\n",
+		"on one line":           "{\"expo\":{\"plugins\":[\"expo-router\"],\"z\":1}}",
+		"the bare name":         "{\n  \"expo\": {\n    \"plugins\": [\n      \"expo-font\",\n      \"expo-router\"\n    ]\n  }\n}\n",
+		"empty properties":      "{\n\t\"expo\": {\n\t\t\"plugins\": [\n\t\t\t[\"expo-font\", {}]\n\t\t]\n\t}\n}\n",
+		"properties of others":  "{\n  \"expo\": {\n    \"plugins\": [\n      [\n        \"expo-font\",\n        {\n          \"android\": {\"fonts\": []}\n        }\n      ]\n    ]\n  }\n}\n",
+		"fonts of theirs":       "{\n  \"expo\": {\n    \"plugins\": [\n      [\"expo-font\", {\"fonts\": [\"./Theirs.ttf\"]}]\n    ]\n  }\n}\n",
+		"an empty list":         "{\n  \"expo\": {\n    \"plugins\": [\n      [\"expo-font\", {\"fonts\": [ ]}]\n    ]\n  }\n}\n",
+		"CRLF":                  "{\r\n  \"expo\": {\r\n    \"name\": \"kiosk\"\r\n  }\r\n}\r\n",
+		"with remarks":          "{\n  // ours\n  \"expo\": { /* the \"plugins\": [] come below */\n    \"plugins\": [\"expo-router\"] // more\n  }\n}\n",
+		"four spaces, no end":   "{\n    \"expo\": {\n        \"name\": \"kiosk\"\n    }\n}",
+		"unicode and a mark":    "\ufeff{\"expo\": {\"name\": \"Fähre \\u2693\"}}",
+		"fonts on lines theirs": "{\n  \"expo\": {\n    \"plugins\": [\n      [\n        \"expo-font\",\n        {\n          \"fonts\": [\n            \"./Theirs.ttf\"\n          ]\n        }\n      ]\n    ]\n  }\n}\n",
+	}
+	entries := fontEntries("./assets/fonts/SkerrySans-Regular.ttf", "./assets/fonts/SkerrySans-Bold.ttf", `./odd "1" <&>.ttf`)
+	for name, doc := range shapes {
+		t.Run(name, func(t *testing.T) {
+			thereAndBack(t, SyntaxAppJSON, []byte(doc), entries, func(out []byte) {
+				var read struct {
+					Expo struct{ Plugins []any }
+				}
+				plain := strings.TrimPrefix(string(out), "\ufeff")
+				if name == "with remarks" {
+					plain = string(BlankComments([]byte(plain)))
+				}
+				require.NoError(t, json.Unmarshal([]byte(plain), &read), "%s", out)
+				var fonts []any
+				for _, p := range read.Expo.Plugins {
+					if l, ok := p.([]any); ok && l[0] == "expo-font" {
+						fonts = l[1].(map[string]any)["fonts"].([]any)
+					}
+				}
+				for _, e := range entries {
+					require.Contains(t, fonts, e.Value, "%s", out)
+				}
+				require.Equal(t, strings.Contains(doc, "router"), strings.Contains(string(out), "router"))
+			})
+		})
+	}
+}
+
+func TestAppJSONLooksAsByHand(t *testing.T) {
+	out, _, err := Reconcile(appFile, SyntaxAppJSON, []byte("{\n  \"expo\": {\n    \"name\": \"kiosk\"\n  }\n}\n"), fontEntries("./a.ttf", "./b.ttf"), nil)
+	require.NoError(t, err)
+	require.Equal(t, `{
+  "expo": {
+    "name": "kiosk",
+    "plugins": [
+      [
+        "expo-font",
+        {
+          "fonts": [
+            "./a.ttf",
+            "./b.ttf"
+          ]
+        }
+      ]
+    ]
+  }
+}
+`, string(out))
+}
+
+func TestAppJSONRefusals(t *testing.T) {
+	for want, doc := range map[string]string{
+		`an object "expo"`:          `{"name": "x"}`,
+		`a list under "plugins"`:    `{"expo": {"plugins": {}}}`,
+		"an object of properties":   `{"expo": {"plugins": [["expo-font", []]]}}`,
+		`a list under "fonts"`:      `{"expo": {"plugins": [["expo-font", {"fonts": "a"}]]}}`,
+		"it twice":                  `{"expo": {"plugins": ["expo-font", "expo-font"]}}`,
+		"a key in quotes":           `{expo: {}}`,
+		"app.json:2: expected ','":  "{\"expo\": {}\n\"x\": 1}",
+		"a value, found \"]":        `{"expo": {"plugins": [1,]}}`,
+		"the end of the file":       `{"expo": {}} x`,
+		"at most 64 levels":         strings.Repeat("[", 100),
+		"a string":                  "{\"expo",
+		"found the end of the file": `{"expo": `,
+	} {
+		t.Run(want, func(t *testing.T) {
+			_, _, err := Reconcile(appFile, SyntaxAppJSON, []byte(doc), fontEntries("a"), nil)
+			require.ErrorContains(t, err, want)
+		})
+	}
+}
+
+func FuzzAppJSON(f *testing.F) {
+	f.Add(`{"expo": {"plugins": ["expo-font", [1, {"a": "b\n"}]]}}`, "./a.ttf")
+	f.Add("{\n  \"expo\": {\n    \"plugins\": [[\"expo-font\", {\"fonts\": []}]]\n  }\n}\n", "./a.ttf")
+	f.Fuzz(func(t *testing.T, doc, value string) {
+		out, owned, err := Reconcile(appFile, SyntaxAppJSON, []byte(doc), fontEntries(value), nil)
+		if err != nil {
+			return
+		}
+		back, _, err := Reconcile(appFile, SyntaxAppJSON, out, nil, owned)
+		if err != nil {
+			t.Fatalf("%v\n%s", err, out)
+		}
+		if value != "" && string(back) != doc && len(owned) > 0 {
+			t.Fatalf("%q became %q", doc, back)
+		}
+	})
+}

@@ -1,0 +1,5 @@
+import {registerRootComponent} from 'expo';
+
+import {Desk} from './Desk';
+
+registerRootComponent(Desk);
