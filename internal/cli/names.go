@@ -242,24 +242,32 @@ func (a *app) printFamily(found []intake.Found, faces []face.Face) {
 	a.table(t)
 }
 
-// printTypes shows what to type; a platform whose word is always the PostScript
-// name needs no column of its own when the terminal is narrow.
+// printTypes shows what to type on each platform.
 func (a *app) printTypes(faces []face.Face) {
 	a.say("\n%s", a.paint.strong("Type this"))
-	t := table{}
+	t := table{rows: make([][]string, len(faces))}
+	var columns [][]string // platforms that take the same strings share one
 	for _, tg := range all.Targets {
-		t.head = append(t.head, tg.About().Title)
-	}
-	for _, f := range faces {
-		var row []string
-		for _, tg := range all.Targets {
+		var column []string
+		for _, f := range faces {
 			s := cell(f.Type[tg.About().Name])
 			if s == "" {
 				s = "(nothing works)"
 			}
-			row = append(row, s)
+			column = append(column, s)
 		}
-		t.rows = append(t.rows, row)
+		title := tg.About().Title
+		if i := slices.IndexFunc(columns, func(c []string) bool { return slices.Equal(c, column) }); i >= 0 {
+			t.head[i] += ", " + title
+			continue
+		}
+		columns = append(columns, column)
+		t.head = append(t.head, title)
+	}
+	for i := range faces {
+		for _, c := range columns {
+			t.rows[i] = append(t.rows[i], c[i])
+		}
 	}
 	a.table(t)
 	for _, tg := range all.Targets {

@@ -89,6 +89,9 @@ func parsePubspec(file string, doc []byte) (p *pubspec, err error) {
 	if len(doc) > maxPubspec {
 		return nil, p.fail(0, fmt.Sprintf("at most %d bytes", maxPubspec), strconv.Itoa(len(doc)))
 	}
+	if i := strings.IndexByte(text, '\r'); i >= 0 {
+		return nil, p.fail(strings.Count(text[:i], "\n"), "lines that end in LF or CR LF", "a CR alone")
+	}
 	defer func() {
 		if r := recover(); r != nil { // the parser is not ours, and this text is anybody's
 			p, err = nil, &Error{file, 0, "YAML", "something that the parser cannot take", "mend it by hand, then register again"}
@@ -344,6 +347,9 @@ func (p *pubspec) family(name string) *pubspecFamily {
 
 // replace gives the document with lines [from, to) exchanged, parsed anew.
 func (p *pubspec) replace(from, to int, lines []string) (*pubspec, error) {
+	if from < 0 || to < from || to > len(p.lines) {
+		return nil, p.fail(0, "YAML whose lines can be told", "something else")
+	}
 	var b strings.Builder
 	for _, l := range p.lines[:from] {
 		b.WriteString(l)
