@@ -3,6 +3,7 @@ package cli
 import (
 	"context"
 	"fmt"
+	"slices"
 
 	"github.com/spf13/cobra"
 
@@ -162,10 +163,25 @@ func (a *app) printRegistered(plan *notary.Plan, set *change.Set) {
 	}
 	a.say("")
 	for _, s := range plan.Sites {
+		if !touches(s, set) {
+			continue // what did not change needs no next step
+		}
 		a.say("%s  %s", a.paint.strong(cell(s.Site.Title())), a.paint.faint(plural(countCopies(s), "font")+" in place"))
 		a.say("  Next: %s", s.Site.Next())
 	}
 	a.say("\nThen: notaria check")
+}
+
+// touches says whether a set changes anything of a site.
+func touches(s notary.SitePlan, set *change.Set) bool {
+	own := map[string]bool{}
+	for _, f := range s.Files {
+		own[f.Path] = true
+	}
+	for _, e := range s.Entries {
+		own[e.File] = true
+	}
+	return slices.ContainsFunc(set.Files, func(f change.File) bool { return own[f.Path] })
 }
 
 func countCopies(s notary.SitePlan) int {
