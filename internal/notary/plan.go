@@ -143,7 +143,7 @@ func (p *Project) Changes(ctx context.Context, plan *Plan, opt Options) (*change
 }
 
 func (p *Project) addChanges(ctx context.Context, set *change.Set, plan *Plan, opt Options) error {
-	w := &writer{p: p, set: set, opt: opt, content: map[string][]byte{}, wanted: map[string]bool{}}
+	w := &writer{p: p, set: set, opt: opt, content: map[string]original{}, wanted: map[string]bool{}}
 	want := map[string][]edit.Entry{}
 	for _, s := range plan.Sites {
 		for _, f := range s.Files {
@@ -174,24 +174,39 @@ type writer struct {
 	p       *Project
 	set     *change.Set
 	opt     Options
-	content map[string][]byte // originals, read once for all sites
+	content map[string]original // read once for all sites
 	wanted  map[string]bool
+}
+
+// original is what a planned file should hold.
+type original struct {
+	content []byte
+	sum     string
+}
+
+func (w *writer) original(f target.File) (original, error) {
+	if f.Copy == "" {
+		return original{f.Content, change.Sum(f.Content)}, nil
+	}
+	o, ok := w.content[f.Copy]
+	if !ok {
+		b, err := w.p.Content(f)
+		if err != nil {
+			return o, err
+		}
+		o = original{b, change.Sum(b)}
+		w.content[f.Copy] = o
+	}
+	return o, nil
 }
 
 // file sees to one planned file.
 func (w *writer) file(platform string, f target.File) error {
-	content := f.Content
-	if f.Copy != "" {
-		var ok bool
-		if content, ok = w.content[f.Copy]; !ok {
-			var err error
-			if content, err = w.p.Content(f); err != nil {
-				return err
-			}
-			w.content[f.Copy] = content
-		}
+	o, err := w.original(f)
+	if err != nil {
+		return err
 	}
-	exists, equal, sum, err := same(w.set, f.Path, content)
+	exists, equal, sum, err := same(w.set, f.Path, o.content)
 	if err != nil {
 		return err
 	}
@@ -199,12 +214,14 @@ func (w *writer) file(platform string, f target.File) error {
 	switch {
 	case equal && !mine:
 		return nil // somebody put the very same file there: theirs
+	case equal && written.SHA256 == o.sum && written.Target == platform:
+		return nil // nothing to do
 	case exists && !equal && !w.opt.Overwrite && !mine:
 		return &ConflictError{f.Path, "another file of that name", "move it away, or register with --overwrite"}
 	case exists && !equal && !w.opt.Overwrite && sum != written.SHA256:
 		return &ConflictError{f.Path, "it changed by another hand", "keep your change elsewhere (roles and sizes belong into notaria.toml), then register with --overwrite"}
 	}
-	return w.p.write(w.set, platform, f.Path, content)
+	return w.p.writeSummed(w.set, platform, f.Path, o.content, o.sum)
 }
 
 // dropFiles removes what Notaria once wrote for sites and nobody wants now.

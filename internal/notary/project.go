@@ -166,6 +166,12 @@ func (p *Project) Job() (target.Job, error) {
 // write puts a file of Notaria's own into a set and on the ledger; platform is
 // the target that it is for, or "".
 func (p *Project) write(set *change.Set, platform, name string, content []byte) error {
+	return p.writeSummed(set, platform, name, content, change.Sum(content))
+}
+
+// writeSummed is write for content whose SHA-256 is known: a face goes to many
+// sites and is hashed once.
+func (p *Project) writeSummed(set *change.Set, platform, name string, content []byte, sum string) error {
 	for dir := path.Dir(name); dir != "."; dir = path.Dir(dir) {
 		if _, err := os.Lstat(filepath.Join(p.Root, filepath.FromSlash(dir))); err != nil && !contains(p.Ledger.Folders, dir) {
 			p.Ledger.Folders = append(p.Ledger.Folders, dir)
@@ -174,7 +180,7 @@ func (p *Project) write(set *change.Set, platform, name string, content []byte) 
 	if err := set.Write(name, content); err != nil {
 		return err
 	}
-	p.record(registry.Written{Path: name, SHA256: change.Sum(content), Target: platform})
+	p.record(registry.Written{Path: name, SHA256: sum, Target: platform})
 	return nil
 }
 
@@ -263,7 +269,8 @@ func contains(list []string, s string) bool {
 	return false
 }
 
-// same says whether a file of the project has exactly this content.
+// same says whether a file of the project has exactly this content, and for one
+// that has another, the SHA-256 of that.
 func same(set *change.Set, name string, content []byte) (exists, equal bool, sum string, err error) {
 	old, err := set.Read(name)
 	if errors.Is(err, fs.ErrNotExist) {
@@ -272,5 +279,8 @@ func same(set *change.Set, name string, content []byte) (exists, equal bool, sum
 	if err != nil {
 		return false, false, "", err
 	}
-	return true, bytes.Equal(old, content), change.Sum(old), nil
+	if bytes.Equal(old, content) {
+		return true, true, "", nil
+	}
+	return true, false, change.Sum(old), nil
 }
