@@ -209,3 +209,18 @@ func FuzzZip(f *testing.F) {
 		_, _ = Gather(context.Background(), []string{name}, Options{})
 	})
 }
+
+func FuzzTar(f *testing.F) {
+	var b bytes.Buffer
+	w := tar.NewWriter(&b)
+	require.NoError(f, w.WriteHeader(&tar.Header{Name: "a.ttf", Size: 4, Mode: 0o644, Typeflag: tar.TypeReg}))
+	_, err := w.Write([]byte("\x00\x01\x00\x00"))
+	require.NoError(f, err)
+	require.NoError(f, w.Close())
+	f.Add(b.Bytes())
+	f.Fuzz(func(t *testing.T, b []byte) {
+		name := filepath.Join(t.TempDir(), "f.tar")
+		require.NoError(t, os.WriteFile(name, b, 0o644))
+		_, _ = Gather(context.Background(), []string{name}, Options{})
+	})
+}

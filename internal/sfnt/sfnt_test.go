@@ -279,7 +279,7 @@ func FuzzOpen(f *testing.F) {
 	f.Fuzz(func(_ *testing.T, b []byte) { readAll(b) })
 }
 
-// seeds are fonts of the machine, for a fuzzing session; a plain test run needs
+// seeds are fonts of the machine, for a long fuzzing run; a plain test run needs
 // none.
 func seeds(f *testing.F) []string {
 	f.Helper()
@@ -333,4 +333,23 @@ func FuzzCoverage(f *testing.F) {
 func FuzzVariations(f *testing.F) {
 	f.Add([]byte("\x00\x01\x00\x00\x00\x10\x00\x02\x00\x01\x00\x14\x00\x00\x00\x04wght\x00\x64\x00\x00\x01\x90\x00\x00\x03\x84\x00\x00\x00\x00\x01\x00"))
 	f.Fuzz(func(_ *testing.T, b []byte) { _, _, _ = sfnt.ParseVariations(b) })
+}
+
+// FuzzTables hands the same bytes to the parser of every small table.
+func FuzzTables(f *testing.F) {
+	font := open(f, drawn(f, 3))
+	for _, tag := range []string{"head", "hhea", "maxp", "OS/2", "post"} {
+		b, err := font.Table(tag)
+		require.NoError(f, err)
+		f.Add(b[:min(len(b), 128)])
+	}
+	f.Add([]byte("\x00\x01\x00\x01\x00\x08\x00\x01\x00\x00\x00\x14\x00\x00\x00\x00\x00\x00\x01\x01wdth\x01\x04\x00\x01"))
+	f.Fuzz(func(_ *testing.T, b []byte) {
+		_, _ = sfnt.ParseHead(b)
+		_, _ = sfnt.ParseHhea(b)
+		_, _ = sfnt.ParseMaxp(b)
+		_, _ = sfnt.ParseOS2(b)
+		_, _ = sfnt.ParsePost(b)
+		_, _ = sfnt.ParseAxisNames(b)
+	})
 }
