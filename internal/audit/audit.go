@@ -159,6 +159,8 @@ func (a *auditor) entries(s notary.SitePlan, missing map[string]bool) error {
 		switch list[0].Syntax {
 		case edit.SyntaxPlist:
 			err = a.plist(s, file, doc, list, missing)
+		case edit.SyntaxAddFont:
+			err = a.addFont(s, file, doc, list, missing)
 		case edit.SyntaxAppJSON:
 			err = a.appJSON(s, file, doc, list, missing)
 		case edit.SyntaxPubspec:
@@ -207,6 +209,32 @@ func (a *auditor) plist(s notary.SitePlan, file string, doc []byte, list []edit.
 		if f, bad := a.namedFile(s, file, v, inApp, missing); bad {
 			f.Line = lines[i]
 			a.add(f)
+		}
+	}
+	return nil
+}
+
+// addFont compares the fonts that the program registers with the plan and the disk.
+func (a *auditor) addFont(s notary.SitePlan, file string, doc []byte, list []edit.Entry, missing map[string]bool) error {
+	fonts, err := edit.AddedFonts(file, doc)
+	if err != nil {
+		return err
+	}
+	files := map[string]bool{}
+	for _, f := range fonts {
+		files[f.File] = true
+		at := path.Join(s.Site.Path(), "Resources/Fonts", f.File)
+		if _, err := a.set.Read(at); err != nil && !missing[at] {
+			a.add(Finding{Rule: EntryNoFile, Target: s.Target.Name, File: file, Line: f.Line,
+				Message: fmt.Sprintf("%q is registered here, and there is no such file in Resources/Fonts", f.File),
+				Cause:   "the file was deleted or renamed, or the name is mistyped: the app says nothing and shows the system font", Cure: "correct the name, or take the line out"})
+		}
+	}
+	for _, e := range list {
+		if !files[e.Value] {
+			a.add(Finding{Rule: FileNoEntry, Target: s.Target.Name, File: file,
+				Message: fmt.Sprintf("ConfigureFonts does not register %s", e.Value),
+				Cause:   "a font is known by the alias that it is registered under, and by nothing else", Cure: "run: notaria register"})
 		}
 	}
 	return nil

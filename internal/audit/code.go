@@ -49,6 +49,12 @@ var reactUses = []use{
 	{" .ts .tsx .js .jsx ", regexp.MustCompile(`\bfontFamily:\s*"((?:[^"\\\n]|\\.)*)"`)},
 }
 
+// Uses by the alias of a face, in .NET MAUI.
+var mauiUses = []use{
+	{" .xaml ", regexp.MustCompile(`\bFontFamily="([^"{]*)"`)},
+	{" .cs ", regexp.MustCompile(`\bFontFamily\s*=\s*"((?:[^"\\\n]|\\.)*)"`)},
+}
+
 // styleObject is a flat object literal with a family in it.
 var (
 	styleObject = regexp.MustCompile(`\{[^{}]*\bfontFamily:[^{}]*\}`)
@@ -71,6 +77,8 @@ func (a *auditor) code(s notary.SitePlan) error {
 		uses, judge = flutterUses, a.flutterName
 	case "react-native", "expo":
 		uses, judge = reactUses, a.appleName
+	case "maui":
+		uses, judge = mauiUses, a.mauiName
 	default:
 		return nil
 	}
@@ -84,7 +92,7 @@ func (a *auditor) code(s notary.SitePlan) error {
 			continue // a link out of the project, or something huge: not code of ours to judge
 		}
 		clean := edit.BlankComments(src)
-		if ext == " .xml " {
+		if ext == " .xml " || ext == " .xaml " {
 			clean = blankXMLComments(src)
 		}
 		if s.Target.Name == "react-native" || s.Target.Name == "expo" {
@@ -210,6 +218,20 @@ func (a *auditor) androidName(s notary.SitePlan, typed string) (Finding, bool) {
 	}
 	return Finding{Rule: UnknownResource, Message: fmt.Sprintf("there is no font resource %q", typed),
 		Cause: "nothing of that name lies in res/font, so the build or the layout fails", Cure: cure(near, names)}, true
+}
+
+// mauiName judges an alias: ours, or one that the program registers itself.
+func (a *auditor) mauiName(s notary.SitePlan, typed string) (Finding, bool) {
+	if len(s.Entries) > 0 { // all are of one file
+		file := s.Entries[0].File
+		if doc, err := a.set.Read(file); err == nil {
+			fonts, _ := edit.AddedFonts(file, doc)
+			if slices.ContainsFunc(fonts, func(f edit.Registered) bool { return f.Alias == typed }) {
+				return Finding{}, false
+			}
+		}
+	}
+	return a.appleName(s, typed)
 }
 
 // weights finds styles that ask for a weight beside one face's name: there is no

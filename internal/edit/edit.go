@@ -19,6 +19,7 @@ import (
 // Syntaxes that entries can be kept in.
 const (
 	SyntaxPlist   = "plist"     // XML property list: Place is a key of the top dictionary
+	SyntaxAddFont = "addfont"   // MauiProgram.cs: Place is "alias:NAME", Value a file
 	SyntaxAppJSON = "appjson"   // Expo's app.json: Place is "fonts"
 	SyntaxPubspec = "pubspec"   // pubspec.yaml: Place is "family:NAME", Value an asset
 	SyntaxProject = "xcodeproj" // project.pbxproj: Place is "resources:TARGET" or "sources:TARGET"
@@ -69,6 +70,8 @@ func Reconcile(file, syntax string, doc []byte, want, owned []Entry) ([]byte, []
 		return reconcileProject(file, doc, want, owned)
 	case SyntaxPubspec:
 		return reconcilePubspec(file, doc, want, owned)
+	case SyntaxAddFont:
+		return reconcileAddFont(file, doc, want, owned)
 	case SyntaxAppJSON:
 		return reconcileAppJSON(file, doc, want, owned)
 	}

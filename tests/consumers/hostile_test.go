@@ -45,10 +45,11 @@ func renamed(t *testing.T, name string) []byte {
 // TestHostileNames enrols fonts with names that break careless writers and lets
 // every consumer judge what comes of them.
 func TestHostileNames(t *testing.T) {
-	need(t, "plparse", "python3", "javac", "kotlinc", "aapt", "aapt2", frameworkResources)
+	need(t, "plparse", "python3", "mcs", "javac", "kotlinc", "aapt", "aapt2", frameworkResources)
 	npmHome(t)
 	dir := filepath.Join(t.TempDir(), "skerry")
 	require.NoError(t, skerry.Place(dir))
+	require.NoError(t, os.CopyFS(filepath.Join(dir, "board"), os.DirFS("testdata/maui")))
 	before := snapshot(t, dir)
 	fonts := t.TempDir()
 	for i, name := range hostile {
@@ -98,6 +99,9 @@ func TestHostileNames(t *testing.T) {
 	for _, want := range []string{`= '\${x}';`, `= '\$x';`, `= '\'single\'';`, `= 'New\u{A}line';`} {
 		require.Contains(t, string(text), want)
 	}
+
+	require.Empty(t, ask(t, ".", "mcs", "-langversion:7", "-warnaserror", "-target:library", "-out:"+filepath.Join(t.TempDir(), "board.dll"),
+		"testdata/maui-stub.cs", filepath.Join(dir, "board/MauiProgram.cs"), filepath.Join(dir, "board/AppType.cs")))
 
 	typed := filepath.Join(dir, "kiosk")
 	write(t, filepath.Join(typed, "Use.tsx"), "import {faces} from './AppType';\nexport const name: string = faces.face1st;\n")

@@ -6,6 +6,7 @@ import (
 	"notaria/internal/target/android"
 	"notaria/internal/target/apple"
 	"notaria/internal/target/flutter"
+	"notaria/internal/target/maui"
 	"notaria/internal/target/reactnative"
 )
 
@@ -16,6 +17,7 @@ var Targets = []target.Target{
 	flutter.Target{},
 	reactnative.Target{},
 	reactnative.Expo{},
+	maui.Target{},
 }
 
 // Named finds a platform by its one-word name.
