@@ -81,6 +81,9 @@ func tidy(s string) string {
 }
 
 func unsafeRune(r rune) bool {
+	if r >= ' ' && r < 0x7f {
+		return false
+	}
 	return r != '\n' && unicode.IsControl(r) || unicode.Is(unicode.Bidi_Control, r) || r == utf8.RuneError || r == '\u2028' || r == '\u2029'
 }
 

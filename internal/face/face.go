@@ -185,8 +185,9 @@ func (f *Face) takeStyle(font *sfnt.Font, head sfnt.Head) []Problem {
 	if head.MacStyle&sfnt.MacItalic != 0 {
 		f.Slant = Italic
 	}
+	angle := 0.0
 	if post, err := font.Post(); err == nil {
-		f.FixedPitch = post.FixedPitch
+		f.FixedPitch, angle = post.FixedPitch, float64(post.ItalicAngle)/65536
 	}
 	o, err := font.OS2()
 	if err != nil {
@@ -209,10 +210,6 @@ func (f *Face) takeStyle(font *sfnt.Font, head sfnt.Head) []Problem {
 	f.Vendor = strings.TrimRight(strings.ToValidUTF8(o.Vendor, "?"), " \x00")
 	f.Category = category(o, f.FixedPitch)
 	f.Embedding = embedding(o.Embedding)
-	angle := 0.0
-	if post, err := font.Post(); err == nil {
-		angle = float64(post.ItalicAngle) / 65536
-	}
 	return f.contradictions(o, angle)
 }
 

@@ -116,9 +116,12 @@ var weightWords = []struct {
 	{"extrablack", 950}, {"ultrablack", 950}, {"thin", 100}, {"hairline", 100}, {"light", 300}, {"medium", 500}, {"demi", 600}, {"bold", 700}, {"black", 900}, {"heavy", 900},
 }
 
+// joinWords makes "Extra Bold" and "Extra-Bold" one word.
+var joinWords = strings.NewReplacer(" ", "", "-", "")
+
 // saidWeight is the weight that a style's name says, 0 if it says none.
 func saidWeight(style string) int {
-	low := strings.ToLower(strings.NewReplacer(" ", "", "-", "").Replace(style))
+	low := strings.ToLower(joinWords.Replace(style))
 	for _, w := range weightWords {
 		if strings.Contains(low, w.word) {
 			return w.weight
