@@ -65,12 +65,17 @@ func TestKilledRegister(t *testing.T) {
 	run(base, "enrol", filepath.Join(base, skerry.ArchiveName))
 	before := contents(t, base)
 
-	right := filepath.Join(t.TempDir(), "right")
-	require.NoError(t, os.CopyFS(right, os.DirFS(base)))
-	start := time.Now()
-	run(right, "register")
-	whole := time.Since(start)
-	after := contents(t, right)
+	// The longest of three whole runs is what the moments are drawn from.
+	var whole time.Duration
+	var after map[string]string
+	for i := range 3 {
+		right := filepath.Join(t.TempDir(), fmt.Sprint("right", i))
+		require.NoError(t, os.CopyFS(right, os.DirFS(base)))
+		start := time.Now()
+		run(right, "register")
+		whole = max(whole, time.Since(start))
+		after = contents(t, right)
+	}
 
 	dice := rand.New(rand.NewSource(1))
 	states := map[string]int{}
