@@ -28,7 +28,7 @@ const (
 
 // gcPercent lets a short-lived program collect its garbage less often: reading
 // thousands of fonts leaves some 20 MiB of it.
-const gcPercent = 400
+const gcPercent = 250
 
 // version is set by the release build.
 var version = "development"

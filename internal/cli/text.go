@@ -60,13 +60,7 @@ func columns(w io.Writer) int {
 // tidy makes untrusted text safe for a terminal: control characters, and signs
 // that change the direction of text, become visible.
 func tidy(s string) string {
-	clean := true
-	for _, r := range s {
-		if unsafeRune(r) {
-			clean = false
-		}
-	}
-	if clean {
+	if isPlain(s) || !strings.ContainsFunc(s, unsafeRune) {
 		return s
 	}
 	var b strings.Builder
@@ -80,19 +74,34 @@ func tidy(s string) string {
 	return b.String()
 }
 
-func unsafeRune(r rune) bool {
-	if r >= ' ' && r < 0x7f {
-		return false
+// isPlain is the quick way for what most names are: printable ASCII.
+func isPlain(s string) bool {
+	for i := range len(s) {
+		if s[i] < ' ' || s[i] > '~' {
+			return false
+		}
 	}
+	return true
+}
+
+func unsafeRune(r rune) bool {
 	return r != '\n' && unicode.IsControl(r) || unicode.Is(unicode.Bidi_Control, r) || r == utf8.RuneError || r == '\u2028' || r == '\u2029'
 }
 
 // line is tidy for a sentence that stays on its line.
-func line(s string) string { return tidy(strings.ReplaceAll(s, "\n", " ")) }
+func line(s string) string {
+	if isPlain(s) {
+		return s
+	}
+	return tidy(strings.ReplaceAll(s, "\n", " "))
+}
 
 // cell is line for a table, where no name may be endless.
 func cell(s string) string {
 	s = line(s)
+	if len(s) <= 120 {
+		return s
+	}
 	if r := []rune(s); len(r) > 120 {
 		s = string(r[:119]) + "…"
 	}
@@ -101,6 +110,9 @@ func cell(s string) string {
 
 // span is the number of columns that text takes on a terminal.
 func span(s string) int {
+	if isPlain(s) {
+		return len(s)
+	}
 	n := 0
 	for _, r := range s {
 		if r < 0x300 {

@@ -162,18 +162,22 @@ func Gather(ctx context.Context, paths []string, opt Options) (Haul, error) {
 	}
 	results := make([]read, len(fonts))
 	g, ctx := errgroup.WithContext(ctx)
-	g.SetLimit(2 * runtime.GOMAXPROCS(0))
-	var done atomic.Int64
-	for i, src := range fonts {
+	var next, done atomic.Int64
+	for range min(2*runtime.GOMAXPROCS(0), len(fonts)) { // workers that stay: a stack grows once
 		g.Go(func() error {
-			if err := ctx.Err(); err != nil {
-				return err
+			for {
+				i := int(next.Add(1)) - 1
+				if i >= len(fonts) {
+					return nil
+				}
+				if err := ctx.Err(); err != nil {
+					return err
+				}
+				results[i].faces, results[i].problems = readFaces(fonts[i], opt)
+				if opt.Progress != nil {
+					opt.Progress(int(done.Add(1)), len(fonts))
+				}
 			}
-			results[i].faces, results[i].problems = readFaces(src, opt)
-			if opt.Progress != nil {
-				opt.Progress(int(done.Add(1)), len(fonts))
-			}
-			return nil
 		})
 	}
 	if err := g.Wait(); err != nil {

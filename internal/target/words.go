@@ -119,11 +119,12 @@ const maxBase = 80
 // PlainBase is FileBase without digits: two names can give one.
 func PlainBase(name string) string {
 	s := strings.Map(func(r rune) rune {
-		if r < 0x80 && (unicode.IsLetter(r) || unicode.IsDigit(r) || strings.ContainsRune("-_.", r)) {
+		switch {
+		case r >= 'a' && r <= 'z', r >= 'A' && r <= 'Z', r >= '0' && r <= '9', r == '-', r == '_', r == '.':
 			return r
 		}
 		return '-'
-	}, name)
+	}, name) // gives name itself, without a copy, where nothing changes
 	if s = strings.Trim(s, "-."); len(s) > maxBase {
 		s = s[:maxBase]
 	}
