@@ -1,0 +1,137 @@
+package notary
+
+import (
+	"context"
+	"os"
+	"path/filepath"
+	"testing"
+
+	"github.com/stretchr/testify/require"
+
+	"notaria/internal/intake"
+	"notaria/internal/skerry"
+	"notaria/internal/target"
+	"notaria/internal/target/all"
+)
+
+// project is the sample, and all that its archive holds.
+func project(t *testing.T) (*Project, intake.Haul) {
+	t.Helper()
+	root := filepath.Join(t.TempDir(), "skerry")
+	require.NoError(t, skerry.Place(root))
+	opt := intake.Options{Digest: true}
+	haul, err := intake.Gather(context.Background(), []string{filepath.Join(root, skerry.ArchiveName)}, opt)
+	require.NoError(t, err)
+	p, err := Open(root)
+	require.NoError(t, err)
+	return p, haul
+}
+
+func TestFindRoot(t *testing.T) {
+	root := t.TempDir()
+	deep := filepath.Join(root, "a/b")
+	require.NoError(t, os.MkdirAll(deep, 0o755))
+	got, err := FindRoot(deep)
+	require.NoError(t, err)
+	require.Equal(t, deep, got, "no registry: the folder itself")
+	require.NoError(t, os.WriteFile(filepath.Join(root, "notaria.toml"), nil, 0o644))
+	got, err = FindRoot(deep)
+	require.NoError(t, err)
+	require.Equal(t, root, got)
+}
+
+func TestChoice(t *testing.T) {
+	tests := []struct {
+		name  string
+		c     Choice
+		taken []string
+		fails string
+	}{
+		{"all", Choice{}, []string{"SkerrySans-Light", "SkerrySans-Regular", "SkerrySans-Italic", "SkerrySans-Bold"}, ""},
+		{"by style, however written", Choice{Styles: []string{"BOLD", "light"}}, []string{"SkerrySans-Light", "SkerrySans-Bold"}, ""},
+		{"regular is not what old platforms call the light", Choice{Styles: []string{"regular"}}, []string{"SkerrySans-Regular"}, ""},
+		{"by family", Choice{Families: []string{"skerry sans"}, Styles: []string{"italic"}}, []string{"SkerrySans-Italic"}, ""},
+		{"a style that is not there", Choice{Styles: []string{"bold", "heavy"}}, nil, `a style or family "heavy"`},
+		{"a family that is not there", Choice{Families: []string{"Capstan Slab"}}, nil, `"Capstan Slab"`},
+		{"a role for several", Choice{As: "body"}, nil, "one face for --as"},
+		{"a role of a bad name", Choice{Styles: []string{"bold"}, As: "My Role"}, nil, "a role name"},
+	}
+	for _, tt := range tests {
+		t.Run(tt.name, func(t *testing.T) {
+			p, haul := project(t)
+			e, err := p.Enrol(context.Background(), haul, tt.c)
+			if tt.fails != "" {
+				require.ErrorContains(t, err, tt.fails)
+				return
+			}
+			require.NoError(t, err)
+			var taken []string
+			for _, f := range e.Taken {
+				taken = append(taken, f.Face.PostScript)
+			}
+			require.Equal(t, tt.taken, taken)
+			require.Equal(t, 4, len(e.Taken)+len(e.Left))
+		})
+	}
+}
+
+func TestRolesAtFirst(t *testing.T) {
+	p, haul := project(t)
+	_, err := p.Enrol(context.Background(), haul, Choice{Styles: []string{"light", "bold"}})
+	require.NoError(t, err)
+	require.Equal(t, "SkerrySans-Light", p.Registry.Roles["body"].Face, "the plainest there is")
+	require.Equal(t, "SkerrySans-Bold", p.Registry.Roles["heading"].Face)
+	_, err = p.Enrol(context.Background(), haul, Choice{Styles: []string{"italic"}, As: "heading"})
+	require.NoError(t, err)
+	require.Equal(t, "SkerrySans-Italic", p.Registry.Roles["heading"].Face, "a role that is there takes another face")
+	require.Equal(t, 28.0, p.Registry.Roles["heading"].Size)
+}
+
+// One plan: applying it makes the same plan find nothing to do.
+func TestPlanIsItsOwnEnd(t *testing.T) {
+	ctx := context.Background()
+	p, haul := project(t)
+	e, err := p.Enrol(ctx, haul, Choice{})
+	require.NoError(t, err)
+	require.NoError(t, e.Set.Apply(ctx))
+	for i := range 2 {
+		p, err = Open(p.Root)
+		require.NoError(t, err)
+		require.True(t, p.Found)
+		plan, err := p.Plan(ctx, all.Targets)
+		require.NoError(t, err)
+		require.Len(t, plan.Sites, 4)
+		set, err := p.Changes(ctx, plan, Options{})
+		require.NoError(t, err)
+		require.Equal(t, i == 1, set.Empty())
+		require.NoError(t, set.Apply(ctx))
+	}
+	require.NoError(t, os.Remove(filepath.Join(p.Root, "type/SkerrySans-Bold.ttf")))
+	p, err = Open(p.Root)
+	require.NoError(t, err)
+	_, err = p.Plan(ctx, all.Targets)
+	require.ErrorContains(t, err, "type/SkerrySans-Bold.ttf: expected the original of SkerrySans-Bold, found no file")
+	_, err = p.Strike(ctx, all.Targets, []string{"Nobody"})
+	require.ErrorContains(t, err, `"Nobody"`)
+}
+
+func TestOnePlaceOneFace(t *testing.T) {
+	plan := &Plan{Sites: []SitePlan{{Files: []target.File{{Path: "a/Bold.ttf", Copy: "A"}, {Path: "a/bold.ttf", Copy: "B"}}}}}
+	require.ErrorContains(t, plan.distinct(), "found two")
+}
+
+func TestTreePassesOverWhatOthersMade(t *testing.T) {
+	root := t.TempDir()
+	for _, f := range []string{"app/x.txt", "node_modules/x.txt", ".git/x.txt", "ios/Pods/x.txt"} {
+		full := filepath.Join(root, f)
+		require.NoError(t, os.MkdirAll(filepath.Dir(full), 0o755))
+		require.NoError(t, os.WriteFile(full, nil, 0o644))
+	}
+	require.NoError(t, os.Symlink(root, filepath.Join(root, "app/loop")))
+	tree, err := ReadTree(root)
+	require.NoError(t, err)
+	require.Equal(t, []string{"app/x.txt"}, tree.Named("x.txt"))
+	require.Equal(t, []string{"app/loop", "app/x.txt"}, tree.Under("app"))
+	_, err = tree.Read("../x")
+	require.Error(t, err)
+}
