@@ -11,6 +11,7 @@ import (
 	"errors"
 	"fmt"
 	"math"
+	"slices"
 	"strings"
 
 	"notaria/internal/sfnt"
@@ -177,7 +178,7 @@ var widths = [...]float64{50, 62.5, 75, 87.5, 100, 112.5, 125, 150, 200}
 // takeStyle reads weight, width, slant, category and embedding. A font without
 // OS/2 (old Apple fonts) is judged by its head table alone.
 func (f *Face) takeStyle(font *sfnt.Font, head sfnt.Head) []Problem {
-	f.Weight, f.Width, f.Slant, f.Category = 400, 100, Upright, "unknown"
+	f.Weight, f.Width, f.Slant, f.Category = 400, 100, Upright, saidCategory(f.Family)
 	f.Embedding = "installable"
 	if head.MacStyle&sfnt.MacBold != 0 {
 		f.Weight = 700
@@ -208,7 +209,9 @@ func (f *Face) takeStyle(font *sfnt.Font, head sfnt.Head) []Problem {
 		f.Slant = Italic
 	}
 	f.Vendor = strings.TrimRight(strings.ToValidUTF8(o.Vendor, "?"), " \x00")
-	f.Category = category(o, f.FixedPitch)
+	if c := category(o, f.FixedPitch); c != "unknown" {
+		f.Category = c
+	}
 	f.Embedding = embedding(o.Embedding)
 	return f.contradictions(o, angle)
 }
@@ -248,6 +251,25 @@ func category(o sfnt.OS2, fixed bool) string {
 		return "slab"
 	case serif >= 2 && serif <= 10:
 		return "serif"
+	}
+	return "unknown"
+}
+
+// categoryWords are what families call themselves, the more telling words first:
+// a "Sans Mono" is a mono.
+var categoryWords = []struct{ word, category string }{
+	{"mono", "mono"}, {"monospace", "mono"}, {"typewriter", "mono"}, {"symbol", "symbol"}, {"symbols", "symbol"}, {"icons", "symbol"}, {"emoji", "symbol"},
+	{"dingbats", "symbol"}, {"script", "script"}, {"handwriting", "script"}, {"slab", "slab"}, {"display", "display"}, {"sans", "sans"}, {"gothic", "sans"}, {"serif", "serif"},
+}
+
+// saidCategory goes by the words of a family's name, for the many fonts whose
+// PANOSE is empty. A name that says nothing stays unknown.
+func saidCategory(family string) string {
+	words := strings.FieldsFunc(strings.ToLower(family), func(r rune) bool { return r == ' ' || r == '-' || r == '_' })
+	for _, c := range categoryWords {
+		if slices.Contains(words, c.word) {
+			return c.category
+		}
 	}
 	return "unknown"
 }

@@ -142,16 +142,27 @@ func TestContradictions(t *testing.T) {
 	}
 }
 
+// The altered font is a Skerry Sans, which its name says where PANOSE is silent.
 func TestCategoryAndWidth(t *testing.T) {
 	for _, tt := range []struct {
 		panose [10]byte
 		want   string
-	}{{[10]byte{2, 11}, "sans"}, {[10]byte{2, 6}, "slab"}, {[10]byte{2, 3}, "serif"}, {[10]byte{3}, "script"}, {[10]byte{4}, "display"}, {[10]byte{5}, "symbol"}, {[10]byte{2, 11, 5, 9}, "mono"}, {[10]byte{}, "unknown"}, {[10]byte{2, 0}, "unknown"}} {
+	}{{[10]byte{2, 11}, "sans"}, {[10]byte{2, 6}, "slab"}, {[10]byte{2, 3}, "serif"}, {[10]byte{3}, "script"}, {[10]byte{4}, "display"}, {[10]byte{5}, "symbol"}, {[10]byte{2, 11, 5, 9}, "mono"}, {[10]byte{}, "sans"}, {[10]byte{2, 0}, "sans"}} {
 		f, _ := read(t, altered(t, func(tables map[string][]byte) {
 			tables["OS/2"] = sfnt.OS2{WeightClass: 400, WidthClass: 3, Panose: tt.panose}.Bytes()
 		}))
 		require.Equal(t, tt.want, f.Category, "%v", tt.panose)
 		require.Equal(t, 75.0, f.Width)
+	}
+}
+
+func TestCategoryBySaying(t *testing.T) {
+	for family, want := range map[string]string{"Beacon Sans Mono": "mono", "Capstan Slab": "slab", "Lantern": "unknown", "Serifa": "unknown", "Harbour Sans-Serif": "sans", "Deck Icons": "symbol"} {
+		f, _ := read(t, altered(t, func(tables map[string][]byte) {
+			tables["name"], _ = sfnt.Names{win(1, family), win(2, "Regular"), win(6, "X-Regular")}.Bytes()
+			tables["OS/2"] = sfnt.OS2{WeightClass: 400}.Bytes()
+		}))
+		require.Equal(t, want, f.Category, family)
 	}
 }
 
