@@ -4,6 +4,7 @@ import (
 	"context"
 	"fmt"
 	"path"
+	"slices"
 	"sort"
 	"strings"
 
@@ -394,7 +395,7 @@ func (p *Project) Strike(ctx context.Context, targets []target.Target, names []s
 			return nil, &EnrolError{fmt.Sprintf("an enrolled face or family %q", n), "only " + strings.Join(p.Registry.FaceNames(), ", "), "use one of those"}
 		}
 		for _, id := range found {
-			if !contains(ids, id) {
+			if !slices.Contains(ids, id) {
 				ids = append(ids, id)
 			}
 		}

@@ -15,6 +15,7 @@ import (
 	"os"
 	"path"
 	"path/filepath"
+	"slices"
 
 	"notaria/internal/change"
 	"notaria/internal/face"
@@ -173,7 +174,7 @@ func (p *Project) write(set *change.Set, platform, name string, content []byte) 
 // sites and is hashed once.
 func (p *Project) writeSummed(set *change.Set, platform, name string, content []byte, sum string) error {
 	for dir := path.Dir(name); dir != "."; dir = path.Dir(dir) {
-		if _, err := os.Lstat(filepath.Join(p.Root, filepath.FromSlash(dir))); err != nil && !contains(p.Ledger.Folders, dir) {
+		if _, err := os.Lstat(filepath.Join(p.Root, filepath.FromSlash(dir))); err != nil && !slices.Contains(p.Ledger.Folders, dir) {
 			p.Ledger.Folders = append(p.Ledger.Folders, dir)
 		}
 	}
@@ -258,15 +259,6 @@ func (p *Project) seal(set *change.Set) error {
 		set.Files[i].Account = set.Files[i].Path == registry.LedgerName
 	}
 	return nil
-}
-
-func contains(list []string, s string) bool {
-	for _, v := range list {
-		if v == s {
-			return true
-		}
-	}
-	return false
 }
 
 // same says whether a file of the project has exactly this content, and for one

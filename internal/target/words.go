@@ -133,3 +133,27 @@ func PlainBase(name string) string {
 	}
 	return s
 }
+
+// Quoted writes a string literal between two quotes q, as C-like languages do: a
+// backslash before the quote, itself and the signs of also; everything that is
+// not printable ASCII in the language's own form, which escape gives.
+func Quoted(s string, q rune, also string, escape func(r rune) string) string {
+	var b strings.Builder
+	b.WriteRune(q)
+	for _, r := range s {
+		switch {
+		case r == q || r == '\\' || strings.ContainsRune(also, r):
+			b.WriteByte('\\')
+			b.WriteRune(r)
+		case r < 0x20 || r >= 0x7f:
+			b.WriteString(escape(r))
+		default:
+			b.WriteRune(r)
+		}
+	}
+	b.WriteRune(q)
+	return b.String()
+}
+
+// Braced is the escape of Swift, Dart and JavaScript: \u{1F6A2}.
+func Braced(r rune) string { return fmt.Sprintf(`\u{%X}`, r) }

@@ -6,6 +6,7 @@ package apple
 import (
 	"fmt"
 	"path"
+	"slices"
 	"sort"
 	"strings"
 
@@ -78,7 +79,7 @@ func (Target) Sites(tree target.Tree) ([]target.Site, error) {
 		}
 		for i, t := range s.targets {
 			s.targets[i].InfoPlists = s.real(tree, t.InfoPlists)
-			if contains(t.InfoPlists, partial(t)) {
+			if slices.Contains(t.InfoPlists, partial(t)) {
 				s.targets[i].InfoPlists = nil // ours: the build still makes the rest
 			}
 		}
@@ -104,20 +105,11 @@ func clean(dir string) string {
 func (s *site) real(tree target.Tree, list []string) []string {
 	var out []string
 	for _, p := range list {
-		if at := path.Join(s.root, p); contains(tree.Named(path.Base(p)), at) {
+		if at := path.Join(s.root, p); slices.Contains(tree.Named(path.Base(p)), at) {
 			out = append(out, p)
 		}
 	}
 	return out
-}
-
-func contains(list []string, s string) bool {
-	for _, v := range list {
-		if v == s {
-			return true
-		}
-	}
-	return false
 }
 
 // partial is the Info.plist that Notaria makes for a target whose build makes
@@ -267,20 +259,4 @@ func textStyle(size float64) (swift, uikit string) {
 }
 
 // literal writes a Swift string literal.
-func literal(s string) string {
-	var b strings.Builder
-	b.WriteByte('"')
-	for _, r := range s {
-		switch {
-		case r == '"' || r == '\\':
-			b.WriteByte('\\')
-			b.WriteRune(r)
-		case r < 0x20 || r == 0x7f || r >= 0x80:
-			fmt.Fprintf(&b, `\u{%X}`, r)
-		default:
-			b.WriteRune(r)
-		}
-	}
-	b.WriteByte('"')
-	return b.String()
-}
+func literal(s string) string { return target.Quoted(s, '"', "", target.Braced) }

@@ -8,6 +8,7 @@ import (
 	"fmt"
 	"path"
 	"regexp"
+	"slices"
 	"strings"
 	"text/template"
 
@@ -145,7 +146,7 @@ func (s *site) Code(job target.Job) ([]target.File, error) {
 	}
 	var names, families []string
 	for _, f := range job.Faces {
-		if !contains(families, family(f)) {
+		if !slices.Contains(families, family(f)) {
 			families = append(families, family(f))
 			names = append(names, target.Camel(target.Words(family(f))))
 		}
@@ -213,29 +214,4 @@ func member(name, kind string) string {
 }
 
 // literal writes a Dart string literal.
-func literal(s string) string {
-	var b strings.Builder
-	b.WriteByte('\'')
-	for _, r := range s {
-		switch {
-		case r == '\'' || r == '\\' || r == '$':
-			b.WriteByte('\\')
-			b.WriteRune(r)
-		case r < 0x20 || r >= 0x7f:
-			fmt.Fprintf(&b, `\u{%X}`, r)
-		default:
-			b.WriteRune(r)
-		}
-	}
-	b.WriteByte('\'')
-	return b.String()
-}
-
-func contains(list []string, s string) bool {
-	for _, v := range list {
-		if v == s {
-			return true
-		}
-	}
-	return false
-}
+func literal(s string) string { return target.Quoted(s, '\'', "$", target.Braced) }

@@ -183,20 +183,4 @@ func key(s string) string {
 }
 
 // literal writes a JavaScript string in single quotes.
-func literal(s string) string {
-	var b strings.Builder
-	b.WriteByte('\'')
-	for _, r := range s {
-		switch {
-		case r == '\'' || r == '\\':
-			b.WriteByte('\\')
-			b.WriteRune(r)
-		case r < 0x20 || r >= 0x7f:
-			fmt.Fprintf(&b, `\u{%X}`, r)
-		default:
-			b.WriteRune(r)
-		}
-	}
-	b.WriteByte('\'')
-	return b.String()
-}
+func literal(s string) string { return target.Quoted(s, '\'', "", target.Braced) }
