@@ -207,7 +207,7 @@ func (r *runner) undo() error {
 		}
 	}
 	for i := len(r.j.Folders) - 1; i >= 0; i-- {
-		_ = os.Remove(r.full(r.j.Folders[i])) // stays if something else is in it
+		removeFolder(r.full(r.j.Folders[i]))
 	}
 	if err := errors.Join(errs...); err != nil {
 		return fmt.Errorf("putting the files back: %w", err)
@@ -264,7 +264,7 @@ func (r *runner) tidy() error {
 	sort.Sort(sort.Reverse(sort.StringSlice(prune)))
 	for _, d := range prune {
 		if full, err := Inside(r.root, d); err == nil {
-			_ = os.Remove(full) // a folder with something in it stays
+			removeFolder(full)
 		}
 	}
 	for dir := range r.folders() {
@@ -384,6 +384,14 @@ func (r *runner) trusted() error {
 		}
 	}
 	return nil
+}
+
+// removeFolder takes an empty folder away. One with something in it stays, and so
+// does a file: the names come from accounts that anybody may have edited.
+func removeFolder(full string) {
+	if info, err := os.Lstat(full); err == nil && info.IsDir() {
+		_ = os.Remove(full)
+	}
 }
 
 func ignoreMissing(err error) error {

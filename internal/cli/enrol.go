@@ -35,7 +35,7 @@ name that is taken is a conflict, and nothing is overwritten.`,
 	c.Flags().StringSliceVar(&choice.Families, "family", nil, "only these `families`")
 	c.Flags().StringVar(&choice.As, "as", "", "the `role` that the one chosen face takes in the app's code")
 	c.Flags().BoolVar(&choice.MendNames, "mend-names", false, "take a copy with a legal PostScript name of faces whose name will not do")
-	c.Flags().BoolVar(&choice.Variable, "variable", false, "take variable files even where static cuts lie beside them")
+	c.Flags().BoolVar(&choice.Variable, "variable", false, "take a family's variable files where static cuts lie beside them (else the static cuts)")
 	c.Flags().BoolVar(&dry, "dry-run", false, "show what would change, and change nothing")
 	return c
 }
@@ -46,7 +46,7 @@ type enrolDoc struct {
 	Project  string         `json:"project"`
 	Taken    []takenDoc     `json:"taken"`
 	Left     []face.Face    `json:"left"`
-	Static   []face.Face    `json:"left_for_static"`
+	Beside   []face.Face    `json:"left_for_other_form"`
 	Licences []string       `json:"licences"`
 	Roles    []string       `json:"roles"`
 	Changed  []string       `json:"changed"`
@@ -96,7 +96,7 @@ func (a *app) runEnrol(ctx context.Context, paths []string, choice notary.Choice
 }
 
 func enrolAnswer(p *notary.Project, e *notary.Enrolment, haul intake.Haul) enrolDoc {
-	doc := enrolDoc{Schema: "notaria/enrol/1", Project: p.Root, Taken: []takenDoc{}, Left: append([]face.Face{}, e.Left...), Static: append([]face.Face{}, e.Static...),
+	doc := enrolDoc{Schema: "notaria/enrol/1", Project: p.Root, Taken: []takenDoc{}, Left: append([]face.Face{}, e.Left...), Beside: append([]face.Face{}, e.Beside...),
 		Licences: append([]string{}, e.Licences...), Roles: append([]string{}, e.Roles...), Changed: []string{}, Problems: append([]face.Problem{}, haul.Problems...)}
 	for _, t := range e.Taken {
 		doc.Taken = append(doc.Taken, takenDoc{t.Face, t.File, t.Had, t.Mended})
@@ -127,8 +127,12 @@ func (a *app) printEnrolment(p *notary.Project, e *notary.Enrolment, haul intake
 			a.say("mended    %-28s its own PostScript name would not do", k.Face.PostScript)
 		}
 	}
-	for _, f := range e.Static {
-		a.say("static    %-28s left for the static cuts beside it (--variable takes it)", cell(f.Family)+" (variable)")
+	for _, f := range e.Beside {
+		if f.Variable {
+			a.say("static    %-28s left for the static cuts beside it (--variable takes it)", cell(f.Family)+" (variable)")
+		} else {
+			a.say("variable  %-28s left for the variable file beside it", cell(f.Family+" "+f.Style))
+		}
 	}
 	for _, l := range e.Licences {
 		a.say("licence   %-28s %s", "goes along", l)

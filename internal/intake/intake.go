@@ -109,7 +109,6 @@ type Haul struct {
 // source is a file on disk or an entry of an archive.
 type source struct {
 	shown, name, archive string
-	given                bool   // named by the user, not met on the way
 	entry                opener // of an archive; nil for a file on disk
 	size                 int64  // of the entry, as the archive says
 }
@@ -269,7 +268,7 @@ func (h *Haul) scan(path string) ([]source, error) {
 	case !info.Mode().IsRegular():
 		return nil, &RefusedError{"special", "a font file", "a device or pipe", "name a file"}
 	default:
-		return []source{{shown: path, name: filepath.Base(path), given: true}}, nil
+		return []source{{shown: path, name: filepath.Base(path)}}, nil
 	}
 }
 

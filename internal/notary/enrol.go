@@ -23,8 +23,8 @@ type Choice struct {
 	// MendNames takes a copy with a legal PostScript name of each face that has
 	// none, or one that will not do everywhere.
 	MendNames bool
-	// Variable takes a variable file even where static cuts of its family lie
-	// beside it.
+	// Variable takes a family's variable files where its static cuts lie beside
+	// them; without it, the static cuts are taken.
 	Variable bool
 }
 
@@ -32,7 +32,7 @@ type Choice struct {
 type Enrolment struct {
 	Taken    []Taken
 	Left     []face.Face // found, but not chosen
-	Static   []face.Face // variable files left for the static cuts beside them
+	Beside   []face.Face // variable files left for the static cuts beside them, or the other way
 	Licences []string    // project-relative
 	Roles    []string    // new ones, and those that took another face
 	Sizes    []float64   // of the roles, in their order
@@ -83,7 +83,7 @@ func (c Choice) choose(haul intake.Haul, e *Enrolment) ([]intake.Found, error) {
 	used := map[string]bool{}
 	seen := map[string]intake.Found{}
 	named := c.namedStyles(haul.Faces)
-	static := c.staticFamilies(haul.Faces)
+	both := familiesInBothForms(haul.Faces)
 	for _, f := range haul.Faces {
 		style := c.wantsStyle(f.Face, used, named)
 		family := matches(c.Families, used, f.Family, f.LegacyFamily)
@@ -91,8 +91,8 @@ func (c Choice) choose(haul intake.Haul, e *Enrolment) ([]intake.Found, error) {
 			e.Left = append(e.Left, f.Face)
 			continue
 		}
-		if f.Variable && static[f.Family] {
-			e.Static = append(e.Static, f.Face)
+		if both[f.Family] && f.Variable != c.Variable {
+			e.Beside = append(e.Beside, f.Face)
 			continue
 		}
 		if c.MendNames && f.NeedsMending() {
@@ -134,16 +134,19 @@ func (c Choice) namedStyles(faces []intake.Found) map[string]bool {
 	return named
 }
 
-// staticFamilies is the set of families that have static cuts among the faces
-// that are wanted: the apps served today take those, one file a style.
-func (c Choice) staticFamilies(faces []intake.Found) map[string]bool {
-	out := map[string]bool{}
+// familiesInBothForms is the set of families that come as a variable file and as
+// static cuts: an app takes one form, for the two share names and weigh twice.
+func familiesInBothForms(faces []intake.Found) map[string]bool {
+	static, variable, both := map[string]bool{}, map[string]bool{}, map[string]bool{}
 	for _, f := range faces {
-		if !c.Variable && !f.Variable {
-			out[f.Family] = true
+		if f.Variable {
+			variable[f.Family] = true
+		} else {
+			static[f.Family] = true
 		}
+		both[f.Family] = static[f.Family] && variable[f.Family]
 	}
-	return out
+	return both
 }
 
 // wantsStyle goes by the style's own name, and by weight and slant only where a
