@@ -22,6 +22,7 @@ func TestMain(m *testing.M) {
 func TestScripts(t *testing.T) {
 	testscript.Run(t, testscript.Params{
 		Dir:                 "script",
+		UpdateScripts:       os.Getenv("NOTARIA_UPDATE") != "", // read the difference before it is committed
 		RequireExplicitExec: true,
 		Cmds: map[string]func(*testscript.TestScript, bool, []string){
 			"skerry":  placeSample,

@@ -6,6 +6,7 @@
 package audit
 
 import (
+	"bytes"
 	"context"
 	"errors"
 	"fmt"
@@ -18,6 +19,7 @@ import (
 	"notaria/internal/change"
 	"notaria/internal/edit"
 	"notaria/internal/notary"
+	"notaria/internal/target"
 )
 
 // The rules' ids.
@@ -50,6 +52,7 @@ var Rules = []struct{ ID, Looks string }{
 type Finding struct {
 	Rule    string `json:"rule"`
 	Target  string `json:"target"`
+	Site    string `json:"site"` // the app's path
 	File    string `json:"file"`
 	Line    int    `json:"line,omitempty"`
 	Message string `json:"message"`
@@ -73,6 +76,7 @@ func Check(ctx context.Context, p *notary.Project, plan *notary.Plan) ([]Finding
 		if err := ctx.Err(); err != nil {
 			return nil, err
 		}
+		before := len(a.found)
 		missing, err := a.files(s)
 		if err != nil {
 			return nil, err
@@ -82,6 +86,9 @@ func Check(ctx context.Context, p *notary.Project, plan *notary.Plan) ([]Finding
 		}
 		if err := a.code(s); err != nil {
 			return nil, err
+		}
+		for i := range a.found[before:] {
+			a.found[before+i].Site = s.Site.Path()
 		}
 	}
 	sort.SliceStable(a.found, func(i, j int) bool {
@@ -160,13 +167,17 @@ func (a *auditor) entries(s notary.SitePlan, missing map[string]bool) error {
 		case edit.SyntaxPlist:
 			err = a.plist(s, file, doc, list, missing)
 		case edit.SyntaxAddFont:
-			err = a.addFont(s, file, doc, list, missing)
+			err = a.addFont(s, file, doc, list)
 		case edit.SyntaxAppJSON:
 			err = a.appJSON(s, file, doc, list, missing)
 		case edit.SyntaxPubspec:
 			err = a.pubspec(s, file, doc, list, missing)
 		case edit.SyntaxProject:
 			err = a.project(s, file, doc, list, missing)
+		case edit.SyntaxByHand:
+			a.byHand(s, file, doc, list)
+		default:
+			a.lines(s, file, doc, list)
 		}
 		if err != nil {
 			return err
@@ -179,6 +190,10 @@ func (a *auditor) entries(s notary.SitePlan, missing map[string]bool) error {
 var fontEndings = map[string]bool{".ttf": true, ".otf": true, ".ttc": true}
 
 func (a *auditor) plist(s notary.SitePlan, file string, doc []byte, list []edit.Entry, missing map[string]bool) error {
+	list, err := a.plistStrings(s, file, doc, list)
+	if err != nil || len(list) == 0 {
+		return err
+	}
 	values, lines, err := edit.PlistArray(file, doc, list[0].Place)
 	if err != nil {
 		return err
@@ -214,8 +229,57 @@ func (a *auditor) plist(s notary.SitePlan, file string, doc []byte, list []edit.
 	return nil
 }
 
+// plistStrings compares the strings among the planned entries, and returns the
+// others.
+func (a *auditor) plistStrings(s notary.SitePlan, file string, doc []byte, list []edit.Entry) ([]edit.Entry, error) {
+	var rest []edit.Entry
+	for _, e := range list {
+		key, isString := strings.CutPrefix(e.Place, edit.PlaceString)
+		if !isString {
+			rest = append(rest, e)
+			continue
+		}
+		have, line, err := edit.PlistString(file, doc, key)
+		if err != nil {
+			return nil, err
+		}
+		if have != e.Value {
+			a.add(Finding{Rule: FileNoEntry, Target: s.Target.Name, File: file, Line: line,
+				Message: fmt.Sprintf("%s is %q, and the fonts land in %q", key, have, e.Value),
+				Cause:   "a Mac app loads the fonts of this one folder of its resources", Cure: "run: notaria register"})
+		}
+	}
+	return rest, nil
+}
+
+// byHand looks whether a person wrote what Notaria cannot.
+func (a *auditor) byHand(s notary.SitePlan, file string, doc []byte, list []edit.Entry) {
+	for _, e := range list {
+		if !edit.Holds(doc, e.Value) {
+			a.add(Finding{Rule: FileNoEntry, Target: s.Target.Name, File: file,
+				Message: fmt.Sprintf("%s does not name %s", path.Base(file), e.Value),
+				Cause:   "the file is a program, into which Notaria does not write", Cure: "add by hand: " + e.Place})
+		}
+	}
+}
+
+// lines looks for what stands in a manifest as elements or lines of code.
+func (a *auditor) lines(s notary.SitePlan, file string, doc []byte, list []edit.Entry) {
+	for _, e := range list {
+		out, _, err := edit.Reconcile(file, e.Syntax, doc, []edit.Entry{e}, nil)
+		f := Finding{Rule: FileNoEntry, Target: s.Target.Name, File: file, Message: fmt.Sprintf("%s does not hold %s", path.Base(file), e.Value),
+			Cause: "without it the build does not take the font in, or the app does not know of it", Cure: "run: notaria register"}
+		if err != nil {
+			f.Cure = err.Error()
+		}
+		if err != nil || !bytes.Equal(out, doc) {
+			a.add(f)
+		}
+	}
+}
+
 // addFont compares the fonts that the program registers with the plan and the disk.
-func (a *auditor) addFont(s notary.SitePlan, file string, doc []byte, list []edit.Entry, missing map[string]bool) error {
+func (a *auditor) addFont(s notary.SitePlan, file string, doc []byte, list []edit.Entry) error {
 	fonts, err := edit.AddedFonts(file, doc)
 	if err != nil {
 		return err
@@ -223,10 +287,10 @@ func (a *auditor) addFont(s notary.SitePlan, file string, doc []byte, list []edi
 	files := map[string]bool{}
 	for _, f := range fonts {
 		files[f.File] = true
-		at := path.Join(s.Site.Path(), "Resources/Fonts", f.File)
-		if _, err := a.set.Read(at); err != nil && !missing[at] {
+		there := slices.ContainsFunc(a.p.Tree.Under(path.Join(s.Site.Path(), "Resources")), func(p string) bool { return path.Base(p) == f.File })
+		if planned := slices.ContainsFunc(s.Files, func(p target.File) bool { return path.Base(p.Path) == f.File }); !there && !planned {
 			a.add(Finding{Rule: EntryNoFile, Target: s.Target.Name, File: file, Line: f.Line,
-				Message: fmt.Sprintf("%q is registered here, and there is no such file in Resources/Fonts", f.File),
+				Message: fmt.Sprintf("%q is registered here, and there is no such file below Resources", f.File),
 				Cause:   "the file was deleted or renamed, or the name is mistyped: the app says nothing and shows the system font", Cure: "correct the name, or take the line out"})
 		}
 	}
@@ -360,6 +424,9 @@ func (a *auditor) project(s notary.SitePlan, file string, doc []byte, list []edi
 			f.Rule = FileNoEntry
 			f.Message = fmt.Sprintf("the target %s does not set %s", name, e.Value)
 			f.Cause = "without it the build does not take in the Info.plist that names the fonts"
+		case "membership":
+			f.Message = fmt.Sprintf("%s lies in a folder that is taken in as it is, and is no exception for the target %s", e.Value, name)
+			f.Cause = "another target's folder gives up only the files that are named, and an Info.plist in a target's own folder stops the build"
 		case "reference":
 			f.Message = fmt.Sprintf("%s is on disk, but not in the project", e.Value)
 			f.Cause = "a file that only lies in the folder is not built into the app"

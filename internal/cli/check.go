@@ -54,7 +54,7 @@ func (a *app) runCheck(ctx context.Context) error {
 	if a.json {
 		doc := checkDoc{Schema: "notaria/check/1", Project: p.Root, Sites: []siteDoc{}, Findings: append([]audit.Finding{}, found...)}
 		for _, s := range plan.Sites {
-			doc.Sites = append(doc.Sites, siteDoc{s.Target.Name, s.Site.Path(), s.Site.Next()})
+			doc.Sites = append(doc.Sites, newSiteDoc(s))
 		}
 		err = a.printJSON(doc)
 	} else {
@@ -83,10 +83,10 @@ func (a *app) printFindings(p *notary.Project, plan *notary.Plan, found []audit.
 	}
 	bySite := map[string]int{}
 	for _, f := range found {
-		bySite[f.Target]++
+		bySite[f.Target+" "+f.Site]++
 	}
 	for _, s := range plan.Sites {
-		if n := bySite[s.Target.Name]; n > 0 {
+		if n := bySite[s.Target.Name+" "+s.Site.Path()]; n > 0 {
 			a.say("%s  %s", a.paint.bad("not yet "), cell(s.Site.Title())+": "+plural(n, "finding"))
 			continue
 		}

@@ -16,6 +16,7 @@ import (
 	"github.com/spf13/cobra"
 
 	"notaria/internal/notary"
+	"notaria/internal/target/all"
 )
 
 // Exit codes.
@@ -175,10 +176,13 @@ func (a *app) open() (*notary.Project, error) {
 		}
 	}
 	p, err := notary.Open(root)
-	if err == nil && p.Mended {
+	if err != nil {
+		return nil, err
+	}
+	if p.Mended {
 		fmt.Fprintln(a.err, "notaria: an earlier run was cut off; it has been brought to an end first")
 	}
-	return p, err
+	return p, p.Known(all.Targets)
 }
 
 // openEnrolled loads a project that must hold faces already.

@@ -4,6 +4,7 @@ import (
 	"context"
 	"fmt"
 	"slices"
+	"strings"
 
 	"github.com/spf13/cobra"
 
@@ -23,6 +24,10 @@ func (a *app) register() *cobra.Command {
 code generated. All of it happens or none of it; a run that was cut off is ended
 by the next. A second run changes nothing.
 
+What somebody registered by hand is left as it is and used as it is: a face that
+an app has already is not put there a second time. With --take-over it counts as
+Notaria's from then on.
+
 With --dry-run the changes are printed as a diff, and the exit code is 1 if there
 are any.`,
 		Args: noArgs,
@@ -32,6 +37,7 @@ are any.`,
 	}
 	c.Flags().BoolVar(&dry, "dry-run", false, "print the changes as a diff, and change nothing")
 	c.Flags().StringVar(&opt.Only, "only", "", "only this `target`: see notaria targets")
+	c.Flags().BoolVar(&opt.TakeOver, "take-over", false, "count as Notaria's what somebody registered by hand in the same way, so that strike takes it off, too")
 	c.Flags().BoolVar(&opt.Overwrite, "overwrite", false, "take the place of files that somebody else wrote or changed")
 	return c
 }
@@ -43,12 +49,35 @@ type registerDoc struct {
 	DryRun  bool        `json:"dry_run"`
 	Sites   []siteDoc   `json:"sites"`
 	Changes []changeDoc `json:"changes"`
+	// ByHand is what a person must add to files into which Notaria does not write.
+	ByHand []taskDoc `json:"by_hand"`
+}
+
+type taskDoc struct {
+	File string `json:"file"`
+	Add  string `json:"add"`
 }
 
 type siteDoc struct {
 	Target string `json:"target"`
 	Path   string `json:"path"`
 	Next   string `json:"next"`
+	// Short are the parts of roles that the app's code cannot say.
+	Short []shortDoc `json:"not_expressed"`
+}
+
+func newSiteDoc(s notary.SitePlan) siteDoc {
+	d := siteDoc{s.Target.Name, s.Site.Path(), s.Site.Next(), []shortDoc{}}
+	for _, x := range s.Short {
+		d.Short = append(d.Short, shortDoc(x))
+	}
+	return d
+}
+
+type shortDoc struct {
+	Role string `json:"role"`
+	Part string `json:"part"`
+	Why  string `json:"why"`
 }
 
 type changeDoc struct {
@@ -91,13 +120,22 @@ func (a *app) runRegister(ctx context.Context, dry bool, opt notary.Options) err
 			return err
 		}
 	}
+	tasks, err := p.Tasks(plan)
+	if err != nil {
+		return err
+	}
 	switch {
 	case a.json:
-		err = a.printJSON(answer("notaria/register/1", p, plan, set, dry))
+		doc := answer("notaria/register/1", p, plan, set, dry)
+		for _, t := range tasks {
+			doc.ByHand = append(doc.ByHand, taskDoc(t))
+		}
+		err = a.printJSON(doc)
 	case dry:
 		err = a.printDiff(set)
 	default:
 		a.printRegistered(plan, set)
+		a.printTasks(tasks)
 	}
 	if err == nil && dry && !set.Empty() {
 		return findings
@@ -106,9 +144,9 @@ func (a *app) runRegister(ctx context.Context, dry bool, opt notary.Options) err
 }
 
 func answer(schema string, p *notary.Project, plan *notary.Plan, set *change.Set, dry bool) registerDoc {
-	doc := registerDoc{Schema: schema, Project: p.Root, DryRun: dry, Sites: []siteDoc{}, Changes: []changeDoc{}}
+	doc := registerDoc{Schema: schema, Project: p.Root, DryRun: dry, Sites: []siteDoc{}, Changes: []changeDoc{}, ByHand: []taskDoc{}}
 	for _, s := range plan.Sites {
-		doc.Sites = append(doc.Sites, siteDoc{s.Target.Name, s.Site.Path(), s.Site.Next()})
+		doc.Sites = append(doc.Sites, newSiteDoc(s))
 	}
 	for _, f := range set.Files {
 		doc.Changes = append(doc.Changes, changeDoc{f.Path, kind(f), len(f.After)})
@@ -167,9 +205,34 @@ func (a *app) printRegistered(plan *notary.Plan, set *change.Set) {
 			continue // what did not change needs no next step
 		}
 		a.say("%s  %s", a.paint.strong(cell(s.Site.Title())), a.paint.faint(plural(countCopies(s), "font")+" in place"))
-		a.say("  Next: %s", s.Site.Next())
+		a.say("  Next: %s", line(s.Site.Next()))
+		a.printShort(s.Short)
 	}
 	a.say("\nThen: notaria check")
+}
+
+func (a *app) printTasks(tasks []notary.Task) {
+	for _, t := range tasks {
+		a.say("\n%s  %s is a program, into which Notaria does not write. Add this:", a.paint.warn("By hand"), cell(t.File))
+		a.say("  %s", line(t.Add))
+	}
+}
+
+// printShort says what an app's code cannot say of the roles, the roles of one
+// reason together.
+func (a *app) printShort(list []target.Shortfall) {
+	roles := map[target.Shortfall][]string{}
+	var order []target.Shortfall
+	for _, x := range list {
+		reason := target.Shortfall{Part: x.Part, Why: x.Why}
+		if roles[reason] == nil {
+			order = append(order, reason)
+		}
+		roles[reason] = append(roles[reason], x.Role)
+	}
+	for _, x := range order {
+		a.say("  %s %s of %s: %s", a.paint.warn("Not said:"), x.Part, strings.Join(roles[x], ", "), x.Why)
+	}
 }
 
 // touches says whether a set changes anything of a site.

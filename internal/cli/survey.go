@@ -4,13 +4,14 @@ import (
 	"context"
 	"fmt"
 	"path"
-	"sort"
+	"slices"
 	"strings"
 
 	"github.com/spf13/cobra"
 
 	"notaria/internal/audit"
 	"notaria/internal/notary"
+	"notaria/internal/target"
 	"notaria/internal/target/all"
 )
 
@@ -51,13 +52,26 @@ type surveySiteDoc struct {
 	Wanted  int    `json:"files_wanted"`
 	Missing int    `json:"findings"`
 	Problem string `json:"problem,omitempty"`
+	// Registered are the fonts that the app's manifests name now.
+	Registered []registeredDoc `json:"registered"`
+}
+
+// registeredDoc is a font as a manifest names it. By is "notaria" or "other".
+type registeredDoc struct {
+	Manifest string `json:"manifest"`
+	Line     int    `json:"line,omitempty"`
+	Value    string `json:"value"`
+	File     string `json:"file,omitempty"`
+	There    bool   `json:"file_there"`
+	By       string `json:"by"`
 }
 
 // surveyFontDoc is a font file below the project's folder. Origin is "original",
 // "notaria" (a copy that is on the ledger) or "other".
 type surveyFontDoc struct {
-	File   string `json:"file"`
-	Origin string `json:"origin"`
+	File       string `json:"file"`
+	Origin     string `json:"origin"`
+	Registered bool   `json:"registered"` // some app's manifest names it
 }
 
 func (a *app) runSurvey(ctx context.Context) error {
@@ -78,6 +92,15 @@ func (a *app) runSurvey(ctx context.Context) error {
 	if doc.Sites, err = surveySites(ctx, p); err != nil {
 		return err
 	}
+	named := map[string]bool{}
+	for _, s := range doc.Sites {
+		for _, r := range s.Registered {
+			named[r.File] = true
+		}
+	}
+	for i := range doc.Fonts {
+		doc.Fonts[i].Registered = named[doc.Fonts[i].File]
+	}
 	if a.json {
 		return a.printJSON(doc)
 	}
@@ -90,21 +113,15 @@ func (a *app) runSurvey(ctx context.Context) error {
 func surveySites(ctx context.Context, p *notary.Project) ([]surveySiteDoc, error) {
 	out := []surveySiteDoc{}
 	for _, t := range all.Targets {
-		sites, err := t.Sites(p.Tree)
+		sites, err := p.Sites(t)
 		if err != nil {
-			out = append(out, surveySiteDoc{Target: t.About().Name, Problem: err.Error()})
+			out = append(out, surveySiteDoc{Target: t.About().Name, Problem: err.Error(), Registered: []registeredDoc{}})
 			continue
 		}
 		for _, s := range sites {
-			d := surveySiteDoc{Target: t.About().Name, Path: s.Path()}
-			if plan, err := p.PlanSite(t, s); err != nil {
-				d.Problem = err.Error()
-			} else {
-				found, err := audit.Check(ctx, p, plan)
-				if err != nil {
-					return nil, err
-				}
-				d.Wanted, d.Missing = len(plan.Sites[0].Files), len(found)
+			d, err := surveySite(ctx, p, t, s)
+			if err != nil {
+				return nil, err
 			}
 			out = append(out, d)
 		}
@@ -112,9 +129,32 @@ func surveySites(ctx context.Context, p *notary.Project) ([]surveySiteDoc, error
 	return out, nil
 }
 
-// surveyEndings are the files that count as fonts.
-const surveyEndings = " .ttf .otf .ttc .otc .woff .woff2 "
+func surveySite(ctx context.Context, p *notary.Project, t target.Target, s target.Site) (surveySiteDoc, error) {
+	d := surveySiteDoc{Target: t.About().Name, Path: s.Path(), Registered: []registeredDoc{}}
+	held, err := s.Held()
+	if err != nil {
+		d.Problem = err.Error()
+		return d, nil
+	}
+	for _, h := range held {
+		r := registeredDoc{Manifest: h.Manifest, Line: h.Line, Value: h.Value, File: h.File, By: "other"}
+		r.There = h.File != "" && p.Tree.Has(h.File)
+		if _, ours := p.Ledger.Wrote(h.File); ours {
+			r.By = "notaria"
+		}
+		d.Registered = append(d.Registered, r)
+	}
+	plan, err := p.PlanSite(t, s)
+	if err != nil {
+		d.Problem = err.Error()
+		return d, nil
+	}
+	found, err := audit.Check(ctx, p, plan)
+	d.Wanted, d.Missing = len(plan.Sites[0].Files), len(found)
+	return d, err
+}
 
+// surveyFonts lists the font files of the tree, and whose each is.
 func surveyFonts(p *notary.Project) []surveyFontDoc {
 	originals := map[string]bool{}
 	for _, f := range p.Registry.Faces {
@@ -122,7 +162,7 @@ func surveyFonts(p *notary.Project) []surveyFontDoc {
 	}
 	out := []surveyFontDoc{}
 	for _, f := range p.Tree.Under("") {
-		if !strings.Contains(surveyEndings, " "+strings.ToLower(path.Ext(f))+" ") {
+		if !slices.Contains(notary.FontEndings, strings.ToLower(path.Ext(f))) {
 			continue
 		}
 		origin := "other"
@@ -131,7 +171,7 @@ func surveyFonts(p *notary.Project) []surveyFontDoc {
 		} else if ours {
 			origin = "notaria"
 		}
-		out = append(out, surveyFontDoc{f, origin})
+		out = append(out, surveyFontDoc{File: f, Origin: origin})
 	}
 	return out
 }
@@ -151,25 +191,45 @@ func (a *app) printSurvey(p *notary.Project, doc surveyDoc) {
 	}
 	a.say("\n%s", a.paint.strong(plural(len(doc.Sites), "app")))
 	for _, s := range doc.Sites {
-		state := a.paint.good("registered, all well")
-		switch {
-		case s.Problem != "":
-			state = a.paint.bad("cannot be served: ") + line(s.Problem)
-		case len(doc.Faces) == 0:
-			state = "nothing enrolled for it yet"
-		case s.Missing > 0:
-			state = a.paint.warn(plural(s.Missing, "finding") + ": see notaria check")
-		}
-		a.say("  %-8s %-40s %s", s.Target, cell(s.Path), state)
+		a.printSurveySite(s, len(doc.Faces) == 0)
 	}
-	byOrigin := map[string][]string{}
+	byOrigin := map[string][]surveyFontDoc{}
 	for _, f := range doc.Fonts {
-		byOrigin[f.Origin] = append(byOrigin[f.Origin], f.File)
+		byOrigin[f.Origin] = append(byOrigin[f.Origin], f)
 	}
 	a.say("\n%s  %s, %s", a.paint.strong(plural(len(doc.Fonts), "font file")), plural(len(byOrigin["original"]), "original"), fmt.Sprintf("%d placed by Notaria", len(byOrigin["notaria"])))
-	others := byOrigin["other"]
-	sort.Strings(others)
-	for _, f := range others {
-		a.say("  by another hand: %s", cell(f))
+	for _, f := range byOrigin["other"] {
+		state := "registered, see above"
+		if !f.Registered {
+			state = a.paint.warn("no app registers it")
+		}
+		a.say("  by another hand: %-50s %s", cell(f.File), state)
+	}
+}
+
+// printSurveySite shows one app: how it stands, and what somebody else registered.
+func (a *app) printSurveySite(s surveySiteDoc, nothing bool) {
+	state := a.paint.good("registered, all well")
+	switch {
+	case s.Problem != "":
+		state = a.paint.bad("cannot be served: ") + line(s.Problem)
+	case nothing:
+		state = "nothing enrolled for it yet"
+	case s.Missing > 0:
+		state = a.paint.warn(plural(s.Missing, "finding") + ": see notaria check")
+	}
+	a.say("  %-12s %-40s %s", s.Target, cell(s.Path), state)
+	for _, r := range s.Registered {
+		if r.By != "other" {
+			continue
+		}
+		at, lost := r.Manifest, ""
+		if r.Line > 0 {
+			at = fmt.Sprintf("%s:%d", r.Manifest, r.Line)
+		}
+		if !r.There {
+			lost = a.paint.bad("  no such file")
+		}
+		a.say("      by another hand: %s  %s%s", a.paint.place(cell(at)), cell(r.Value), lost)
 	}
 }

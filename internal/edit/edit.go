@@ -68,6 +68,14 @@ func Reconcile(file, syntax string, doc []byte, want, owned []Entry) ([]byte, []
 		return reconcilePlist(file, doc, want, owned)
 	case SyntaxProject:
 		return reconcileProject(file, doc, want, owned)
+	case SyntaxPackage:
+		return reconcilePackage(file, doc, want, owned)
+	case SyntaxByHand:
+		return doc, nil, nil
+	case SyntaxXML:
+		return reconcileXML(file, doc, want, owned)
+	case SyntaxSource:
+		return reconcileSource(file, doc, want, owned)
 	case SyntaxPubspec:
 		return reconcilePubspec(file, doc, want, owned)
 	case SyntaxAddFont:

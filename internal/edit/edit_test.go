@@ -106,7 +106,7 @@ func TestPlistTheirsStays(t *testing.T) {
 
 func TestPlistRefusals(t *testing.T) {
 	tests := map[string]string{
-		"a binary one":                 "bplist00....",
+		"a binary property list":       "bplist00....",
 		"an XML error":                 "<plist><dict><key>A</key></dic></plist>",
 		"none":                         "<plist version=\"1.0\"></plist>",
 		"<array>":                      "<plist><array/></plist>",
@@ -309,4 +309,80 @@ func FuzzProject(f *testing.F) {
 func TestLongComments(t *testing.T) {
 	_, err := parseOpenStep(projectFile, []byte("{ a = b /* "+strings.Repeat("x", 9000)+" */; }"))
 	require.NoError(t, err)
+}
+
+// TestBinaryPlist puts entries into lists that another writer made, and takes
+// them off again.
+func TestBinaryPlist(t *testing.T) {
+	many := map[string]any{}
+	for i := range 300 { // enough for references of two bytes
+		many[fmt.Sprint("Key", i)] = fmt.Sprint("Value ", i)
+	}
+	shapes := map[string]map[string]any{
+		"small":               {"CFBundleName": "Skerry", "B": true, "L": []any{"a", 1}},
+		"somebody's entry":    {"CFBundleName": "Skerry", "UIAppFonts": []any{"Theirs.ttf"}},
+		"the same text twice": {"CFBundleName": "SkerrySans-Bold.ttf"},
+		"large":               many,
+	}
+	for name, shape := range shapes {
+		t.Run(name, func(t *testing.T) {
+			doc, err := plist.Marshal(shape, plist.BinaryFormat)
+			require.NoError(t, err)
+			entries := append(plistEntries("SkerrySans-Bold.ttf", "Zoë.otf", strings.Repeat("long", 99)+".ttf"),
+				Entry{File: manifest, Syntax: SyntaxPlist, Place: PlaceString + "ATSApplicationFontsPath", Value: "."})
+			thereAndBack(t, SyntaxPlist, doc, entries, func(out []byte) {
+				var read map[string]any
+				_, err := plist.Unmarshal(out, &read)
+				require.NoError(t, err)
+				for _, e := range entries[:3] {
+					require.Contains(t, read["UIAppFonts"], e.Value)
+				}
+				require.Equal(t, ".", read["ATSApplicationFontsPath"])
+				values, _, err := PlistArray(manifest, out, "UIAppFonts")
+				require.NoError(t, err)
+				require.Len(t, values, len(read["UIAppFonts"].([]any)))
+				text, _, err := PlistString(manifest, out, "ATSApplicationFontsPath")
+				require.NoError(t, err)
+				require.Equal(t, ".", text)
+			})
+		})
+	}
+}
+
+func FuzzBinaryPlist(f *testing.F) {
+	for _, v := range []any{map[string]any{"A": "b"}, map[string]any{"UIAppFonts": []any{"x.ttf", "é"}, "D": map[string]any{"k": 1.5}}} {
+		doc, err := plist.Marshal(v, plist.BinaryFormat)
+		require.NoError(f, err)
+		f.Add(doc)
+	}
+	f.Fuzz(func(t *testing.T, doc []byte) {
+		if !isBinaryPlist(doc) {
+			return
+		}
+		out, owned, err := Reconcile(manifest, SyntaxPlist, doc, plistEntries("x.ttf", "y.ttf"), nil)
+		if err != nil {
+			return
+		}
+		back, _, err := Reconcile(manifest, SyntaxPlist, out, nil, owned)
+		require.NoError(t, err)
+		require.Equal(t, doc, back)
+	})
+}
+
+func TestPlistString(t *testing.T) {
+	for name, doc := range map[string]string{"no key": fmt.Sprintf(plainPlist, ""), "CRLF": strings.ReplaceAll(fmt.Sprintf(plainPlist, ""), "\n", "\r\n"),
+		"an empty dict": "<plist version=\"1.0\">\n<dict/>\n</plist>\n", "on one line": "<plist version=\"1.0\"><dict><key>A</key><true/></dict></plist>"} {
+		t.Run(name, func(t *testing.T) {
+			e := Entry{File: manifest, Syntax: SyntaxPlist, Place: PlaceString + "ATSApplicationFontsPath", Value: "."}
+			thereAndBack(t, SyntaxPlist, []byte(doc), []Entry{e}, func(out []byte) {
+				var read map[string]any
+				_, err := plist.Unmarshal(out, &read)
+				require.NoError(t, err)
+				require.Equal(t, ".", read["ATSApplicationFontsPath"])
+			})
+		})
+	}
+	_, _, err := Reconcile(manifest, SyntaxPlist, []byte(fmt.Sprintf(plainPlist, "\t<key>ATSApplicationFontsPath</key>\n\t<string>Fonts</string>\n")),
+		[]Entry{{File: manifest, Syntax: SyntaxPlist, Place: PlaceString + "ATSApplicationFontsPath", Value: "."}}, nil)
+	require.ErrorContains(t, err, `expected "." under ATSApplicationFontsPath, found "Fonts"`)
 }

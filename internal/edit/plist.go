@@ -18,6 +18,7 @@ type plistItem struct {
 	keySpan  span   // <key>…</key>
 	span     span   // the whole value element
 	name     string // its element
+	text     string // of a <string>
 	empty    bool   // written as <array/>
 	open     int    // end of the start tag
 	close    int    // start of the end tag
@@ -31,6 +32,7 @@ type plistChild struct {
 }
 
 type plistDoc struct {
+	file       string
 	items      []plistItem
 	dictOpen   int // end of <dict>
 	dictClose  int // start of </dict>
@@ -59,7 +61,7 @@ type plistParser struct {
 // parsePlist finds the places of things in an XML property list. Its order of
 // elements is checked as far as the top dictionary goes.
 func parsePlist(file string, doc []byte) (*plistDoc, error) {
-	p := &plistParser{file: file, doc: doc, out: plistDoc{dictOpen: -1}}
+	p := &plistParser{file: file, doc: doc, out: plistDoc{file: file, dictOpen: -1}}
 	if bytes.HasPrefix(doc, []byte("bplist")) {
 		return nil, p.fail(0, "an XML property list", "a binary one")
 	}
@@ -184,6 +186,8 @@ func (p *plistParser) text(s string, from int) error {
 	switch {
 	case len(p.stack) == 3 && p.stack[2] == "key":
 		p.key += s
+	case len(p.stack) == 3 && p.item != nil:
+		p.item.text += s
 	case len(p.stack) == 4 && p.child != nil:
 		p.child.text += s
 	case len(p.stack) <= 2 && strings.TrimSpace(s) != "":
@@ -204,6 +208,10 @@ func (p *plistDoc) find(key string) *plistItem {
 // PlistArray lists the strings of an array under a key of the top dictionary,
 // with their lines. A key that is not there has none.
 func PlistArray(file string, doc []byte, key string) (values []string, lines []int, err error) {
+	if isBinaryPlist(doc) {
+		values, err := binaryArray(file, doc, key)
+		return values, make([]int, len(values)), err
+	}
 	p, err := parsePlist(file, doc)
 	if err != nil {
 		return nil, nil, err
@@ -220,6 +228,26 @@ func PlistArray(file string, doc []byte, key string) (values []string, lines []i
 	return values, lines, nil
 }
 
+// PlistString gives the text under a key of the top dictionary with its line; ""
+// if there is none.
+func PlistString(file string, doc []byte, key string) (string, int, error) {
+	if isBinaryPlist(doc) {
+		b, err := parseBinaryPlist(file, doc)
+		if err != nil {
+			return "", 0, err
+		}
+		return b.text(b.find(key)), 0, nil
+	}
+	p, err := parsePlist(file, doc)
+	if err != nil {
+		return "", 0, err
+	}
+	if item := p.find(key); item != nil && item.name == "string" {
+		return item.text, lineOf(doc, item.span.from), nil
+	}
+	return "", 0, nil
+}
+
 // Marks of containers in Entry.Made.
 const (
 	madeKey      = "key"      // the key and its array
@@ -227,8 +255,22 @@ const (
 	madeDict     = "dict"     // as key, and <dict/> became <dict></dict>
 )
 
+// PlaceString is how Place begins for a string under a key, instead of a string
+// in the array under it.
+const PlaceString = "string:"
+
 // reconcilePlist works key by key; each reparses, for places move with edits.
 func reconcilePlist(file string, doc []byte, want, owned []Entry) ([]byte, []Entry, error) {
+	see := func(doc []byte, place string, want, owned []Entry) ([]byte, []Entry, error) {
+		key, isString := strings.CutPrefix(place, PlaceString)
+		switch {
+		case isBinaryPlist(doc):
+			return reconcileBinary(file, doc, key, isString, want, owned)
+		case isString:
+			return reconcileString(file, doc, key, want, owned)
+		}
+		return reconcileKey(file, doc, key, want, owned)
+	}
 	var places []string
 	seen := map[string]bool{}
 	for _, e := range append(append([]Entry(nil), want...), owned...) {
@@ -249,12 +291,58 @@ func reconcilePlist(file string, doc []byte, want, owned []Entry) ([]byte, []Ent
 		}
 		var err error
 		var mine []Entry
-		if doc, mine, err = reconcileKey(file, doc, place, in(want), in(owned)); err != nil {
+		if doc, mine, err = see(doc, place, in(want), in(owned)); err != nil {
 			return nil, nil, err
 		}
 		now = append(now, mine...)
 	}
 	return doc, now, nil
+}
+
+// reconcileString sees to one string under a key.
+func reconcileString(file string, doc []byte, key string, want, owned []Entry) ([]byte, []Entry, error) {
+	p, err := parsePlist(file, doc)
+	if err != nil {
+		return nil, nil, err
+	}
+	item := p.find(key)
+	switch {
+	case len(want) == 0 && (item == nil || item.text != owned[0].Value):
+		return doc, nil, nil
+	case len(want) == 0:
+		return p.dropContainer(doc, item, owned[0]), nil, nil
+	case item != nil && (item.name != "string" || item.text != want[0].Value):
+		return nil, nil, p.otherString(doc, item, want[0].Value)
+	case item != nil && len(owned) > 0:
+		return doc, owned[:1], nil
+	case item != nil:
+		return doc, nil, nil
+	}
+	e := want[0]
+	text, made := p.insertValue(doc, key, "<string>"+EscapeXML(e.Value)+"</string>")
+	e.Made = []string{made}
+	return apply(doc, []splice{text}), []Entry{e}, nil
+}
+
+func (p *plistDoc) otherString(doc []byte, item *plistItem, want string) error {
+	return &Error{p.file, lineOf(doc, item.span.from), fmt.Sprintf("%q under %s", want, item.key), fmt.Sprintf("%q", item.text),
+		fmt.Sprintf("write <string>%s</string> there, then register again", EscapeXML(want))}
+}
+
+// insertValue gives the splice that adds a key with a value as the last of the
+// dictionary, and how it was made. The value's lines are indented as they stand.
+func (p *plistDoc) insertValue(doc []byte, key, value string) (splice, string) {
+	nl := newline(doc)
+	indent, _ := p.indents(doc)
+	text := indent + "<key>" + EscapeXML(key) + "</key>" + nl + indent + value + nl
+	if p.dictEmpty {
+		return splice{p.dictSpan.from, p.dictSpan.to, "<dict>" + nl + text + p.dictIndent + "</dict>"}, madeDict
+	}
+	at := lineStart(doc, p.dictClose)
+	if strings.TrimSpace(string(doc[at:p.dictClose])) != "" {
+		at, text = p.dictClose, strings.TrimSuffix(strings.ReplaceAll(text, nl, ""), nl)
+	}
+	return splice{at, at, text}, madeKey
 }
 
 // reconcileKey sees to one array of strings.
@@ -345,19 +433,12 @@ func (p *plistDoc) insert(doc []byte, item *plistItem, key string, add []string)
 	indent, step := p.indents(doc)
 	var lines strings.Builder
 	for _, v := range add {
-		lines.WriteString(indent + step + "<string>" + escapeXML(v) + "</string>" + nl)
+		lines.WriteString(indent + step + "<string>" + EscapeXML(v) + "</string>" + nl)
 	}
 	switch {
-	case item == nil && p.dictEmpty:
-		text := "<dict>" + nl + indent + "<key>" + key + "</key>" + nl + indent + "<array>" + nl + lines.String() + indent + "</array>" + nl + p.dictIndent + "</dict>"
-		return []splice{{p.dictSpan.from, p.dictSpan.to, text}}, madeDict
 	case item == nil:
-		text := indent + "<key>" + escapeXML(key) + "</key>" + nl + indent + "<array>" + nl + lines.String() + indent + "</array>" + nl
-		at := lineStart(doc, p.dictClose)
-		if strings.TrimSpace(string(doc[at:p.dictClose])) != "" {
-			at, text = p.dictClose, strings.TrimSuffix(strings.ReplaceAll(text, nl, ""), nl)
-		}
-		return []splice{{at, at, text}}, madeKey
+		text, made := p.insertValue(doc, key, "<array>"+nl+lines.String()+indent+"</array>")
+		return []splice{text}, made
 	case item.empty:
 		in := indentOf(doc, item.span.from)
 		return []splice{{item.span.from, item.span.to, "<array>" + nl + lines.String() + in + "</array>"}}, madeExpanded
@@ -388,14 +469,15 @@ func (p *plistDoc) indents(doc []byte) (indent, step string) {
 	return indent, step
 }
 
-func escapeXML(s string) string {
+// EscapeXML makes text safe between tags.
+func EscapeXML(s string) string {
 	return strings.NewReplacer("&", "&amp;", "<", "&lt;", ">", "&gt;").Replace(s)
 }
 
 func escapeAll(list []string) []string {
 	out := make([]string, len(list))
 	for i, s := range list {
-		out[i] = escapeXML(s)
+		out[i] = EscapeXML(s)
 	}
 	return out
 }

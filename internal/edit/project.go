@@ -57,44 +57,98 @@ func (p *Project) walk(id, base string, depth int) {
 	}
 }
 
-// A BuildTarget is an application that a project file builds.
+// A BuildTarget is an app, or an extension of one, that a project file builds.
 type BuildTarget struct {
 	Name         string
-	Platform     string   // SDKROOT, such as "iphoneos"
+	Extension    bool
+	Platforms    []string // SDKs without "simulator", such as "iphoneos" and "macosx"
 	InfoPlists   []string // from the project's folder, one for each configuration that differs
 	Generated    bool     // the build makes the Info.plist, or fills it up
 	Synchronized []string // folders that the target takes in as they are, from the project's folder
+	Folders      []string // folders that its resources phase copies whole, from the project's folder
 	id           string
 }
 
-// Applications lists the targets that build an app.
-func (p *Project) Applications() []BuildTarget {
+// productTypes are the beginnings of the types of what draws text, and whether it
+// is an extension. What has no view of its own is not among them.
+var productTypes = []struct {
+	prefix    string
+	extension bool
+}{
+	{"com.apple.product-type.application", false},
+	{"com.apple.product-type.app-extension", true},
+	{"com.apple.product-type.extensionkit-extension", true},
+	{"com.apple.product-type.watchkit", true},
+	{"com.apple.product-type.tv-app-extension", true},
+}
+
+// without are exceptions to productTypes: containers without code or views.
+var without = map[string]bool{"com.apple.product-type.application.watchapp2-container": true, "com.apple.product-type.app-extension.intents-service": true}
+
+// Targets lists the targets that build an app or an extension of one.
+func (p *Project) Targets() []BuildTarget {
 	var out []BuildTarget
 	for _, id := range p.project.get("targets").list() {
 		t := p.objects.get(id)
-		if t.get("isa").str() != "PBXNativeTarget" || !strings.HasPrefix(t.get("productType").str(), "com.apple.product-type.application") {
-			continue
-		}
-		b := BuildTarget{Name: t.get("name").str(), id: id}
-		for _, g := range t.get("fileSystemSynchronizedGroups").list() {
-			if at, ok := p.paths[g]; ok {
-				b.Synchronized = append(b.Synchronized, at)
+		product := t.get("productType").str()
+		for _, k := range productTypes {
+			if t.get("isa").str() == "PBXNativeTarget" && strings.HasPrefix(product, k.prefix) && !without[product] {
+				out = append(out, p.buildTarget(id, t, k.extension))
+				break
 			}
 		}
-		seen := map[string]bool{}
-		for _, s := range p.settings(t) {
-			if v := s.get("SDKROOT").str(); v != "" {
-				b.Platform = v
-			}
-			b.Generated = b.Generated || s.get("GENERATE_INFOPLIST_FILE").str() == "YES"
-			if v := s.get("INFOPLIST_FILE").str(); v != "" && !seen[v] {
-				seen[v] = true
-				b.InfoPlists = append(b.InfoPlists, p.expand(v, b.Name))
-			}
-		}
-		out = append(out, b)
 	}
 	return out
+}
+
+func (p *Project) buildTarget(id string, t *node, extension bool) BuildTarget {
+	b := BuildTarget{Name: t.get("name").str(), id: id, Extension: extension}
+	for _, g := range t.get("fileSystemSynchronizedGroups").list() {
+		if at, ok := p.paths[g]; ok {
+			b.Synchronized = append(b.Synchronized, at)
+		}
+	}
+	for _, bf := range p.phase(id, phases["resources"].isa).get("files").list() {
+		ref := p.objects.get(bf, "fileRef").str()
+		if at, ok := p.paths[ref]; ok && p.objects.get(ref, "lastKnownFileType").str() == "folder" {
+			b.Folders = append(b.Folders, at)
+		}
+	}
+	sdk, supported := "", ""
+	seen := map[string]bool{}
+	for _, s := range p.settings(t) {
+		if v := s.get("SDKROOT").str(); v != "" {
+			sdk = v
+		}
+		if v := s.get("SUPPORTED_PLATFORMS").str(); v != "" {
+			supported = v
+		}
+		b.Generated = b.Generated || s.get("GENERATE_INFOPLIST_FILE").str() == "YES"
+		if v := s.get("INFOPLIST_FILE").str(); v != "" && !seen[v] {
+			seen[v] = true
+			b.InfoPlists = append(b.InfoPlists, p.expand(v, b.Name))
+		}
+	}
+	b.Platforms = platforms(sdk, supported)
+	return b
+}
+
+// platforms are the SDKs that a target is built with; one that says nothing is
+// built for iOS.
+func platforms(sdk, supported string) []string {
+	var out []string
+	for _, w := range strings.Fields(supported) {
+		if !strings.Contains(w, "simulator") && !strings.Contains(w, "$(") {
+			out = append(out, w)
+		}
+	}
+	switch {
+	case len(out) > 0 && (sdk == "auto" || sdk == "" || slices.Contains(out, sdk)):
+		return out
+	case sdk == "" || sdk == "auto":
+		return []string{"iphoneos"}
+	}
+	return []string{strings.TrimRight(sdk, "0123456789.")}
 }
 
 // settings gives the build settings of the project, then of a target.
@@ -130,14 +184,20 @@ var phases = map[string]struct{ isa, name string }{
 // in the project), "phase" (it is, but the target does not build it), or "".
 func (p *Project) Missing(e Entry) string {
 	kind, target, _ := strings.Cut(e.Place, ":")
-	if kind == settingKind {
+	switch kind {
+	case settingKind:
 		return p.missingSetting(target, e.Value)
+	case membershipKind:
+		return p.missingMembership(target, e.Value)
 	}
 	ref := p.reference(e.Value)
 	if ref == "" {
 		return "reference"
 	}
-	for _, t := range p.Applications() {
+	if kind == referenceKind {
+		return ""
+	}
+	for _, t := range p.Targets() {
 		if t.Name != target {
 			continue
 		}
@@ -151,16 +211,43 @@ func (p *Project) Missing(e Entry) string {
 }
 
 // Resources lists the files in a target's resources phase, from the project's
-// folder.
-func (p *Project) Resources(target string) []string {
-	var out []string
-	for _, t := range p.Applications() {
+// folder, each with the line of its mention.
+func (p *Project) Resources(target string) (files []string, lines []int) {
+	for _, t := range p.Targets() {
 		if t.Name != target {
 			continue
 		}
-		for _, bf := range p.phase(t.id, phases["resources"].isa).get("files").list() {
+		phase := p.phase(t.id, phases["resources"].isa).get("files")
+		for i, bf := range phase.list() {
 			if at, ok := p.paths[p.objects.get(bf, "fileRef").str()]; ok {
-				out = append(out, at)
+				files, lines = append(files, at), append(lines, lineOf(p.doc, phase.items[i].val.from))
+			}
+		}
+	}
+	return files, lines
+}
+
+// Has says whether the project has a reference to a file.
+func (p *Project) Has(file string) bool { return p.reference(file) != "" }
+
+// made are the ids or marks by which an entry that is there is found again.
+func (p *Project) made(e Entry) []string {
+	if p.Missing(e) != "" {
+		return nil
+	}
+	kind, name, _ := strings.Cut(e.Place, ":")
+	if kind == settingKind || kind == membershipKind {
+		return []string{kind}
+	}
+	ref := p.reference(e.Value)
+	out := []string{ref}
+	for _, t := range p.Targets() {
+		if t.Name != name || kind == referenceKind {
+			continue
+		}
+		for _, bf := range p.phase(t.id, phases[kind].isa).get("files").list() {
+			if p.objects.get(bf, "fileRef").str() == ref {
+				out = append(out, bf)
 			}
 		}
 	}
@@ -168,10 +255,13 @@ func (p *Project) Resources(target string) []string {
 }
 
 // reference finds the file reference of a path, or "".
-func (p *Project) reference(file string) string {
+func (p *Project) reference(file string) string { return p.at(file, "PBXFileReference") }
+
+// at finds the object of a kind that stands for a path, the first by id, or "".
+func (p *Project) at(file, isa string) string {
 	best := ""
 	for id, at := range p.paths {
-		if at == file && p.objects.get(id, "isa").str() == "PBXFileReference" && (best == "" || id < best) {
+		if at == file && p.objects.get(id, "isa").str() == isa && (best == "" || id < best) {
 			best = id
 		}
 	}
@@ -226,7 +316,9 @@ type draftProject struct {
 	inNew   map[string][]string // id of a new group -> its children
 	keep    map[string]bool     // our ids that stay or come
 	ours    map[string]bool     // our ids from before
-	made    map[string]bool     // our sections
+	made    map[string]bool     // our sections, and our lists of a folder's exceptions
+	// newExceptions are the lists of exceptions of folders that have none yet.
+	newExceptions map[string][]string
 }
 
 // reconcileProject sees to file references, build files, phases and groups.
@@ -236,7 +328,7 @@ func reconcileProject(file string, doc []byte, want, owned []Entry) ([]byte, []E
 		return nil, nil, err
 	}
 	d := &draftProject{Project: p, nl: newline(doc), objects: map[string][]newObject{}, inNew: map[string][]string{}, lines: map[int][]string{},
-		arrays: map[int]*node{}, keep: map[string]bool{}, ours: map[string]bool{}, made: map[string]bool{}}
+		arrays: map[int]*node{}, keep: map[string]bool{}, ours: map[string]bool{}, made: map[string]bool{}, newExceptions: map[string][]string{}}
 	mine := keys(owned)
 	for _, e := range owned {
 		for _, id := range e.Made {
@@ -248,8 +340,13 @@ func reconcileProject(file string, doc []byte, want, owned []Entry) ([]byte, []E
 	}
 	wanted := keys(want)
 	for _, e := range owned {
-		if kind, name, _ := strings.Cut(e.Place, ":"); kind == settingKind && !wanted[e.Key()] {
+		kind, name, _ := strings.Cut(e.Place, ":")
+		switch {
+		case wanted[e.Key()]:
+		case kind == settingKind:
 			d.dropSetting(name, e.Value)
+		case kind == membershipKind:
+			d.dropMembership(name, e.Value)
 		}
 	}
 	var now []Entry
@@ -259,7 +356,7 @@ func reconcileProject(file string, doc []byte, want, owned []Entry) ([]byte, []E
 			now = append(now, e)
 			continue
 		}
-		made, err := d.add(e)
+		made, err := d.add(e, mine[e.Key()])
 		if err != nil {
 			return nil, nil, err
 		}
@@ -273,10 +370,10 @@ func reconcileProject(file string, doc []byte, want, owned []Entry) ([]byte, []E
 }
 
 // add makes the project hold one entry and returns the ids that are ours.
-func (d *draftProject) add(e Entry) ([]string, error) {
+func (d *draftProject) add(e Entry, mine bool) ([]string, error) {
 	kind, name, _ := strings.Cut(e.Place, ":")
 	var target *BuildTarget
-	for _, t := range d.Applications() {
+	for _, t := range d.Targets() {
 		if t.Name == name {
 			target = &t
 		}
@@ -284,8 +381,14 @@ func (d *draftProject) add(e Entry) ([]string, error) {
 	if target == nil {
 		return nil, &Error{d.file, 0, fmt.Sprintf("an app target %q", name), "none", "add the target, or strike what was enrolled for it"}
 	}
-	if kind == settingKind {
+	switch kind {
+	case settingKind:
 		return d.addSetting(*target, e.Value), nil
+	case membershipKind:
+		return d.addMembership(*target, e.Value, mine)
+	case referenceKind:
+		_, made, err := d.addReference(e.Value)
+		return made, err
 	}
 	phase := d.phase(target.id, phases[kind].isa)
 	if !phase.get("files").isArray() {
@@ -293,32 +396,57 @@ func (d *draftProject) add(e Entry) ([]string, error) {
 			"add the build phase in the project editor, then register again"}
 	}
 	base := path.Base(e.Value)
-	var made []string
-	ref := d.reference(e.Value)
-	if ref == "" || d.ours[ref] {
-		ref = d.objectID(d.ours, "file", e.Value)
-		made = append(made, ref)
-		group, err := d.group(path.Dir(e.Value))
-		if err != nil {
-			return nil, err
-		}
-		if group.ours {
-			made = append(made, group.id)
-		}
-		d.object("PBXFileReference", newObject{ref, base, fmt.Sprintf("{isa = PBXFileReference; lastKnownFileType = %s; path = %s; sourceTree = \"<group>\"; }",
-			fileKind(base), quoteOpenStep(base)), ""})
-		d.child(group, ref, base)
+	ref, made, err := d.addReference(e.Value)
+	if err != nil {
+		return nil, err
 	}
 	for _, bf := range phase.get("files").list() {
-		if d.Project.objects.get(bf, "fileRef").str() == ref && !d.ours[bf] {
+		if d.Project.objects.get(bf, "fileRef").str() != ref {
+			continue
+		}
+		if !d.ours[bf] {
 			return made, nil // built already, by somebody else's hand
 		}
+		d.keep[bf] = true
+		return append(made, bf), nil
 	}
 	build := d.objectID(d.ours, "build", kind, name, e.Value)
 	label := base + " in " + phases[kind].name
 	d.object("PBXBuildFile", newObject{build, label, fmt.Sprintf("{isa = PBXBuildFile; fileRef = %s /* %s */; }", ref, commentText(base)), ""})
 	d.item(phase.get("files"), build, label)
 	return append(made, build), nil
+}
+
+// addReference makes the project know a file, and returns the reference's id and
+// the ids that are ours.
+func (d *draftProject) addReference(file string) (ref string, made []string, err error) {
+	ref = d.reference(file)
+	switch {
+	case ref != "" && !d.ours[ref]:
+		return ref, nil, nil
+	case ref != "":
+		d.keep[ref] = true
+		made = []string{ref}
+		if group := d.parents[ref]; d.ours[group] {
+			d.keep[group] = true
+			made = append(made, group)
+		}
+		return ref, made, nil
+	}
+	base := path.Base(file)
+	ref = d.objectID(d.ours, "file", file)
+	group, err := d.group(path.Dir(file))
+	if err != nil {
+		return "", nil, err
+	}
+	made = []string{ref}
+	if group.ours {
+		made = append(made, group.id)
+	}
+	d.object("PBXFileReference", newObject{ref, base, fmt.Sprintf("{isa = PBXFileReference; lastKnownFileType = %s; path = %s; sourceTree = \"<group>\"; }",
+		fileKind(base), quoteOpenStep(base)), ""})
+	d.child(group, ref, base)
+	return ref, made, nil
 }
 
 // A place is a group that children go into.
@@ -437,13 +565,15 @@ func (d *draftProject) child(group place, id, label string) {
 
 // item adds an id to an array unless it is there.
 func (d *draftProject) item(array *node, id, label string) {
-	d.arrays[array.from] = array
-	for _, have := range array.list() {
-		if have == id {
-			return
-		}
+	if !slices.Contains(array.list(), id) {
+		d.line(array, itemLine(id, label))
 	}
-	d.lines[array.from] = appendNew(d.lines[array.from], itemLine(id, label))
+}
+
+// line adds a line to an array.
+func (d *draftProject) line(array *node, text string) {
+	d.arrays[array.from] = array
+	d.lines[array.from] = appendNew(d.lines[array.from], text)
 }
 
 func itemLine(id, label string) string { return fmt.Sprintf("%s /* %s */,", id, commentText(label)) }

@@ -10,6 +10,7 @@ import (
 // containers that are ours.
 func (d *draftProject) write(file string) []Entry {
 	d.removeStale()
+	d.writeExceptions()
 	for at, lines := range d.lines {
 		d.splices = append(d.splices, d.intoArray(d.arrays[at], lines))
 	}
@@ -46,13 +47,12 @@ func (d *draftProject) removeStale() {
 			d.dropItems(p.val, stale)
 			continue
 		}
-		cut := wholeLines(d.doc, p.key.from, p.end)
-		if cut.from == p.key.from && cut.from > 0 && d.doc[cut.from-1] == ' ' {
-			cut.from-- // on one line it came in with a space before it
-		}
-		d.splices = append(d.splices, cut)
+		d.splices = append(d.splices, wholeRange(d.doc, p.key.from, p.end)) // on one line it came in with a space before it
 	}
 	for isa := range d.made {
+		if strings.HasPrefix(isa, "exceptions ") {
+			continue // a list of a folder, not a section
+		}
 		if left[isa] == 0 && len(d.objects[isa]) == 0 {
 			delete(d.made, isa)
 			d.dropSection(isa)
@@ -67,19 +67,24 @@ func (d *draftProject) dropItems(object *node, stale map[string]bool) {
 			if !stale[e.val.str()] {
 				continue
 			}
-			from, to := e.val.from, e.end
-			if alone(d.doc, from, to) {
-				d.splices = append(d.splices, wholeLines(d.doc, from, to))
-				continue
-			}
-			// Inline arrays: ours came in first, with a space before it.
-			from = p.val.from + 1
-			if i > 0 {
-				from = p.val.items[i-1].end
-			}
-			d.splices = append(d.splices, splice{from, to, ""})
+			d.dropItem(p.val, i)
 		}
 	}
+}
+
+// dropItem takes one item out of an array.
+func (d *draftProject) dropItem(array *node, i int) {
+	from, to := array.items[i].val.from, array.items[i].end
+	if alone(d.doc, from, to) {
+		d.splices = append(d.splices, wholeLines(d.doc, from, to))
+		return
+	}
+	// Inline arrays: ours came in first, with a space before it.
+	from = array.from + 1
+	if i > 0 {
+		from = array.items[i-1].end
+	}
+	d.splices = append(d.splices, splice{from, to, ""})
 }
 
 // intoArray adds lines to an array: last, where each line has its item and ends

@@ -22,7 +22,7 @@ func (p *Project) configurations(target *node) []*node {
 }
 
 func (p *Project) target(name string) *node {
-	for _, t := range p.Applications() {
+	for _, t := range p.Targets() {
 		if t.Name == name {
 			return p.objects.get(t.id)
 		}
@@ -81,11 +81,7 @@ func (d *draftProject) dropSetting(target, assignment string) {
 			if p.key.text != key || p.val.str() != value {
 				continue
 			}
-			cut := wholeLines(d.doc, p.key.from, p.end)
-			if cut.from == p.key.from && cut.from > 0 && d.doc[cut.from-1] == ' ' {
-				cut.from-- // on one line it came in with a space before it
-			}
-			d.splices = append(d.splices, cut)
+			d.splices = append(d.splices, wholeRange(d.doc, p.key.from, p.end)) // on one line it came in with a space before it
 		}
 	}
 }

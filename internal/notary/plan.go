@@ -9,6 +9,7 @@ import (
 
 	"notaria/internal/change"
 	"notaria/internal/edit"
+	"notaria/internal/registry"
 	"notaria/internal/target"
 )
 
@@ -23,20 +24,24 @@ type SitePlan struct {
 	Site    target.Site
 	Files   []target.File // copies and code
 	Entries []edit.Entry
+	Short   []target.Shortfall
 }
 
 // Plan asks every site of the given targets what it wants.
 func (p *Project) Plan(ctx context.Context, targets []target.Target) (*Plan, error) {
-	job, err := p.Job()
-	if err != nil {
-		return nil, err
-	}
 	plan := &Plan{}
 	for _, t := range targets {
 		if err := ctx.Err(); err != nil {
 			return nil, err
 		}
-		sites, err := t.Sites(p.Tree)
+		sites, err := p.Sites(t)
+		if err != nil {
+			return nil, err
+		}
+		if len(sites) == 0 {
+			continue
+		}
+		job, err := p.Job(t)
 		if err != nil {
 			return nil, err
 		}
@@ -53,7 +58,7 @@ func (p *Project) Plan(ctx context.Context, targets []target.Target) (*Plan, err
 
 // PlanSite is the plan of one site alone.
 func (p *Project) PlanSite(t target.Target, s target.Site) (*Plan, error) {
-	job, err := p.Job()
+	job, err := p.Job(t)
 	if err != nil {
 		return nil, err
 	}
@@ -72,6 +77,7 @@ func planSite(t target.Target, s target.Site, job target.Job) (SitePlan, error) 
 		return sp, err
 	}
 	sp.Files = append(copies, code...)
+	sp.Short = s.Shortfalls(job)
 	if sp.Entries, err = s.Entries(job); err != nil {
 		return sp, err
 	}
@@ -131,6 +137,7 @@ func (e *ConflictError) Error() string {
 type Options struct {
 	Only      string // one target's name, or "" for all
 	Overwrite bool   // take the place of files that somebody else changed
+	TakeOver  bool   // count as Notaria's what somebody else registered in the same way
 }
 
 // Changes turns a plan into the set of changes that makes the disk match it.
@@ -212,10 +219,15 @@ func (w *writer) file(platform string, f target.File) error {
 	}
 	written, mine := w.p.Ledger.Wrote(f.Path)
 	switch {
+	case equal && !mine && w.opt.TakeOver && f.Copy != "":
+		w.p.record(registry.Written{Path: f.Path, SHA256: o.sum, Target: platform, Taken: true})
+		return nil
 	case equal && !mine:
 		return nil // somebody put the very same file there: theirs
 	case equal && written.SHA256 == o.sum && written.Target == platform:
 		return nil // nothing to do
+	case exists && !equal && !w.opt.Overwrite && !mine && f.Copy != "":
+		return &ConflictError{f.Path, "another file of that name", "enrol that file instead, move it away, or register with --overwrite"}
 	case exists && !equal && !w.opt.Overwrite && !mine:
 		return &ConflictError{f.Path, "another file of that name", "move it away, or register with --overwrite"}
 	case exists && !equal && !w.opt.Overwrite && sum != written.SHA256:
@@ -273,6 +285,9 @@ func (w *writer) entries(want map[string][]edit.Entry) error {
 		out, mine, err := edit.Reconcile(file, m.syntax, doc, want[file], w.p.Ledger.Owned(file))
 		if err != nil {
 			return err
+		}
+		if w.opt.TakeOver {
+			mine = append(mine, edit.TakeOver(file, m.syntax, out, want[file], mine)...)
 		}
 		if err := w.set.Write(file, out); err != nil {
 			return err

@@ -35,7 +35,9 @@ type Project struct {
 	// Mended says that an earlier run that was killed has just been ended.
 	Mended bool
 
-	faces map[string]target.Face
+	faces   map[string]target.Face
+	present []target.Present
+	looked  bool // present is known
 }
 
 // FindRoot gives the project's folder: the nearest one upward from start that
@@ -143,27 +145,6 @@ func readOriginal(full string) (face.Face, error) {
 	return f, err
 }
 
-// Job is what every site is asked to carry.
-func (p *Project) Job() (target.Job, error) {
-	var job target.Job
-	for _, e := range p.Registry.Faces {
-		f, err := p.Face(e.Name)
-		if err != nil {
-			return job, err
-		}
-		job.Faces = append(job.Faces, f)
-	}
-	for _, name := range p.Registry.RoleNames() {
-		r := p.Registry.Roles[name]
-		f, err := p.Face(r.Face)
-		if err != nil {
-			return job, err
-		}
-		job.Roles = append(job.Roles, target.Role{Name: name, Face: f, Size: r.Size, Scale: r.Scales()})
-	}
-	return job, nil
-}
-
 // write puts a file of Notaria's own into a set and on the ledger; platform is
 // the target that it is for, or "".
 func (p *Project) write(set *change.Set, platform, name string, content []byte) error {
@@ -188,6 +169,7 @@ func (p *Project) writeSummed(set *change.Set, platform, name string, content []
 func (p *Project) record(w registry.Written) {
 	for i := range p.Ledger.Files {
 		if p.Ledger.Files[i].Path == w.Path {
+			w.Taken = w.Taken || p.Ledger.Files[i].Taken
 			p.Ledger.Files[i] = w
 			return
 		}

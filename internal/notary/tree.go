@@ -7,6 +7,7 @@ import (
 	"os"
 	"path"
 	"path/filepath"
+	"slices"
 	"sort"
 	"strings"
 
@@ -79,6 +80,12 @@ func (t *Tree) Under(dir string) []string {
 		to++
 	}
 	return t.files[from:to]
+}
+
+// Has says whether a file is there.
+func (t *Tree) Has(name string) bool {
+	_, ok := slices.BinarySearch(t.files, name)
+	return ok
 }
 
 // Read reads a manifest or a source file.

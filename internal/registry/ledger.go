@@ -29,6 +29,9 @@ type Written struct {
 	Path   string `json:"path"`
 	SHA256 string `json:"sha256"`
 	Target string `json:"target,omitempty"` // the platform it is for; none for originals
+	// Taken says that somebody else put the file there, and that Notaria has taken
+	// it over.
+	Taken bool `json:"taken,omitempty"`
 }
 
 // ParseLedger reads a ledger; empty text is an empty one.

@@ -29,6 +29,8 @@ type Registry struct {
 	Faces  []Face          `toml:"face"`
 	Roles  map[string]Role `toml:"role"`
 	Check  Check           `toml:"check"`
+	// Options are choices for single targets; the targets know what they mean.
+	Options map[string]map[string]any `toml:"target"`
 	text   []byte
 }
 
@@ -38,16 +40,6 @@ type Face struct {
 	File    string `toml:"file"`    // project-relative
 	Licence string `toml:"licence"` // project-relative, may be empty
 }
-
-// A Role is what the app's code asks for.
-type Role struct {
-	Face  string  `toml:"face"`
-	Size  float64 `toml:"size"`  // points on Apple, sp on Android
-	Scale *bool   `toml:"scale"` // follows the reader's text size; true if absent
-}
-
-// Scales says whether the role follows the reader's text size.
-func (r Role) Scales() bool { return r.Scale == nil || *r.Scale }
 
 // Check are settings of the check command.
 type Check struct {
@@ -131,14 +123,8 @@ func (r *Registry) validate() error {
 		names[f.Name] = true
 	}
 	for _, name := range r.RoleNames() {
-		role := r.Roles[name]
-		switch {
-		case !ValidRole(name):
-			return &Error{0, "role names of small letters, digits and hyphens", fmt.Sprintf("%q", name), "rename the role"}
-		case !names[role.Face]:
-			return &Error{0, fmt.Sprintf("an enrolled face for the role %q", name), fmt.Sprintf("%q", role.Face), "use one of: " + strings.Join(r.FaceNames(), ", ")}
-		case role.Size <= 0 || role.Size > 1000:
-			return &Error{0, fmt.Sprintf("a size of more than 0 and at most 1000 for the role %q", name), fmt.Sprint(role.Size), "write its size in points"}
+		if err := r.validateRole(name, names); err != nil {
+			return err
 		}
 	}
 	return nil
@@ -248,7 +234,7 @@ func (r *Registry) Strike(name string) ([]string, error) {
 			return nil, err
 		}
 	}
-	return gone, nil
+	return gone, r.cutDifferences(name)
 }
 
 func (r *Registry) cutFace(at int) error {
@@ -265,17 +251,6 @@ func (r *Registry) cutFace(at int) error {
 		n++
 	}
 	return &Error{0, "each face as a [[face]] block of its own", "another form", "write it as a block"}
-}
-
-func (r *Registry) cutRole(name string) error {
-	for _, b := range r.blocks() {
-		if strings.Join(b.key, ".") == "role."+name {
-			r.cut(b)
-			delete(r.Roles, name)
-			return nil
-		}
-	}
-	return &Error{0, fmt.Sprintf("the role %q as a block [role.%s]", name, name), "another form", "write it as a block"}
 }
 
 // block is a table of the file: its header's line up to the last line that is

@@ -20,7 +20,7 @@ type Target interface {
 	About() About
 	// Sites finds every app for this platform in a project, in the order of
 	// their paths.
-	Sites(Tree) ([]Site, error)
+	Sites(Tree, Options) ([]Site, error)
 	// Type gives the string that app code uses for each face, in order; what one
 	// is can depend on the others, for no two may be the same.
 	Type([]face.Face) []string
@@ -33,6 +33,41 @@ type About struct {
 	Typed   string // where the string of Type is typed
 	Minimum string
 	Cannot  []string // what Notaria cannot express on it
+	Options []Option // keys of [target.NAME] in the registry
+}
+
+// An Option is a choice that a project can make for one platform. Its values are
+// of the kind "word", "list" (of words) or "choice" (yes or no).
+type Option struct{ Key, Kind, Help string }
+
+// LeaveOut is the option of every platform that names apps which are not served.
+const LeaveOut = "leave-out"
+
+// Options are what a project has chosen for one platform.
+type Options map[string]any
+
+// Word gives an option of the kind "word", "" if it is not set.
+func (o Options) Word(key string) string {
+	s, _ := o[key].(string)
+	return s
+}
+
+// Yes gives an option of the kind "choice".
+func (o Options) Yes(key string) bool {
+	b, _ := o[key].(bool)
+	return b
+}
+
+// List gives an option of the kind "list".
+func (o Options) List(key string) []string {
+	list, _ := o[key].([]any)
+	var out []string
+	for _, v := range list {
+		if s, ok := v.(string); ok {
+			out = append(out, s)
+		}
+	}
+	return out
 }
 
 // A Site is one app of a platform in a project's tree.
@@ -42,28 +77,47 @@ type Site interface {
 	Files(Job) ([]File, error)
 	Entries(Job) ([]edit.Entry, error)
 	Code(Job) ([]File, error)
+	// Shortfalls are the parts of roles that this app's code cannot say.
+	Shortfalls(Job) []Shortfall
+	// Held lists the fonts that the app's manifests name now, by whatever hand.
+	Held() ([]Held, error)
 	Next() string // the step that a person must take after a change
+}
+
+// Held is a font as an app's manifest names it now.
+type Held struct {
+	Manifest string // project-relative
+	Line     int    // 1-based, 0 where lines mean nothing
+	Value    string // what stands there
+	File     string // project-relative path of the file meant, "" if not known
 }
 
 // A Job is what a site is asked to carry: faces in order of enrolment, roles in
 // alphabetical order.
 type Job struct {
-	Faces []Face
-	Roles []Role
+	Faces   []Face
+	Roles   []Role
+	Present []Present
+}
+
+// Present is a font file in the tree that Notaria did not put there.
+type Present struct{ Path, ID string }
+
+// At finds a face among the files that are there by another hand: the first whose
+// path ok takes.
+func (j Job) At(f Face, ok func(path string) bool) (string, bool) {
+	for _, p := range j.Present {
+		if p.ID == f.ID() && ok(p.Path) {
+			return p.Path, true
+		}
+	}
+	return "", false
 }
 
 // A Face is an enrolled face with the place of its original.
 type Face struct {
 	face.Face
 	Ext string // of its file, with the dot
-}
-
-// A Role is a use of a face by name.
-type Role struct {
-	Name  string
-	Face  Face
-	Size  float64 // points, or sp
-	Scale bool    // follows the reader's text size
 }
 
 // A File is wanted in the tree, either as the copy of a face's original or with
@@ -100,6 +154,13 @@ func UsesReactNative(tree Tree, dir string) bool {
 // UsesExpo says whether the package in a folder depends on Expo, which generates
 // its native parts anew whenever it likes.
 func UsesExpo(tree Tree, dir string) bool { return dependencies(tree, dir)["expo"] != nil }
+
+// Version is the one that a folder's package.json asks for of a dependency, as it
+// stands there; "" if there is none.
+func Version(tree Tree, dir, name string) string {
+	v, _ := dependencies(tree, dir)[name].(string)
+	return v
+}
 
 // dependencies are those of a folder's package.json; none if there is none.
 func dependencies(tree Tree, dir string) map[string]any {

@@ -5,8 +5,8 @@ import (
 	"notaria/internal/target"
 	"notaria/internal/target/android"
 	"notaria/internal/target/apple"
+	"notaria/internal/target/dotnet"
 	"notaria/internal/target/flutter"
-	"notaria/internal/target/maui"
 	"notaria/internal/target/reactnative"
 )
 
@@ -17,7 +17,8 @@ var Targets = []target.Target{
 	flutter.Target{},
 	reactnative.Target{},
 	reactnative.Expo{},
-	maui.Target{},
+	dotnet.Maui{},
+	dotnet.Xamarin{},
 }
 
 // Named finds a platform by its one-word name.

@@ -1,13 +1,16 @@
-// Package android serves Android app modules: font resources under names that
-// the resource compiler takes, a family for each typographic family, a text
-// appearance for each role, and a Kotlin object that loads faces for views.
-// Nothing has to be entered in a manifest: a resource is there by lying there.
+// Package android serves Android modules: font resources under names that the
+// resource compiler takes, a family for each typographic family, a text
+// appearance for each role, and code that loads faces for views and Compose. Where
+// a project keeps its fonts as assets, they go there. Modules of Compose
+// Multiplatform take theirs from composeResources. Nothing has to be entered in a
+// manifest: a resource is there by lying there.
 package android
 
 import (
 	"fmt"
 	"path"
 	"regexp"
+	"slices"
 	"strings"
 
 	"notaria/internal/edit"
@@ -21,36 +24,63 @@ type Target struct{}
 // About describes the platform.
 func (Target) About() target.About {
 	return target.About{
-		Name: "android", Title: "Android", Typed: "R.font.… and @font/…",
-		Minimum: "an app module with Gradle; Android 4.0 (API 14) through androidx.core",
-		Cannot:  []string{"source sets and flavours", "assets/fonts", "Compose Multiplatform", "sizes that do not follow the reader's, in Compose"},
+		Name: "android", Title: "Android", Typed: "R.font.…, @font/… and, in Compose Multiplatform, Res.font.…",
+		Minimum: "a module with Gradle; Android 4.0 (API 14) through androidx.core",
+		Cannot:  []string{"outlines", "sizes that do not follow the reader's, in Compose", "collections by index (their faces are taken out as files of their own, which old devices read, too)"},
+		Options: []target.Option{
+			{Key: "source-set", Kind: "word", Help: "the source set or flavour that gets the fonts; main, if it is not set"},
+			{Key: "fonts", Kind: "word", Help: "res or assets; by what is there, if it is not set"},
+			{Key: "modules", Kind: "list", Help: "folders of library modules that get the fonts, too"},
+		},
 	}
 }
 
 // Type gives the resource names.
 func (Target) Type(faces []face.Face) []string { return resourceNames(faces) }
 
-// site is one app module.
+// site is one module.
 type site struct {
+	tree      target.Tree
+	gradle    string
 	module    string // project-relative folder
+	set       string // source set
+	res       string // its resources' folder, project-relative
+	assets    string // its assets' folder
 	namespace string
 	minimum   int    // API level, 0 if not known
 	kotlin    string // folder of Kotlin sources; "" in a module of Java alone
+	java      string // folder of Java sources
 	compose   bool
+	asAssets  bool
 }
 
 // usesCompose finds the build feature or the plugin that brings Compose.
 var usesCompose = regexp.MustCompile(`\bcompose\s*=?\s*true\b|org\.jetbrains\.kotlin\.plugin\.compose|libs\.plugins\.[\w.]*compose`)
 
+// plugin matches the ways in which a module applies one of Android's plugins.
+func plugin(kind string) *regexp.Regexp {
+	return regexp.MustCompile(`(?m)(id\s*\(?\s*["']com\.android\.` + kind + `["']|apply\s*\(?\s*plugin\s*[:=]\s*["']com\.android\.` + kind + `["']|alias\s*\(?\s*libs\.plugins\.[\w.]*android[\w.]*` + kind + `\b)([^\n]*)`)
+}
+
 var (
-	applies   = regexp.MustCompile(`(?m)(id\s*\(?\s*["']com\.android\.application["']|apply\s*\(?\s*plugin\s*[:=]\s*["']com\.android\.application["']|alias\s*\(?\s*libs\.plugins\.[\w.]*android[\w.]*application\b)([^\n]*)`)
-	namespace = regexp.MustCompile(`(?m)^\s*namespace\s*=?\s*["']([A-Za-z_][\w.]*)["']`)
-	minSDK    = regexp.MustCompile(`(?m)^\s*minSdk(?:Version)?\s*(?:=|\s|\()\s*(\d+)`)
-	manifest  = regexp.MustCompile(`<manifest[^>]*\spackage\s*=\s*"([A-Za-z_][\w.]*)"`)
+	application = plugin("application")
+	library     = plugin("library")
+	namespace   = regexp.MustCompile(`(?m)^\s*namespace\s*=?\s*["']([A-Za-z_][\w.]*)["']`)
+	minSDK      = regexp.MustCompile(`(?m)^\s*minSdk(?:Version)?\s*(?:=|\s|\()\s*(\d+)`)
+	manifest    = regexp.MustCompile(`<manifest[^>]*\spackage\s*=\s*"([A-Za-z_][\w.]*)"`)
 )
 
-// Sites finds the modules that build an Android app.
-func (Target) Sites(tree target.Tree) ([]target.Site, error) {
+func applies(plugin *regexp.Regexp, gradle string) bool {
+	m := plugin.FindStringSubmatch(gradle)
+	return m != nil && !strings.Contains(m[2], "apply false") && !strings.Contains(m[2], "apply(false)")
+}
+
+// Sites finds the modules that build an Android app, the libraries that are named,
+// and the modules of Compose Multiplatform.
+func (Target) Sites(tree target.Tree, opt target.Options) ([]target.Site, error) {
+	if set := opt.Word("fonts"); set != "" && set != "res" && set != "assets" {
+		return nil, &target.SiteError{Site: "Android", Expected: "res or assets as fonts", Found: fmt.Sprintf("%q", set), Cure: "correct it under [target.android] in notaria.toml"}
+	}
 	var out []target.Site
 	for _, base := range []string{"build.gradle", "build.gradle.kts"} {
 		for _, file := range tree.Named(base) {
@@ -59,62 +89,110 @@ func (Target) Sites(tree target.Tree) ([]target.Site, error) {
 				return nil, err
 			}
 			text := string(edit.BlankComments(raw)) // a plugin that is commented out does not count
-			m := applies.FindStringSubmatch(text)
-			if m == nil || strings.Contains(m[2], "apply false") || strings.Contains(m[2], "apply(false)") {
+			if s := multiplatform(tree, file, text); s != nil {
+				out = append(out, s)
+				continue
+			}
+			if !applies(application, text) && !(applies(library, text) && slices.Contains(opt.List("modules"), path.Dir(file))) {
 				continue
 			}
 			// The Android part of a React Native app takes its fonts as assets.
 			if app := path.Dir(path.Dir(path.Dir(file))); strings.Contains(text, "com.facebook.react") && (target.UsesReactNative(tree, app) || target.UsesExpo(tree, app)) {
 				continue
 			}
-			s := &site{module: path.Dir(file)}
-			if s.module == "." {
-				s.module = ""
-			}
-			if s.namespace, err = s.findNamespace(tree, file, text); err != nil {
+			s, err := newSite(tree, file, text, opt)
+			if err != nil {
 				return nil, err
 			}
-			if m := minSDK.FindStringSubmatch(text); m != nil {
-				fmt.Sscan(m[1], &s.minimum)
-			}
-			s.kotlin = s.sources(tree, text)
-			s.compose = s.kotlin != "" && usesCompose.MatchString(text)
 			out = append(out, s)
 		}
 	}
 	return out, nil
 }
 
-func (s *site) findNamespace(tree target.Tree, file, text string) (string, error) {
+func newSite(tree target.Tree, file, text string, opt target.Options) (*site, error) {
+	s := &site{tree: tree, gradle: file, module: path.Dir(file), set: opt.Word("source-set")}
+	if s.module == "." {
+		s.module = ""
+	}
+	if s.set == "" {
+		s.set = "main"
+	}
+	s.res, s.assets, s.java = s.folder(text, "res"), s.folder(text, "assets"), s.folder(text, "java")
+	var err error
+	if s.namespace, err = s.findNamespace(text); err != nil {
+		return nil, err
+	}
+	if m := minSDK.FindStringSubmatch(text); m != nil {
+		fmt.Sscan(m[1], &s.minimum)
+	}
+	s.kotlin = s.sources(text)
+	s.compose = s.kotlin != "" && usesCompose.MatchString(text)
+	s.asAssets = opt.Word("fonts") == "assets"
+	if opt.Word("fonts") == "" && !s.compose {
+		own := slices.ContainsFunc(tree.Under(path.Join(s.res, "font")), isFont)
+		s.asAssets = !own && slices.ContainsFunc(tree.Under(path.Join(s.assets, fontsFolder)), isFont)
+	}
+	return s, nil
+}
+
+// fontsFolder is the folder of the assets in which fonts lie.
+const fontsFolder = "fonts"
+
+func isFont(name string) bool {
+	switch strings.ToLower(path.Ext(name)) {
+	case ".ttf", ".otf", ".ttc":
+		return true
+	}
+	return false
+}
+
+// folder finds where the source set keeps something ("res", "assets", "java"):
+// where the build file says, else in its usual place.
+func (s *site) folder(gradle, what string) string {
+	usual := path.Join(s.module, "src", s.set, what)
+	sets := edit.BlockOf(gradle, regexp.MustCompile(`\bsourceSets\b`))
+	for _, head := range []string{`\b` + s.set + `\b`, `["']` + s.set + `["']\s*\)`} {
+		block := edit.BlockOf(sets, regexp.MustCompile(head))
+		set := regexp.MustCompile(`\b` + what + `\.(?:srcDirs\s*=|srcDir\s*=|setSrcDirs)[^"'\n]*["']([^"'\n]+)["']`).FindStringSubmatch(block)
+		if set != nil && !strings.Contains(set[1], "$") {
+			return path.Join(s.module, set[1])
+		}
+	}
+	return usual
+}
+
+func (s *site) findNamespace(text string) (string, error) {
 	if m := namespace.FindStringSubmatch(text); m != nil {
 		return m[1], nil
 	}
 	at := path.Join(s.module, "src/main/AndroidManifest.xml")
-	if raw, err := tree.Read(at); err == nil {
+	if raw, err := s.tree.Read(at); err == nil {
 		if m := manifest.FindStringSubmatch(string(raw)); m != nil {
 			return m[1], nil
 		}
 	}
-	return "", &target.SiteError{Site: "Android " + file, Expected: `a line namespace = "…", or a package in the manifest`, Found: "neither", Cure: "write the namespace into the android block"}
+	return "", &target.SiteError{Site: "Android " + s.gradle, Expected: `a line namespace = "…", or a package in the manifest`, Found: "neither", Cure: "write the namespace into the android block"}
 }
+
+// generated are the names of our own sources.
+var generated = []string{codeFile, composeFile, javaFile}
 
 // sources is the folder that Kotlin files go to, or "" for a module without
 // Kotlin.
-func (s *site) sources(tree target.Tree, gradle string) string {
-	java := path.Join(s.module, "src/main/java")
-	kotlin := path.Join(s.module, "src/main/kotlin")
-	uses := strings.Contains(gradle, "kotlin")
-	for _, dir := range []string{kotlin, java} {
-		for _, f := range tree.Under(dir) {
-			if path.Ext(f) == ".kt" && path.Base(f) != codeFile && path.Base(f) != composeFile {
-				return dir
+func (s *site) sources(gradle string) string {
+	kotlin := path.Join(s.module, "src", s.set, "kotlin")
+	for _, dir := range []string{kotlin, s.java, path.Join(s.module, "src/main/kotlin"), path.Join(s.module, "src/main/java")} {
+		for _, f := range s.tree.Under(dir) {
+			if path.Ext(f) == ".kt" && !slices.Contains(generated, path.Base(f)) {
+				return strings.Replace(dir, "src/main/", "src/"+s.set+"/", 1)
 			}
 		}
 	}
-	if !uses {
+	if !strings.Contains(gradle, "kotlin") {
 		return ""
 	}
-	return java
+	return s.java
 }
 
 func (s *site) Path() string {
@@ -126,19 +204,51 @@ func (s *site) Path() string {
 
 func (s *site) Title() string { return "Android " + s.Path() }
 
-func (s *site) Next() string { return "build and install the app again; R.font is made by the build" }
+func (s *site) Next() string {
+	if s.asAssets {
+		return "build and install the app again"
+	}
+	return "build and install the app again; R.font is made by the build"
+}
 
 // Entries are none: resources need no entry.
 func (s *site) Entries(target.Job) ([]edit.Entry, error) { return nil, nil }
 
-// Files wants each face in res/font.
+// Files wants each face in res/font, or among the assets.
 func (s *site) Files(job target.Job) ([]target.File, error) {
-	names := resourceNames(faces(job))
+	_, paths := s.places(job)
 	var out []target.File
 	for i, f := range job.Faces {
-		out = append(out, target.File{Path: path.Join(s.module, "src/main/res/font", names[i]+f.Ext), Copy: f.ID()})
+		out = append(out, target.File{Path: paths[i], Copy: f.ID()})
 	}
 	return out, nil
+}
+
+// places gives each face's name in code, and its path: where somebody's hand put
+// it in this module, else where ours go.
+func (s *site) places(job target.Job) (names, paths []string) {
+	names = resourceNames(faces(job))
+	dir, folder := path.Join(s.res, "font"), "font"
+	if s.asAssets {
+		dir, folder = path.Join(s.assets, fontsFolder), fontsFolder
+	}
+	for i, f := range job.Faces {
+		base := names[i]
+		if s.asAssets {
+			base = target.FileBase(f.ID())
+		}
+		at, ok := job.At(f, func(p string) bool {
+			return strings.HasPrefix(p, path.Join(s.module, "src")+"/") && strings.Contains(p, "/"+folder+"/") || path.Dir(p) == dir
+		})
+		if !ok {
+			at = path.Join(dir, base+f.Ext)
+		}
+		paths = append(paths, at)
+		if names[i] = strings.TrimSuffix(path.Base(at), path.Ext(at)); s.asAssets {
+			names[i] = fontsFolder + "/" + path.Base(at)
+		}
+	}
+	return names, paths
 }
 
 func faces(job target.Job) []face.Face {
@@ -147,6 +257,35 @@ func faces(job target.Job) []face.Face {
 		out[i] = f.Face
 	}
 	return out
+}
+
+// Shortfalls are what views and Compose cannot say.
+func (s *site) Shortfalls(job target.Job) []target.Shortfall {
+	why := map[string]string{target.PartOutline: "a TextView draws no outline; a view of your own can draw the text twice, once with Paint.Style.STROKE"}
+	if !s.asAssets && !s.compose {
+		why[target.PartLine] = "a text appearance holds none; AppType.apply sets it, and from API 28 the style Widget.AppType of the role"
+	}
+	if s.compose {
+		why[target.PartFixed] = "Compose counts text in sp, which follows the reader's size; AppType.apply does not"
+		why[target.PartFallback] = "a FontFamily of Compose names no other font; AppType.typeface falls back"
+	}
+	return target.Shortfalls(job, why)
+}
+
+// Held lists the fonts among the resources and assets of all source sets.
+func (s *site) Held() ([]target.Held, error) {
+	var out []target.Held
+	for _, f := range s.tree.Under(path.Join(s.module, "src")) {
+		base := path.Base(f)
+		switch folder := path.Base(path.Dir(f)); {
+		case isFont(f) && folder == "font":
+			out = append(out, target.Held{Manifest: path.Dir(f), Value: "R.font." + strings.TrimSuffix(base, path.Ext(base)), File: f})
+		case isFont(f) && strings.Contains(f, "/assets/"):
+			_, at, _ := strings.Cut(f, "/assets/")
+			out = append(out, target.Held{Manifest: path.Dir(f), Value: "asset " + at, File: f})
+		}
+	}
+	return out, nil
 }
 
 // Words that the Java and Kotlin compilers keep for themselves: a resource of
@@ -197,7 +336,8 @@ func resourceNames(list []face.Face) []string {
 
 // family is a typographic family's file in res/font.
 type family struct {
-	name    string
+	name    string // of its file
+	plain   string // for code: it stays when the file's must differ
 	title   string
 	members []int
 }
@@ -221,7 +361,7 @@ func families(list []face.Face) []family {
 		names[i] = out[i].name
 	}
 	for i, n := range target.Unique(names) {
-		out[i].name = n
+		out[i].name, out[i].plain = n, n
 	}
 	return out
 }

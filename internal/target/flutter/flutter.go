@@ -25,7 +25,8 @@ func (Target) About() target.About {
 	return target.About{
 		Name: "flutter", Title: "Flutter", Typed: "TextStyle(fontFamily: '…')",
 		Minimum: "a package that depends on the flutter SDK; Dart 2.12",
-		Cannot:  []string{"text that does not follow the reader's size (that is up to the widget)", "fonts of one package used from another"},
+		Cannot:  []string{"text that does not follow the reader's size (that is up to the widget)", "fill and outline in one TextStyle (there are two)"},
+		Options: []target.Option{{Key: "package", Kind: "word", Help: "the name of the one package that holds the fonts for all others"}},
 	}
 }
 
@@ -42,15 +43,24 @@ func (Target) Type(faces []face.Face) []string {
 const codeFile = "app_type.dart"
 
 type site struct {
-	dir string // of the package
+	tree target.Tree
+	dir  string // of the package
+	name string // of the package
+	app  bool   // else others use it, and know its families by its name
+	// declared are the families in the pubspec now.
+	declared []edit.Asset
 }
 
 // The package depends on Flutter's own SDK: that, and not a fonts block, makes it
 // an app or a package of widgets.
-var dependsOnSDK = regexp.MustCompile(`(?m)^\s+sdk:\s*["']?flutter["']?\s*(?:#.*)?$`)
+var (
+	dependsOnSDK = regexp.MustCompile(`(?m)^\s+sdk:\s*["']?flutter["']?\s*(?:#.*)?$`)
+	packageName  = regexp.MustCompile(`(?m)^name:\s*["']?([a-z_][a-z0-9_]*)`)
+)
 
-// Sites finds the packages that depend on Flutter.
-func (Target) Sites(tree target.Tree) ([]target.Site, error) {
+// Sites finds the packages that depend on Flutter, or the one that holds the fonts
+// for all.
+func (Target) Sites(tree target.Tree, opt target.Options) ([]target.Site, error) {
 	var out []target.Site
 	for _, file := range tree.Named("pubspec.yaml") {
 		doc, err := tree.Read(file)
@@ -60,11 +70,22 @@ func (Target) Sites(tree target.Tree) ([]target.Site, error) {
 		if !dependsOnSDK.Match(doc) {
 			continue
 		}
-		dir := path.Dir(file)
-		if dir == "." {
-			dir = ""
+		s := &site{tree: tree, dir: path.Dir(file)}
+		if s.dir == "." {
+			s.dir = ""
 		}
-		out = append(out, &site{dir})
+		if m := packageName.FindSubmatch(doc); m != nil {
+			s.name = string(m[1])
+		}
+		if only := opt.Word("package"); only != "" && only != s.name {
+			continue
+		}
+		s.app = slices.Contains(tree.Under(path.Join(s.dir, "lib")), path.Join(s.dir, "lib/main.dart"))
+		s.declared, _ = edit.PubspecAssets(file, doc) // what is wrong with it, the edit says
+		out = append(out, s)
+	}
+	if only := opt.Word("package"); only != "" && len(out) == 0 && len(tree.Named("pubspec.yaml")) > 0 {
+		return nil, &target.SiteError{Site: "Flutter", Expected: fmt.Sprintf("a package %q", only), Found: "none in this tree", Cure: "correct the name under [target.flutter] in notaria.toml"}
 	}
 	return out, nil
 }
@@ -82,13 +103,46 @@ func (s *site) Next() string {
 	return "stop the app and start it again: neither hot reload nor hot restart takes in a changed pubspec"
 }
 
-func asset(f target.Face) string { return path.Join("fonts", target.FileBase(f.ID())+f.Ext) }
+// place gives a face's file, from the package's folder, and the family that it is
+// declared under: those of somebody's hand, if it is there already.
+func (s *site) place(job target.Job, f target.Face) (asset, family string) {
+	at, ok := job.At(f, func(p string) bool {
+		rel, inside := s.rel(p)
+		return inside && (s.familyOf(rel) != "" || strings.HasPrefix(rel, "fonts/") || strings.HasPrefix(rel, "assets/"))
+	})
+	asset, family = path.Join("fonts", target.FileBase(f.ID())+f.Ext), plainFamily(f)
+	if ok {
+		asset, _ = s.rel(at)
+	}
+	if have := s.familyOf(asset); ok && have != "" {
+		family = have
+	}
+	return asset, family
+}
+
+func (s *site) rel(p string) (string, bool) {
+	if s.dir == "" {
+		return p, true
+	}
+	return strings.CutPrefix(p, s.dir+"/")
+}
+
+// familyOf is the family that a file is declared under now.
+func (s *site) familyOf(asset string) string {
+	for _, a := range s.declared {
+		if path.Clean(a.Path) == asset {
+			return a.Family
+		}
+	}
+	return ""
+}
 
 // Files wants each face in fonts/.
 func (s *site) Files(job target.Job) ([]target.File, error) {
 	var out []target.File
 	for _, f := range job.Faces {
-		out = append(out, target.File{Path: path.Join(s.dir, asset(f)), Copy: f.ID()})
+		asset, _ := s.place(job, f)
+		out = append(out, target.File{Path: path.Join(s.dir, asset), Copy: f.ID()})
 	}
 	return out, nil
 }
@@ -98,7 +152,8 @@ func (s *site) Files(job target.Job) ([]target.File, error) {
 func (s *site) Entries(job target.Job) ([]edit.Entry, error) {
 	var out []edit.Entry
 	for _, f := range job.Faces {
-		e := edit.Entry{File: path.Join(s.dir, "pubspec.yaml"), Syntax: edit.SyntaxPubspec, Place: "family:" + family(f), Value: asset(f)}
+		asset, family := s.place(job, f)
+		e := edit.Entry{File: path.Join(s.dir, "pubspec.yaml"), Syntax: edit.SyntaxPubspec, Place: "family:" + family, Value: asset}
 		if w := weight(f.Weight); w != 400 {
 			e.With = append(e.With, fmt.Sprintf("weight: %d", w))
 		}
@@ -110,8 +165,8 @@ func (s *site) Entries(job target.Job) ([]edit.Entry, error) {
 	return out, nil
 }
 
-// family is what the face is declared under; a nameless family goes by the face.
-func family(f target.Face) string {
+// plainFamily is what a face is declared under; a nameless family goes by the face.
+func plainFamily(f target.Face) string {
 	if f.Family == "" {
 		return f.ID()
 	}
@@ -128,11 +183,17 @@ var dartTemplate = template.Must(template.New("app_type.dart").Parse(dartText))
 
 type dartFamily struct{ Member, Literal string }
 
+// dartRole is a role as Dart says it; what is "" is not said.
 type dartRole struct {
-	Member, Family, Size, About, Slot string
-	Weight                            int
-	Italic                            bool
+	Member, Family, Size, About, Slot    string
+	Height, Letter, Colour, Fallback     string
+	Outline, OutlineWidth, OutlineColour string
+	Weight                               int
+	Italic                               bool
 }
+
+// generic are the names that engines have for a role's fallback.
+var generic = map[string]string{"sans": "sans-serif", "serif": "serif", "mono": "monospace"}
 
 // Code wants lib/app_type.dart.
 func (s *site) Code(job target.Job) ([]target.File, error) {
@@ -145,23 +206,29 @@ func (s *site) Code(job target.Job) ([]target.File, error) {
 		Slots    []dartRole
 	}
 	var names, families []string
+	of := map[string]string{}
 	for _, f := range job.Faces {
-		if !slices.Contains(families, family(f)) {
-			families = append(families, family(f))
-			names = append(names, target.Camel(target.Words(family(f))))
+		_, family := s.place(job, f)
+		if of[f.ID()] = family; !slices.Contains(families, family) {
+			families = append(families, family)
+			names = append(names, target.Camel(target.Words(family)))
 		}
 	}
 	members := map[string]string{}
 	for i, n := range target.Unique(names) {
 		members[families[i]] = member(n, "family") + "Family"
-		data.Families = append(data.Families, dartFamily{members[families[i]], literal(families[i])})
+		known := families[i]
+		if !s.app && s.name != "" {
+			known = "packages/" + s.name + "/" + known
+		}
+		data.Families = append(data.Families, dartFamily{members[families[i]], literal(known)})
+	}
+	taken := map[string]bool{}
+	for _, r := range job.Roles {
+		taken[member(target.Camel(target.Words(r.Name)), "role")] = true
 	}
 	for _, r := range job.Roles {
-		role := dartRole{
-			Member: member(target.Camel(target.Words(r.Name)), "role"), Family: members[family(r.Face)], Size: target.Number(r.Size),
-			Weight: weight(r.Face.Weight), Italic: r.Face.Slant != face.Upright, Slot: slot(r.Name),
-			About: target.Comment(r.Face.Family + " " + r.Face.Style),
-		}
+		role := newRole(r, members[of[r.Face.ID()]], taken)
 		data.Roles = append(data.Roles, role)
 		if role.Slot != "" {
 			data.Slots = append(data.Slots, role)
@@ -170,6 +237,52 @@ func (s *site) Code(job target.Job) ([]target.File, error) {
 	var b bytes.Buffer
 	err := dartTemplate.Execute(&b, data)
 	return []target.File{{Path: path.Join(s.dir, "lib", codeFile), Content: b.Bytes()}}, err
+}
+
+func newRole(r target.Role, family string, taken map[string]bool) dartRole {
+	role := dartRole{
+		Member: member(target.Camel(target.Words(r.Name)), "role"), Family: family, Size: target.Number(r.Size),
+		Weight: weight(r.Face.Weight), Italic: r.Face.Slant != face.Upright, Slot: slot(r.Name),
+		About: target.Comment(r.About("logical pixels")),
+	}
+	if r.LineHeight > 0 {
+		role.Height = target.Number(r.Ratio(r.Size))
+	}
+	if r.Tracking != 0 {
+		role.Letter = target.Number(r.Letter())
+	}
+	if r.Colour != nil {
+		role.Colour = r.Colour.ARGB()
+	}
+	role.Fallback = generic[r.Fallback]
+	if r.Outline != nil {
+		role.OutlineWidth, role.OutlineColour = target.Number(r.Outline.Width), r.Outline.Colour.ARGB()
+		for role.Outline = role.Member + "Outline"; taken[role.Outline]; role.Outline += "Line" {
+		}
+	}
+	return role
+}
+
+// Shortfalls are what one TextStyle cannot say.
+func (s *site) Shortfalls(job target.Job) []target.Shortfall {
+	return target.Shortfalls(job, map[string]string{
+		target.PartOutline:  "a TextStyle fills letters or draws their outline; lay a Text in the style of the name with Outline under one in the role's",
+		target.PartFallback: "Android, Linux and the web know the generic names; elsewhere Flutter's own font shows",
+		target.PartFixed:    "whether text follows the reader's size is up to the widget: Text(…, textScaler: TextScaler.noScaling)",
+	})
+}
+
+// Held lists the fonts that the pubspec declares.
+func (s *site) Held() ([]target.Held, error) {
+	var out []target.Held
+	for _, a := range s.declared {
+		h := target.Held{Manifest: path.Join(s.dir, "pubspec.yaml"), Line: a.Line, Value: a.Family + ": " + a.Path}
+		if !strings.HasPrefix(a.Path, "packages/") {
+			h.File = path.Join(s.dir, a.Path)
+		}
+		out = append(out, h)
+	}
+	return out, nil
 }
 
 // slots are the styles of Material's TextTheme; a role of that name, or of the

@@ -3,6 +3,9 @@ package reactnative
 import (
 	"fmt"
 	"path"
+	"regexp"
+	"strconv"
+	"strings"
 
 	"notaria/internal/edit"
 	"notaria/internal/face"
@@ -10,16 +13,24 @@ import (
 )
 
 // Expo is the Expo platform: the plugin of app.json puts the files into both
-// native parts when they are generated. It shares the code of React Native, and
-// its names: on Android the file's, on iOS the PostScript name.
+// native parts when they are generated, or the app loads them when it starts. It
+// shares the code of React Native, and its names: on Android the file's, on iOS
+// the PostScript name.
 type Expo struct{}
+
+// Ways to load fonts, values of the option "load".
+const (
+	loadBuild = "build"
+	loadRun   = "run-time"
+)
 
 // About describes the platform.
 func (Expo) About() target.About {
 	return target.About{
 		Name: "expo", Title: "Expo", Typed: "fontFamily: '…'",
-		Minimum: "Expo SDK 50 with an app.json, and the expo-font package",
-		Cannot:  []string{"app.config.js and app.config.ts (it prints the lines to add)", "loading at run time, for Expo Go"},
+		Minimum: "Expo SDK 50 for fonts in the build, any before at run time; the expo-font package",
+		Cannot:  []string{"outlines", "another font where a face is missing", "to write into app.config.js or app.config.ts (it prints the lines to add)"},
+		Options: []target.Option{{Key: "load", Kind: "word", Help: "build: the plugin puts the fonts into the apps; run-time: a component loads them at the start, also in Expo Go"}},
 	}
 }
 
@@ -28,11 +39,22 @@ func (Expo) Type(faces []face.Face) []string { return Target{}.Type(faces) }
 
 type expoSite struct {
 	site
-	manifest string // "" where the app is configured by a program
+	manifest string // app.json, "" where the app is configured by a program
+	config   string // that program
+	atRun    bool
 }
 
+var sdkMajor = regexp.MustCompile(`^[~^>=v ]*(\d+)\b`)
+
+// pluginSDK is the first that has the plugin.
+const pluginSDK = 50
+
 // Sites finds the packages that depend on expo.
-func (Expo) Sites(tree target.Tree) ([]target.Site, error) {
+func (Expo) Sites(tree target.Tree, opt target.Options) ([]target.Site, error) {
+	load := opt.Word("load")
+	if load != "" && load != loadBuild && load != loadRun {
+		return nil, &target.SiteError{Site: "Expo", Expected: "build or run-time as load", Found: fmt.Sprintf("%q", load), Cure: "correct it under [target.expo] in notaria.toml"}
+	}
 	var out []target.Site
 	for _, file := range tree.Named("package.json") {
 		dir := path.Dir(file)
@@ -42,16 +64,18 @@ func (Expo) Sites(tree target.Tree) ([]target.Site, error) {
 		if !target.UsesExpo(tree, dir) {
 			continue
 		}
-		s := &expoSite{site: codeSite(tree, dir)}
-		for _, f := range tree.Named("app.json") {
-			if f == path.Join(dir, "app.json") {
-				s.manifest = f
-			}
+		s := &expoSite{site: codeSite(tree, dir), atRun: load == loadRun}
+		if m := sdkMajor.FindStringSubmatch(target.Version(tree, dir, "expo")); m != nil && load == "" {
+			major, _ := strconv.Atoi(m[1])
+			s.atRun = major < pluginSDK
 		}
-		for _, base := range []string{"app.config.js", "app.config.ts"} {
+		for _, base := range []string{"app.json", "app.config.js", "app.config.ts"} {
 			for _, f := range tree.Named(base) {
-				if path.Dir(f) == path.Dir(file) {
-					s.manifest = "" // it has the last word
+				if f != path.Join(dir, base) {
+					continue
+				}
+				if s.manifest = f; base != "app.json" {
+					s.manifest, s.config = "", f // it has the last word
 				}
 			}
 		}
@@ -63,14 +87,23 @@ func (Expo) Sites(tree target.Tree) ([]target.Site, error) {
 func (s *expoSite) Title() string { return "Expo " + s.Path() }
 
 func (s *expoSite) Next() string {
+	switch {
+	case s.atRun:
+		return "npx expo install expo-font (once), put <AppTypeGate> from AppTypeGate around the app, and start it again"
+	}
 	return "npx expo install expo-font (once), then npx expo prebuild and a new build: a restart of the bundler alone shows nothing"
 }
 
 // fontsFolder is where the originals of an Expo app usually lie.
 const fontsFolder = "assets/fonts"
 
-func (s *expoSite) value(f target.Face) string {
-	return "./" + path.Join(fontsFolder, target.FileBase(f.ID())+f.Ext)
+// path is a face's file as the manifest writes it.
+func (s *expoSite) path(job target.Job, f target.Face) string {
+	at := s.at(job, f, fontsFolder)
+	if s.dir != "" {
+		at = strings.TrimPrefix(at, s.dir+"/")
+	}
+	return "./" + at
 }
 
 // Files wants each face under its PostScript name in assets/fonts.
@@ -80,23 +113,63 @@ func (s *expoSite) Files(job target.Job) ([]target.File, error) {
 
 // Entries wants each file among the plugin's fonts.
 func (s *expoSite) Entries(job target.Job) ([]edit.Entry, error) {
-	if len(job.Faces) == 0 {
+	if len(job.Faces) == 0 || s.atRun {
 		return nil, nil
 	}
-	if s.manifest == "" {
-		lines := ""
-		for i, f := range job.Faces {
-			if i > 0 {
-				lines += ", "
-			}
-			lines += fmt.Sprintf("%q", s.value(f))
-		}
-		return nil, &target.SiteError{Site: s.Title(), Expected: "an app.json", Found: "an app that is configured by a program, or not at all",
-			Cure: `add this to its plugins by hand: ["expo-font", {"fonts": [` + lines + `]}], or leave the app out with --only`}
+	if s.manifest == "" && s.config == "" {
+		return nil, &target.SiteError{Site: s.Title(), Expected: "an app.json", Found: "none", Cure: "add one, load the fonts at run time (load = \"run-time\" under [target.expo]), or leave the app out"}
+	}
+	var values []string
+	for _, f := range job.Faces {
+		values = append(values, s.path(job, f))
 	}
 	var out []edit.Entry
-	for _, f := range job.Faces {
-		out = append(out, edit.Entry{File: s.manifest, Syntax: edit.SyntaxAppJSON, Place: "fonts", Value: s.value(f)})
+	for _, v := range values {
+		if s.config != "" {
+			out = append(out, edit.Entry{File: s.config, Syntax: edit.SyntaxByHand, Place: `["expo-font", {"fonts": ["` + strings.Join(values, `", "`) + `"]}]`, Value: v})
+		} else {
+			out = append(out, edit.Entry{File: s.manifest, Syntax: edit.SyntaxAppJSON, Place: "fonts", Value: v})
+		}
+	}
+	return out, nil
+}
+
+// Code wants AppType.tsx, and the gate where fonts are loaded at run time: then
+// both platforms know a face by the name that it is loaded under.
+func (s *expoSite) Code(job target.Job) ([]target.File, error) {
+	if !s.atRun {
+		return s.typeFile(job, false, func(f target.Face) string { return s.at(job, f, fontsFolder) })
+	}
+	out, err := s.typeFile(job, false, nil)
+	if err != nil || len(job.Faces) == 0 {
+		return out, err
+	}
+	data := newCode(job, s.script, false, nil)
+	for i, f := range job.Faces {
+		if data.Faces[i].File = s.path(job, f); s.code != s.dir {
+			data.Faces[i].File = "../" + strings.TrimPrefix(data.Faces[i].File, "./")
+		}
+	}
+	text, err := render("AppTypeGate.tsx.tmpl", data)
+	return append(out, target.File{Path: path.Join(s.code, s.named("AppTypeGate")), Content: text}), err
+}
+
+// Held lists the fonts that app.json names.
+func (s *expoSite) Held() ([]target.Held, error) {
+	if s.manifest == "" {
+		return nil, nil
+	}
+	doc, err := s.tree.Read(s.manifest)
+	if err != nil {
+		return nil, err
+	}
+	values, lines, err := edit.AppJSONFonts(s.manifest, doc)
+	if err != nil {
+		return nil, err
+	}
+	var out []target.Held
+	for i, v := range values {
+		out = append(out, target.Held{Manifest: s.manifest, Line: lines[i], Value: v, File: path.Join(s.dir, v)})
 	}
 	return out, nil
 }

@@ -1,0 +1,129 @@
+package edit
+
+import (
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/require"
+)
+
+// folders is a project of two targets, of which the first takes in a folder.
+const folders = `// !$*UTF8*$!
+{
+	archiveVersion = 1;
+	objectVersion = 77;
+	objects = {
+
+/* Begin PBXFileSystemSynchronizedRootGroup section */
+		A0000000000000000000000A /* Harbour */ = {
+			isa = PBXFileSystemSynchronizedRootGroup;EXCEPTIONS
+			path = Harbour;
+			sourceTree = "<group>";
+		};
+/* End PBXFileSystemSynchronizedRootGroup section */
+
+/* Begin PBXGroup section */
+		A0000000000000000000000B = {
+			isa = PBXGroup;
+			children = (
+				A0000000000000000000000A /* Harbour */,
+			);
+			sourceTree = "<group>";
+		};
+/* End PBXGroup section */
+
+/* Begin PBXNativeTarget section */
+		A0000000000000000000000C /* Harbour */ = {
+			isa = PBXNativeTarget;
+			buildPhases = (
+			);
+			fileSystemSynchronizedGroups = (
+				A0000000000000000000000A /* Harbour */,
+			);
+			name = Harbour;
+			productType = "com.apple.product-type.application";
+		};
+		A0000000000000000000000D /* Tides */ = {
+			isa = PBXNativeTarget;
+			buildPhases = (
+			);
+			name = Tides;
+			productType = "com.apple.product-type.app-extension";
+		};
+/* End PBXNativeTarget section */
+
+/* Begin PBXProject section */
+		A0000000000000000000000E /* Project object */ = {
+			isa = PBXProject;
+			mainGroup = A0000000000000000000000B;
+			targets = (
+				A0000000000000000000000C /* Harbour */,
+				A0000000000000000000000D /* Tides */,
+			);
+		};
+/* End PBXProject section */
+	};
+	rootObject = A0000000000000000000000E /* Project object */;
+}
+`
+
+func memberships(files ...string) []Entry {
+	var out []Entry
+	for _, f := range files {
+		out = append(out, Entry{File: projectFile, Syntax: SyntaxProject, Place: "membership:Tides", Value: f})
+	}
+	return out
+}
+
+func TestMembershipShapes(t *testing.T) {
+	set := "\n/* Begin PBXFileSystemSynchronizedBuildFileExceptionSet section */\n\t\tA0000000000000000000000F /* x */ = {\n\t\t\tisa = PBXFileSystemSynchronizedBuildFileExceptionSet;\n\t\t\tmembershipExceptions = (\n\t\t\t\tTheirs.swift,\n\t\t\t);\n\t\t\ttarget = A0000000000000000000000TARGET;\n\t\t};\n/* End PBXFileSystemSynchronizedBuildFileExceptionSet section */\n\n/* Begin PBXFileSystemSynchronizedRootGroup"
+	named := "\n\t\t\texceptions = (\n\t\t\t\tA0000000000000000000000F /* x */,\n\t\t\t);"
+	plain := strings.Replace(folders, "EXCEPTIONS", "", 1)
+	with := func(target string) string {
+		s := strings.Replace(folders, "EXCEPTIONS", named, 1)
+		return strings.Replace(s, "\n/* Begin PBXFileSystemSynchronizedRootGroup", strings.Replace(set, "TARGET", target, 1), 1)
+	}
+	for name, doc := range map[string]string{
+		"none yet":               plain,
+		"of this target":         with("D /* Tides */"),
+		"of another target":      with("C /* Harbour */"),
+		"an empty list of lists": strings.Replace(folders, "EXCEPTIONS", "\n\t\t\texceptions = (\n\t\t\t);", 1),
+		"CRLF":                   strings.ReplaceAll(plain, "\n", "\r\n"),
+	} {
+		t.Run(name, func(t *testing.T) {
+			entries := memberships("Harbour/Type/AppType.swift", "Harbour/Type/A B.ttf")
+			thereAndBack(t, SyntaxProject, []byte(doc), entries, func(out []byte) {
+				p, err := ParseProject(projectFile, out)
+				require.NoError(t, err, "%s", out)
+				for _, e := range entries {
+					require.Empty(t, p.Missing(e), "%s", out)
+				}
+				require.False(t, p.Excepted("Tides", "Harbour/Other.swift"))
+				require.False(t, p.Excepted("Harbour", "Harbour/Type/A B.ttf"))
+			})
+		})
+	}
+}
+
+func TestMembershipOutsideAnyFolder(t *testing.T) {
+	_, _, err := Reconcile(projectFile, SyntaxProject, []byte(strings.Replace(folders, "EXCEPTIONS", "", 1)), memberships("Else/A.ttf"), nil)
+	require.ErrorContains(t, err, "a synchronized folder that holds Else/A.ttf")
+}
+
+func TestTargetsAndPlatforms(t *testing.T) {
+	p, err := ParseProject(projectFile, []byte(strings.Replace(folders, "EXCEPTIONS", "", 1)))
+	require.NoError(t, err)
+	targets := p.Targets()
+	require.Len(t, targets, 2)
+	require.Equal(t, []string{"Harbour"}, targets[0].Synchronized)
+	require.True(t, targets[1].Extension)
+	for _, tt := range []struct {
+		sdk, supported string
+		want           []string
+	}{
+		{"", "", []string{"iphoneos"}}, {"macosx", "", []string{"macosx"}}, {"auto", "iphoneos iphonesimulator macosx xros xrsimulator", []string{"iphoneos", "macosx", "xros"}},
+		{"macosx14.2", "", []string{"macosx"}}, {"iphoneos", "iphonesimulator iphoneos", []string{"iphoneos"}}, {"auto", "", []string{"iphoneos"}},
+	} {
+		require.Equal(t, tt.want, platforms(tt.sdk, tt.supported))
+	}
+}

@@ -1,0 +1,121 @@
+package edit
+
+import (
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/require"
+)
+
+const sourceFile = "app/Main.kt"
+
+func sourceEntry(place, value string) Entry {
+	return Entry{File: sourceFile, Syntax: SyntaxSource, Place: place, Value: value}
+}
+
+func TestSourceShapes(t *testing.T) {
+	start := sourceEntry("after:super.onCreate()", "Harbour.open(this)")
+	library := sourceEntry("block:kotlin/sourceSets/commonMain.dependencies|dependencies", "implementation(boats)")
+	use := sourceEntry("import", "import harbour.Quay")
+	app := "package a\n\nimport b.C\nimport z.Z\n\nclass App {\n    override fun onCreate() {\n        super.onCreate()\n        other()\n    }\n}\n"
+	for name, tt := range map[string]struct {
+		doc, want string
+		list      []Entry
+	}{
+		"a statement and an import": {app, strings.NewReplacer("import z.Z", "import harbour.Quay\nimport z.Z", "onCreate()\n        other", "onCreate()\n        Harbour.open(this)\n        other").Replace(app), []Entry{use, start}},
+		"the first import":          {"package a\n\nclass App\n", "package a\n\nimport harbour.Quay\n\nclass App\n", []Entry{use}},
+		"no package":                {"class App\n", "import harbour.Quay\n\nclass App\n", []Entry{use}},
+		"the last import":           {"import a.A\nclass App\n", "import a.A\nimport harbour.Quay\nclass App\n", []Entry{use}},
+		"a block in blocks": {"kotlin {\n  sourceSets {\n    // dependencies {\n    commonMain.dependencies {\n      api(x) // }\n    }\n  }\n}\n",
+			"kotlin {\n  sourceSets {\n    // dependencies {\n    commonMain.dependencies {\n      api(x) // }\n      implementation(boats)\n    }\n  }\n}\n", []Entry{library}},
+		"another way of it, empty": {"dependencies {\n}\n", "dependencies {\n    implementation(boats)\n}\n", []Entry{library}},
+		"tabs and CRLF":            {"dependencies {\r\n\tapi(x)\r\n}\r\n", "dependencies {\r\n\tapi(x)\r\n\timplementation(boats)\r\n}\r\n", []Entry{library}},
+	} {
+		t.Run(name, func(t *testing.T) {
+			thereAndBack(t, SyntaxSource, []byte(tt.doc), tt.list, func(out []byte) { require.Equal(t, tt.want, string(out)) })
+		})
+	}
+}
+
+func TestSourceTheirsStays(t *testing.T) {
+	doc := []byte("dependencies {\n    implementation(boats)\n}\n")
+	out, owned, err := Reconcile(sourceFile, SyntaxSource, doc, []Entry{sourceEntry("block:dependencies", "implementation(boats)")}, nil)
+	require.NoError(t, err)
+	require.Equal(t, doc, out)
+	require.Empty(t, owned)
+}
+
+func TestSourceRefusals(t *testing.T) {
+	for want, doc := range map[string]string{
+		"expected a block dependencies, found none; add this line by hand: implementation(boats)": "plugins { }\n",
+		"whose closing brace stands on a line of its own":                                         "dependencies { api(x) }\n",
+	} {
+		_, _, err := Reconcile(sourceFile, SyntaxSource, []byte(doc), []Entry{sourceEntry("block:dependencies", "implementation(boats)")}, nil)
+		require.ErrorContains(t, err, want)
+	}
+	_, _, err := Reconcile(sourceFile, SyntaxSource, []byte("class A\n"), []Entry{sourceEntry("after:super.onCreate()", "x()")}, nil)
+	require.ErrorContains(t, err, "expected super.onCreate(), found none; add this line by hand: x()")
+}
+
+func FuzzSource(f *testing.F) {
+	f.Add("kotlin {\n\tsourceSets {\n}}", "x()")
+	f.Fuzz(func(t *testing.T, doc, line string) {
+		for _, place := range []string{"import", "after:onCreate()", "block:kotlin/sourceSets"} {
+			out, owned, err := Reconcile(sourceFile, SyntaxSource, []byte(doc), []Entry{sourceEntry(place, line)}, nil)
+			if err == nil {
+				_, _, _ = Reconcile(sourceFile, SyntaxSource, out, nil, owned)
+			}
+		}
+	})
+}
+
+const packageFile = "Package.swift"
+
+func resources(name, folder string) []Entry {
+	return []Entry{{File: packageFile, Syntax: SyntaxPackage, Place: "resources:" + name, Value: folder}}
+}
+
+func TestSwiftPackageShapes(t *testing.T) {
+	head := "// swift-tools-version: 5.9\nimport PackageDescription\n\nlet package = Package(\n    name: \"Quay\",\n    targets: [\n"
+	for name, tt := range map[string]struct{ target, want string }{
+		"one line": {`        .target(name: "Quay"),`, `        .target(name: "Quay", resources: [.process("Type")]),`},
+		"lines": {"        .target(\n            name: \"Quay\",\n            dependencies: [\"A\"]\n        ),",
+			"        .target(\n            name: \"Quay\",\n            dependencies: [\"A\"],\n            resources: [.process(\"Type\")]\n        ),"},
+		"between others": {"        .target(\n            name: \"Quay\",\n            path: \"Src\",\n            swiftSettings: [.define(\"X\")]\n        ),",
+			"        .target(\n            name: \"Quay\",\n            path: \"Src\",\n            resources: [.process(\"Type\")],\n            swiftSettings: [.define(\"X\")]\n        ),"},
+		"others there": {`        .target(name: "Quay", resources: [.copy("Data")]),`, `        .target(name: "Quay", resources: [.process("Type"), .copy("Data")]),`},
+		"others there in lines": {"        .target(name: \"Quay\", resources: [\n            .copy(\"Data\")\n        ]),",
+			"        .target(name: \"Quay\", resources: [\n            .process(\"Type\"),\n            .copy(\"Data\")\n        ]),"},
+		"an empty list": {`        .target(name: "Quay", resources: []),`, `        .target(name: "Quay", resources: [.process("Type")]),`},
+		"remarks":       {"        .target(name: \"Quay\" /* , resources: [ */), // ,", "        .target(name: \"Quay\", resources: [.process(\"Type\")] /* , resources: [ */), // ,"},
+	} {
+		t.Run(name, func(t *testing.T) {
+			tail := "\n        .testTarget(name: \"QuayTests\", dependencies: [.target(name: \"Quay\")]),\n    ]\n)\n"
+			thereAndBack(t, SyntaxPackage, []byte(head+tt.target+tail), resources("Quay", "Type"), func(out []byte) {
+				require.Equal(t, head+tt.want+tail, string(out))
+			})
+		})
+	}
+}
+
+func TestSwiftPackageRefusals(t *testing.T) {
+	for want, doc := range map[string]string{
+		"swift-tools-version:5.3 or later": "// swift-tools-version:5.2\n.target(name: \"Quay\")",
+		`a target "Quay"`:                  "// swift-tools-version:5.3\n.target(name: name)",
+		"the end of the target's call":     "// swift-tools-version:5.3\n.target(name: \"Quay\"",
+		`add by hand: .process("Type")`:    "// swift-tools-version:6.0\n.target(name: \"Quay\", resources: fonts)",
+	} {
+		_, _, err := Reconcile(packageFile, SyntaxPackage, []byte(doc), resources("Quay", "Type"), nil)
+		require.ErrorContains(t, err, want)
+	}
+}
+
+func FuzzSwiftPackage(f *testing.F) {
+	f.Add("// swift-tools-version:5.9\n.target(name: \"Quay\", resources: [.process(\"x\")])")
+	f.Fuzz(func(t *testing.T, doc string) {
+		out, owned, err := Reconcile(packageFile, SyntaxPackage, []byte(doc), resources("Quay", "Type"), nil)
+		if err == nil {
+			_, _, _ = Reconcile(packageFile, SyntaxPackage, out, nil, owned)
+		}
+	})
+}

@@ -1,0 +1,185 @@
+package notary
+
+import (
+	"fmt"
+	"path"
+	"slices"
+	"strings"
+
+	"notaria/internal/change"
+	"notaria/internal/registry"
+	"notaria/internal/target"
+)
+
+// Job is what every site of a target is asked to carry.
+func (p *Project) Job(t target.Target) (target.Job, error) {
+	var job target.Job
+	for _, e := range p.Registry.Faces {
+		f, err := p.Face(e.Name)
+		if err != nil {
+			return job, err
+		}
+		job.Faces = append(job.Faces, f)
+	}
+	for _, name := range p.Registry.RoleNames() {
+		r := p.Registry.Roles[name].For(t.About().Name)
+		f, err := p.Face(r.Face)
+		if err != nil {
+			return job, err
+		}
+		job.Roles = append(job.Roles, role(name, r, f))
+	}
+	job.Present = p.foreign()
+	return job, nil
+}
+
+// role puts a role of the registry into the words of the targets.
+func role(name string, r registry.Role, f target.Face) target.Role {
+	out := target.Role{Name: name, Face: f, Size: r.Size, Scale: r.Scales()}
+	if r.LineHeight != nil {
+		out.LineHeight = *r.LineHeight
+	}
+	if r.Tracking != nil {
+		out.Tracking = *r.Tracking
+	}
+	if r.Fallback != registry.None {
+		out.Fallback = r.Fallback
+	}
+	out.Colour = colour(r.Colour)
+	if o := r.Outline; o != nil && o.Width > 0 {
+		if c := colour(o.Colour); c != nil {
+			out.Outline = &target.Outline{Width: o.Width, Colour: *c}
+		}
+	}
+	return out
+}
+
+func colour(s string) *target.Colour {
+	red, green, blue, alpha, ok := registry.ParseColour(s)
+	if !ok {
+		return nil
+	}
+	return &target.Colour{R: red, G: green, B: blue, A: alpha}
+}
+
+// FontEndings are the endings of files that count as fonts.
+var FontEndings = []string{".ttf", ".otf", ".ttc", ".otc", ".woff", ".woff2"}
+
+// Foreign lists the font files of the tree that are neither originals nor put
+// there by Notaria.
+func (p *Project) Foreign() []string {
+	own := map[string]bool{}
+	for _, f := range p.Registry.Faces {
+		own[f.File] = true
+	}
+	for _, f := range p.Ledger.Files {
+		own[f.Path] = true
+	}
+	var out []string
+	for _, f := range p.Tree.Under("") {
+		if !own[f] && slices.Contains(FontEndings, strings.ToLower(path.Ext(f))) {
+			out = append(out, f)
+		}
+	}
+	return out
+}
+
+// foreign says which face each of those files holds; what cannot be read is not
+// among them. Files are read once.
+func (p *Project) foreign() []target.Present {
+	if p.looked {
+		return p.present
+	}
+	p.looked = true
+	list := p.Foreign()
+	for _, f := range p.Ledger.Files {
+		if f.Taken { // it stays where somebody put it
+			list = append(list, f.Path)
+		}
+	}
+	for _, f := range list {
+		full, err := change.Inside(p.Root, f)
+		if err != nil {
+			continue
+		}
+		if read, err := readOriginal(full); err == nil {
+			p.present = append(p.present, target.Present{Path: f, ID: read.ID()})
+		}
+	}
+	return p.present
+}
+
+// Options are what the registry says for one target, checked.
+func (p *Project) Options(t target.Target) (target.Options, error) {
+	about, chosen := t.About(), p.Registry.Options[t.About().Name]
+	known := map[string]string{target.LeaveOut: "list"}
+	names := []string{target.LeaveOut}
+	for _, o := range about.Options {
+		known[o.Key] = o.Kind
+		names = append(names, o.Key)
+	}
+	for key, value := range chosen {
+		at := fmt.Sprintf("[target.%s] %s", about.Name, key)
+		if known[key] == "" {
+			return nil, &registry.Error{Expected: "options that the target has", Found: at, Cure: "use one of: " + strings.Join(names, ", ")}
+		}
+		if found, fits := fits(known[key], value); !fits {
+			return nil, &registry.Error{Expected: known[key] + " for " + at, Found: found, Cure: "correct it"}
+		}
+	}
+	return chosen, nil
+}
+
+// fits says whether a value is of an option's kind, and what it is.
+func fits(kind string, value any) (found string, ok bool) {
+	switch v := value.(type) {
+	case string:
+		return fmt.Sprintf("%q", v), kind == "word"
+	case bool:
+		return fmt.Sprint(v), kind == "choice"
+	case []any:
+		for _, x := range v {
+			if _, isWord := x.(string); !isWord {
+				return fmt.Sprint(x) + " in it", false
+			}
+		}
+		return "a list", kind == "list"
+	}
+	return fmt.Sprint(value), false
+}
+
+// Sites are the apps of a target in this project, without those that are left
+// out.
+func (p *Project) Sites(t target.Target) ([]target.Site, error) {
+	opt, err := p.Options(t)
+	if err != nil {
+		return nil, err
+	}
+	sites, err := t.Sites(p.Tree, opt)
+	out := opt.List(target.LeaveOut)
+	return slices.DeleteFunc(sites, func(s target.Site) bool { return slices.Contains(out, s.Path()) }), err
+}
+
+// Known checks that what the registry says for single targets is about targets
+// that there are.
+func (p *Project) Known(targets []target.Target) error {
+	names := map[string]bool{}
+	var list []string
+	for _, t := range targets {
+		names[t.About().Name] = true
+		list = append(list, t.About().Name)
+	}
+	cure := "use one of: " + strings.Join(list, ", ")
+	differs, role := p.Registry.Differs()
+	for _, t := range differs {
+		if !names[t] {
+			return &registry.Error{Expected: "a target that Notaria knows", Found: fmt.Sprintf("[role.%s.on.%s]", role[t], t), Cure: cure}
+		}
+	}
+	for t := range p.Registry.Options {
+		if !names[t] {
+			return &registry.Error{Expected: "a target that Notaria knows", Found: fmt.Sprintf("[target.%s]", t), Cure: cure}
+		}
+	}
+	return nil
+}

@@ -1,0 +1,206 @@
+package registry
+
+import (
+	"fmt"
+	"regexp"
+	"sort"
+	"strconv"
+	"strings"
+)
+
+// A Role is what the app's code asks for: a face, and what goes with it.
+type Role struct {
+	Face       string          `toml:"face"`
+	Size       float64         `toml:"size"`        // points on Apple, sp on Android, logical pixels elsewhere
+	LineHeight *float64        `toml:"line-height"` // from baseline to baseline, in the unit of size; the font's own if absent
+	Tracking   *float64        `toml:"tracking"`    // thousandths of an em between letters
+	Colour     string          `toml:"colour"`      // #RRGGBB or #RRGGBBAA
+	Outline    *Outline        `toml:"outline"`
+	Fallback   string          `toml:"fallback"` // sans, serif or mono: what shows if the face cannot be loaded
+	Scale      *bool           `toml:"scale"`    // follows the reader's text size; true if absent
+	On         map[string]Role `toml:"on"`       // what differs on a target
+}
+
+// An Outline is a line drawn around each letter.
+type Outline struct {
+	Width  float64 `toml:"width"` // in the unit of size
+	Colour string  `toml:"colour"`
+}
+
+// Scales says whether the role follows the reader's text size.
+func (r Role) Scales() bool { return r.Scale == nil || *r.Scale }
+
+// None takes a colour or a fallback off again on one target.
+const None = "none"
+
+// For is the role as one target shows it: what is said for that target takes the
+// place of what is said for all.
+func (r Role) For(target string) Role {
+	o, ok := r.On[target]
+	if !ok {
+		return r
+	}
+	if o.Face != "" {
+		r.Face = o.Face
+	}
+	if o.Size != 0 {
+		r.Size = o.Size
+	}
+	if o.LineHeight != nil {
+		r.LineHeight = o.LineHeight
+	}
+	if o.Tracking != nil {
+		r.Tracking = o.Tracking
+	}
+	if o.Colour != "" {
+		r.Colour = o.Colour
+	}
+	if o.Outline != nil {
+		r.Outline = o.Outline
+	}
+	if o.Fallback != "" {
+		r.Fallback = o.Fallback
+	}
+	if o.Scale != nil {
+		r.Scale = o.Scale
+	}
+	return r
+}
+
+// Differs lists the targets on which any role differs, in alphabetical order,
+// each with one of the roles.
+func (r *Registry) Differs() (targets []string, role map[string]string) {
+	role = map[string]string{}
+	for _, name := range r.RoleNames() {
+		for t := range r.Roles[name].On {
+			if role[t] == "" {
+				targets = append(targets, t)
+				role[t] = name
+			}
+		}
+	}
+	sort.Strings(targets)
+	return targets, role
+}
+
+// Fallbacks are the kinds of font that every platform brings itself.
+var Fallbacks = []string{"sans", "serif", "mono"}
+
+var colourForm = regexp.MustCompile(`^#(?:[0-9A-Fa-f]{6}|[0-9A-Fa-f]{8})$`)
+
+// ParseColour reads #RRGGBB or #RRGGBBAA; an opaque one needs no last pair.
+func ParseColour(s string) (red, green, blue, alpha uint8, ok bool) {
+	if !colourForm.MatchString(s) {
+		return 0, 0, 0, 0, false
+	}
+	if len(s) == 7 {
+		s += "ff"
+	}
+	n, err := strconv.ParseUint(s[1:], 16, 32)
+	return uint8(n >> 24), uint8(n >> 16), uint8(n >> 8), uint8(n), err == nil
+}
+
+// validateRole checks a role as each target will see it.
+func (r *Registry) validateRole(name string, faces map[string]bool) error {
+	if !ValidRole(name) {
+		return &Error{0, "role names of small letters, digits and hyphens", fmt.Sprintf("%q", name), "rename the role"}
+	}
+	role := r.Roles[name]
+	if err := role.validate(fmt.Sprintf("the role %q", name), faces, r.FaceNames()); err != nil {
+		return err
+	}
+	for _, target := range sortedTargets(role.On) {
+		if role.On[target].On != nil {
+			return &Error{0, fmt.Sprintf("what differs in [role.%s.on.%s]", name, target), "another table \"on\" in it", "take it out"}
+		}
+		if err := role.For(target).validate(fmt.Sprintf("the role %q on %s", name, target), faces, r.FaceNames()); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+func sortedTargets(on map[string]Role) []string {
+	out := make([]string, 0, len(on))
+	for t := range on {
+		out = append(out, t)
+	}
+	sort.Strings(out)
+	return out
+}
+
+// maxSize bounds sizes, line heights and outlines: beyond it nothing is text.
+const maxSize = 1000
+
+func (r Role) validate(what string, faces map[string]bool, known []string) error {
+	wrong := func(expected string, found any, cure string) error {
+		return &Error{0, expected + " for " + what, fmt.Sprint(found), cure}
+	}
+	_, _, _, _, isColour := ParseColour(r.Colour)
+	switch {
+	case !faces[r.Face]:
+		return wrong("an enrolled face", fmt.Sprintf("%q", r.Face), "use one of: "+strings.Join(known, ", "))
+	case !(r.Size > 0 && r.Size <= maxSize):
+		return wrong("a size of more than 0 and at most 1000", r.Size, "write its size in points")
+	case r.LineHeight != nil && !(*r.LineHeight > 0 && *r.LineHeight <= maxSize):
+		return wrong("a line-height of more than 0 and at most 1000", *r.LineHeight, "write the distance of two baselines, in the unit of size")
+	case r.Tracking != nil && !(*r.Tracking >= -1000 && *r.Tracking <= 1000):
+		return wrong("a tracking of -1000 to 1000", *r.Tracking, "write it in thousandths of an em")
+	case r.Colour != "" && r.Colour != None && !isColour:
+		return wrong("a colour such as #0B3D5C or #0B3D5C80", fmt.Sprintf("%q", r.Colour), "write it as #RRGGBB, or #RRGGBBAA")
+	case r.Fallback != "" && r.Fallback != None && !strings.Contains(" "+strings.Join(Fallbacks, " ")+" ", " "+r.Fallback+" "):
+		return wrong("a fallback of "+strings.Join(Fallbacks, ", "), fmt.Sprintf("%q", r.Fallback), "use one of them")
+	}
+	if o := r.Outline; o != nil {
+		_, _, _, _, isColour := ParseColour(o.Colour)
+		switch {
+		case !(o.Width >= 0 && o.Width <= maxSize):
+			return wrong("an outline's width of 0 to 1000", o.Width, "write it in the unit of size")
+		case o.Width > 0 && !isColour:
+			return wrong("an outline's colour such as #0B3D5C", fmt.Sprintf("%q", o.Colour), "write it as #RRGGBB, or #RRGGBBAA")
+		}
+	}
+	return nil
+}
+
+// cutRole takes a role out, with the tables below it.
+func (r *Registry) cutRole(name string) error {
+	if !r.cutBelow("role." + name) {
+		return &Error{0, fmt.Sprintf("the role %q as a block [role.%s]", name, name), "another form", "write it as a block"}
+	}
+	delete(r.Roles, name)
+	return nil
+}
+
+// cutDifferences takes out what roles say for single targets about a face that
+// goes.
+func (r *Registry) cutDifferences(face string) error {
+	for _, name := range r.RoleNames() {
+		for _, target := range sortedTargets(r.Roles[name].On) {
+			if r.Roles[name].On[target].Face != face {
+				continue
+			}
+			if key := "role." + name + ".on." + target; !r.cutBelow(key) {
+				return &Error{0, "what differs as a block [" + key + "]", "another form", "write it as a block"}
+			}
+			delete(r.Roles[name].On, target)
+		}
+	}
+	return nil
+}
+
+// cutBelow takes out a table and all tables below it.
+func (r *Registry) cutBelow(key string) bool {
+	found := false
+	for again := true; again; {
+		again = false
+		for _, b := range r.blocks() {
+			if k := strings.Join(b.key, "."); !b.array && (k == key || strings.HasPrefix(k, key+".")) {
+				r.cut(b)
+				found, again = true, true
+				break // places have moved
+			}
+		}
+	}
+	return found
+}

@@ -1,0 +1,223 @@
+package android
+
+import (
+	"path"
+	"regexp"
+	"sort"
+	"strings"
+
+	"notaria/internal/edit"
+	"notaria/internal/target"
+)
+
+// shared is a module of Compose Multiplatform: one set of fonts for all of its
+// platforms, in src/commonMain/composeResources/font.
+type shared struct {
+	tree      target.Tree
+	gradle    string
+	module    string
+	resources string // package of the class Res
+	kotlin    string // folder of the common sources
+	namespace string // package that our code goes to
+	sources   string // folder of that package
+	known     bool   // the build depends on the resources' library
+}
+
+var (
+	multiplatformPlugin = regexp.MustCompile(`org\.jetbrains\.compose["']|libs\.plugins\.[\w.]*(?:composeMultiplatform|compose\.multiplatform)\b`)
+	resourcesPackage    = regexp.MustCompile(`\bpackageOfResClass\s*=\s*["']([A-Za-z_][\w.]*)["']`)
+	resourcesLibrary    = regexp.MustCompile(`compose\.components\.resources|components[.-]resources`)
+	rootName            = regexp.MustCompile(`(?m)^\s*rootProject\.name\s*=\s*["']([^"'\n]+)["']`)
+	packageLine         = regexp.MustCompile(`(?m)^\s*package\s+([A-Za-z_][\w.]*)`)
+	groupLine           = regexp.MustCompile(`(?m)^\s*group\s*=\s*["']([^"'\n]+)["']`)
+)
+
+// multiplatform finds such a module; nil if the build file is of another kind.
+func multiplatform(tree target.Tree, file, text string) *shared {
+	s := &shared{tree: tree, gradle: file, module: path.Dir(file)}
+	if s.module == "." {
+		s.module = ""
+	}
+	common := path.Join(s.module, "src/commonMain")
+	if !multiplatformPlugin.MatchString(text) || len(tree.Under(common)) == 0 {
+		return nil
+	}
+	if m := multiplatformPlugin.FindStringIndex(text); m != nil {
+		line, _, _ := strings.Cut(text[m[0]:], "\n")
+		if strings.Contains(line, "apply false") || strings.Contains(line, "apply(false)") {
+			return nil
+		}
+	}
+	s.kotlin = path.Join(common, "kotlin")
+	s.known = resourcesLibrary.MatchString(text)
+	if m := resourcesPackage.FindStringSubmatch(text); m != nil {
+		s.resources = m[1]
+	} else {
+		s.resources = s.defaultPackage(text)
+	}
+	s.findSources(text)
+	return s
+}
+
+// defaultPackage is what the plugin calls the package of Res if nobody says
+// otherwise: group, module, generated, resources. The group of a module is the
+// name of the projects above it, unless it is set.
+func (s *shared) defaultPackage(gradle string) string {
+	group := ""
+	for dir := path.Dir(path.Join(s.module, "x")); ; dir = path.Dir(dir) {
+		for _, base := range []string{"settings.gradle.kts", "settings.gradle"} {
+			if raw, err := s.tree.Read(path.Join(dir, base)); err == nil && group == "" {
+				if m := rootName.FindStringSubmatch(string(edit.BlankComments(raw))); m != nil {
+					group = m[1]
+				}
+				rel := strings.Trim(strings.TrimPrefix(path.Dir(s.module), dir), "/")
+				if dir == "." {
+					rel = path.Dir(s.module)
+				}
+				if rel != "" && rel != "." && group != "" {
+					group += "." + strings.ReplaceAll(rel, "/", ".")
+				}
+			}
+		}
+		if dir == "." || group != "" {
+			break
+		}
+	}
+	if m := groupLine.FindStringSubmatch(gradle); m != nil {
+		group = m[1]
+	}
+	name := path.Base(s.module)
+	parts := strings.Split(strings.Trim(group+"."+name, "."), ".")
+	for i, p := range parts {
+		if parts[i] = strings.ReplaceAll(strings.ToLower(p), "-", "_"); parts[i] != "" && parts[i][0] >= '0' && parts[i][0] <= '9' {
+			parts[i] = "_" + parts[i]
+		}
+	}
+	return strings.Join(parts, ".") + ".generated.resources"
+}
+
+// findSources puts our code beside the common code that is nearest to the root.
+func (s *shared) findSources(gradle string) {
+	var files []string
+	for _, f := range s.tree.Under(s.kotlin) {
+		if path.Ext(f) == ".kt" && path.Base(f) != composeFile {
+			files = append(files, f)
+		}
+	}
+	sort.SliceStable(files, func(i, j int) bool { return strings.Count(files[i], "/") < strings.Count(files[j], "/") })
+	s.sources = s.kotlin
+	for _, f := range files {
+		raw, err := s.tree.Read(f)
+		if err != nil {
+			continue
+		}
+		s.sources = path.Dir(f)
+		if m := packageLine.FindStringSubmatch(string(edit.BlankComments(raw))); m != nil {
+			s.namespace = m[1]
+		}
+		return
+	}
+	if m := namespace.FindStringSubmatch(gradle); m != nil {
+		s.namespace, s.sources = m[1], path.Join(s.kotlin, strings.ReplaceAll(m[1], ".", "/"))
+	}
+}
+
+func (s *shared) Path() string {
+	if s.module == "" {
+		return "."
+	}
+	return s.module
+}
+
+func (s *shared) Title() string { return "Compose Multiplatform " + s.Path() }
+
+func (s *shared) Next() string {
+	return "build the apps again; Res.font is made by the build (package " + s.resources + ")"
+}
+
+func (s *shared) fonts() string {
+	return path.Join(s.module, "src/commonMain/composeResources/font")
+}
+
+func (s *shared) places(job target.Job) (names, paths []string) {
+	names = resourceNames(faces(job))
+	for i, f := range job.Faces {
+		at, ok := job.At(f, func(p string) bool { return path.Dir(p) == s.fonts() })
+		if ok {
+			names[i] = strings.TrimSuffix(path.Base(at), path.Ext(at))
+		} else {
+			at = path.Join(s.fonts(), names[i]+f.Ext)
+		}
+		paths = append(paths, at)
+	}
+	return names, paths
+}
+
+// Files wants each face among the common resources.
+func (s *shared) Files(job target.Job) ([]target.File, error) {
+	_, paths := s.places(job)
+	var out []target.File
+	for i, f := range job.Faces {
+		out = append(out, target.File{Path: paths[i], Copy: f.ID()})
+	}
+	return out, nil
+}
+
+// libraryLine is the dependency that the resources need.
+const libraryLine = "implementation(compose.components.resources)"
+
+// Entries wants the library of the resources among the common dependencies,
+// unless the build names it in some way of its own.
+func (s *shared) Entries(job target.Job) ([]edit.Entry, error) {
+	e := edit.Entry{File: s.gradle, Syntax: edit.SyntaxSource, Place: "block:kotlin/sourceSets/commonMain.dependencies", Value: libraryLine}
+	if len(job.Faces) == 0 || s.known && !s.ours() {
+		return nil, nil
+	}
+	return []edit.Entry{e}, nil
+}
+
+// ours says whether the library is named in just the words that ours would be.
+func (s *shared) ours() bool {
+	raw, err := s.tree.Read(s.gradle)
+	return err == nil && edit.HasLine(raw, libraryLine)
+}
+
+// Code wants AppTextStyles.kt among the common sources.
+func (s *shared) Code(job target.Job) ([]target.File, error) {
+	if len(job.Roles) == 0 {
+		return nil, nil
+	}
+	names, _ := s.places(job)
+	data := newCode(kotlinPackage(s.namespace), job, names)
+	list := faces(job)
+	data.Imports = []string{"org.jetbrains.compose.resources.Font", kotlinPackage(s.resources) + ".Res"}
+	for _, f := range families(list) {
+		data.Families = append(data.Families, kotlinFamily{value(f.plain) + "Family", fontLines(f, list, names)})
+	}
+	for _, n := range names {
+		data.Imports = append(data.Imports, kotlinPackage(s.resources)+"."+n)
+	}
+	sort.Strings(data.Imports)
+	text, err := render("AppTextStyles.kt.tmpl", data)
+	return []target.File{{Path: path.Join(s.sources, composeFile), Content: text}}, err
+}
+
+// Shortfalls are those of Compose.
+func (s *shared) Shortfalls(job target.Job) []target.Shortfall {
+	return target.Shortfalls(job, map[string]string{
+		target.PartOutline:  "a TextStyle fills letters or draws their outline, not both",
+		target.PartFixed:    "Compose counts text in sp, which follows the reader's size",
+		target.PartFallback: "a FontFamily of Compose names no other font",
+	})
+}
+
+// Held lists the fonts among the common resources.
+func (s *shared) Held() ([]target.Held, error) {
+	var out []target.Held
+	for _, f := range s.tree.Under(s.fonts()) {
+		if base := path.Base(f); isFont(f) {
+			out = append(out, target.Held{Manifest: s.fonts(), Value: "Res.font." + strings.TrimSuffix(base, path.Ext(base)), File: f})
+		}
+	}
+	return out, nil
+}

@@ -1,0 +1,118 @@
+package target
+
+import (
+	"fmt"
+	"math"
+)
+
+// A Role is a use of a face by name, with all that goes with it. Lengths are in
+// the unit of Size.
+type Role struct {
+	Name       string
+	Face       Face
+	Size       float64 // points, sp or logical pixels, as the platform counts
+	Scale      bool    // follows the reader's text size
+	LineHeight float64 // from baseline to baseline; 0 for the face's own
+	Tracking   float64 // thousandths of an em
+	Colour     *Colour
+	Outline    *Outline
+	Fallback   string // "sans", "serif", "mono" or "": what shows if the face cannot be loaded
+}
+
+// A Colour is red, green, blue and how much it covers, each from 0 to 255.
+type Colour struct{ R, G, B, A uint8 }
+
+// An Outline is a line around each letter.
+type Outline struct {
+	Width  float64
+	Colour Colour
+}
+
+// RGBA and ARGB are the colour's eight hex digits, in capitals, in the order of
+// the letters.
+func (c Colour) RGBA() string { return fmt.Sprintf("%02X%02X%02X%02X", c.R, c.G, c.B, c.A) }
+func (c Colour) ARGB() string { return fmt.Sprintf("%02X%02X%02X%02X", c.A, c.R, c.G, c.B) }
+
+// Hash is the colour as CSS writes it: #0B3D5C, or #0B3D5C80.
+func (c Colour) Hash() string {
+	if c.A == 255 {
+		return "#" + c.RGBA()[:6]
+	}
+	return "#" + c.RGBA()
+}
+
+// Letter is the tracking as a length: what is added after each letter.
+func (r Role) Letter() float64 { return round(r.Size * r.Tracking / 1000) }
+
+// NaturalLine is the face's own distance between baselines, from its metrics
+// (OS/2 and hhea) at the role's size.
+func (r Role) NaturalLine() float64 {
+	em := float64(r.Face.UnitsPerEm)
+	if em <= 0 {
+		return r.Size
+	}
+	return round(r.Size * float64(r.Face.Ascent-r.Face.Descent+r.Face.LineGap) / em)
+}
+
+// Ratio is the role's line height by something, such as its size.
+func (r Role) Ratio(by float64) float64 {
+	if by == 0 {
+		return 1
+	}
+	return round(r.LineHeight / by)
+}
+
+// round keeps four decimals: enough for any screen, and the same on every machine.
+func round(f float64) float64 { return math.Round(f*1e4) / 1e4 }
+
+// About says a role in words, for a remark in code.
+func (r Role) About(unit string) string {
+	s := r.Face.Family + " " + r.Face.Style + ", " + Number(r.Size) + " " + unit
+	if r.LineHeight > 0 {
+		s += " on " + Number(r.LineHeight)
+	}
+	return s
+}
+
+// Parts of a role that not every platform can say.
+const (
+	PartLine     = "line-height"
+	PartTracking = "tracking"
+	PartColour   = "colour"
+	PartOutline  = "outline"
+	PartFallback = "fallback"
+	PartFixed    = "scale = false"
+)
+
+// parts lists the optional parts that a role has.
+func (r Role) parts() []string {
+	var out []string
+	for _, p := range []struct {
+		has  bool
+		part string
+	}{{r.LineHeight > 0, PartLine}, {r.Tracking != 0, PartTracking}, {r.Colour != nil, PartColour}, {r.Outline != nil, PartOutline},
+		{r.Fallback != "", PartFallback}, {!r.Scale, PartFixed}} {
+		if p.has {
+			out = append(out, p.part)
+		}
+	}
+	return out
+}
+
+// A Shortfall is a part of a role that an app's code cannot say, and why, or what
+// to do instead.
+type Shortfall struct{ Role, Part, Why string }
+
+// Shortfalls lists what of a job's roles falls short, given why for each part
+// that does.
+func Shortfalls(job Job, why map[string]string) []Shortfall {
+	var out []Shortfall
+	for _, r := range job.Roles {
+		for _, p := range r.parts() {
+			if why[p] != "" {
+				out = append(out, Shortfall{r.Name, p, why[p]})
+			}
+		}
+	}
+	return out
+}
