@@ -201,7 +201,7 @@ func (a *auditor) plist(s notary.SitePlan, file string, doc []byte, list []edit.
 	key := list[0].Place
 	named := map[string]bool{}
 	for _, v := range values {
-		named[v] = true
+		named[v], named[path.Base(v)] = true, true
 	}
 	for _, e := range list {
 		if !named[e.Value] {
@@ -211,7 +211,7 @@ func (a *auditor) plist(s notary.SitePlan, file string, doc []byte, list []edit.
 		}
 	}
 	// Fonts that lie in the app by another hand.
-	inApp := a.fontsNear(file)
+	inApp := a.fontsBelow(path.Dir(file))
 	for _, f := range inApp {
 		if base := path.Base(f); !named[base] && !planned(list, base) {
 			a.add(Finding{Rule: FileNoEntry, Target: s.Target.Name, File: f,
@@ -219,6 +219,10 @@ func (a *auditor) plist(s notary.SitePlan, file string, doc []byte, list []edit.
 				Cause:   "the system loads only the files that this list names",
 				Cure:    "enrol the file and register it, or delete it"})
 		}
+	}
+	// An extension can name what lies in the folder of its app.
+	if root := path.Dir(s.Site.Path()); path.Ext(s.Site.Path()) == ".xcodeproj" {
+		inApp = a.fontsBelow(root)
 	}
 	for i, v := range values {
 		if f, bad := a.namedFile(s, file, v, inApp, missing); bad {
@@ -364,17 +368,17 @@ func (a *auditor) pubspec(s notary.SitePlan, file string, doc []byte, list []edi
 
 func planned(list []edit.Entry, base string) bool {
 	for _, e := range list {
-		if e.Value == base {
+		if path.Base(e.Value) == base {
 			return true
 		}
 	}
 	return false
 }
 
-// fontsNear lists the font files below the folder of a manifest.
-func (a *auditor) fontsNear(file string) []string {
+// fontsBelow lists the font files below a folder, without the originals.
+func (a *auditor) fontsBelow(dir string) []string {
 	var out []string
-	for _, f := range a.p.Tree.Under(path.Dir(file)) {
+	for _, f := range a.p.Tree.Under(dir) {
 		if fontEndings[strings.ToLower(path.Ext(f))] && !strings.HasPrefix(f, a.p.Registry.Folder+"/") {
 			out = append(out, f)
 		}

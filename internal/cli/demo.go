@@ -41,15 +41,19 @@ type scene struct {
 var story = []scene{
 	{title: "What is in the download, and what is each face called?", run: []string{"names", skerry.ArchiveName}},
 	{title: "Take the two styles that the app needs into the project.", run: []string{"enrol", skerry.ArchiveName, "--styles", "regular,bold"}},
-	{title: "What would change in the apps? (Exit code 1 says: something.)", run: []string{"register", "--dry-run"}, exit: exitFindings},
-	{title: "Make it so.", run: []string{"register"}},
+	{title: "Which apps are there?", run: []string{"survey"}},
+	{title: "What would change in the deck game? (Exit code 1 says: something.)", run: []string{"register", "--dry-run", "--only", "flutter"}, exit: exitFindings},
+	{title: "Make it so, in all of them.", run: []string{"register"}},
 	{title: "Prove it.", run: []string{"check"}},
 	{title: "Now two mistakes that cost people hours, made by hand:", act: breakIt},
 	{title: "No build says a word about either. Notaria does. (Exit code 1.)", run: []string{"check"}, exit: exitFindings},
 	{title: "Mend both: the name by hand as the cure says, the build phase by register.", act: mendIt},
 	{title: "", run: []string{"register"}},
 	{title: "", run: []string{"check"}},
+	{title: "A role is more than a face: the heading gets its lines, its colour and an outline.", act: dressHeading},
+	{title: "Every app says it as its people would, and what one cannot say is told.", run: []string{"register"}},
 	{title: "And once more: nothing left to do.", run: []string{"register", "--dry-run"}},
+	{title: "", run: []string{"check"}},
 }
 
 func (a *app) runDemo(ctx context.Context, dir string) error {
@@ -76,7 +80,7 @@ func (a *app) runDemo(ctx context.Context, dir string) error {
 		return err
 	}
 	defer func() { _ = os.Chdir(here) }()
-	a.say("The sample project, four apps of Skerry Ferries, is in\n  %s", dir)
+	a.say("The sample project, the apps of Skerry Ferries, is in\n  %s", dir)
 	for _, s := range story {
 		if err := a.play(ctx, dir, s); err != nil {
 			return err
@@ -140,6 +144,32 @@ func breakIt(dir string) string {
 func mendIt(dir string) string {
 	replaceIn(dir, labelFile, labelWrong, labelRight)
 	return "  " + labelFile + ": \"SkerrySans-Blod\" becomes \"SkerrySans-Bold\""
+}
+
+// dressing is what the heading gets in notaria.toml, and where it differs.
+const dressing = `line-height = 34
+tracking = 10 # thousandths of an em
+colour = "#0B3D5C"
+outline = { width = 1, colour = "#FFFFFF" }
+fallback = "serif"
+
+[role.heading.on.android]
+size = 30
+`
+
+func dressHeading(dir string) string {
+	always, differs, _ := strings.Cut(dressing, "\n\n")
+	const head = "[role.heading]\nface = \"SkerrySans-Bold\"\n"
+	replaceIn(dir, "notaria.toml", head, head+always+"\n")
+	name := filepath.Join(dir, "notaria.toml")
+	if b, err := os.ReadFile(name); err == nil {
+		_ = os.WriteFile(name, append(b, "\n"+differs...), 0o644)
+	}
+	out := "  notaria.toml, under [role.heading]:"
+	for _, l := range strings.Split(strings.TrimSpace(dressing), "\n") {
+		out += "\n    " + l
+	}
+	return out
 }
 
 func replaceIn(dir, file, old, text string) {

@@ -200,14 +200,7 @@ func (a *app) printRegistered(plan *notary.Plan, set *change.Set) {
 		a.say("%s  %s", word, cell(f.Path))
 	}
 	a.say("")
-	for _, s := range plan.Sites {
-		if !touches(s, set) {
-			continue // what did not change needs no next step
-		}
-		a.say("%s  %s", a.paint.strong(cell(s.Site.Title())), a.paint.faint(plural(countCopies(s), "font")+" in place"))
-		a.say("  Next: %s", line(s.Site.Next()))
-		a.printShort(s.Short)
-	}
+	a.printNext(plan, set)
 	a.say("\nThen: notaria check")
 }
 
@@ -215,6 +208,32 @@ func (a *app) printTasks(tasks []notary.Task) {
 	for _, t := range tasks {
 		a.say("\n%s  %s is a program, into which Notaria does not write. Add this:", a.paint.warn("By hand"), cell(t.File))
 		a.say("  %s", line(t.Add))
+	}
+}
+
+// printNext says what a person must do now, the apps with one next step together;
+// what did not change needs none.
+func (a *app) printNext(plan *notary.Plan, set *change.Set) {
+	sites := map[string][]notary.SitePlan{}
+	var order []string
+	for _, s := range plan.Sites {
+		if !touches(s, set) {
+			continue
+		}
+		next := s.Site.Next()
+		if sites[next] == nil {
+			order = append(order, next)
+		}
+		sites[next] = append(sites[next], s)
+	}
+	for _, next := range order {
+		var short []target.Shortfall
+		for _, s := range sites[next] {
+			a.say("%s  %s", a.paint.strong(cell(s.Site.Title())), a.paint.faint(plural(countCopies(s), "font")+" in place"))
+			short = append(short, s.Short...)
+		}
+		a.printShort(short)
+		a.say("  Next: %s", line(next))
 	}
 }
 
@@ -228,7 +247,9 @@ func (a *app) printShort(list []target.Shortfall) {
 		if roles[reason] == nil {
 			order = append(order, reason)
 		}
-		roles[reason] = append(roles[reason], x.Role)
+		if !slices.Contains(roles[reason], x.Role) {
+			roles[reason] = append(roles[reason], x.Role)
+		}
 	}
 	for _, x := range order {
 		a.say("  %s %s of %s: %s", a.paint.warn("Not said:"), x.Part, strings.Join(roles[x], ", "), x.Why)

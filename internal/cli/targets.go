@@ -15,8 +15,8 @@ func (a *app) targets() *cobra.Command {
 		Short: "List the platforms, their options, and what Notaria cannot express on each",
 		Long: `List the platforms, what each needs, what Notaria cannot express on it, and its
 options: keys of the table [target.NAME] in notaria.toml.`,
-		Args:  noArgs,
-		RunE:  func(*cobra.Command, []string) error { return a.runTargets() },
+		Args: noArgs,
+		RunE: func(*cobra.Command, []string) error { return a.runTargets() },
 	}
 }
 

@@ -31,7 +31,7 @@ type Registry struct {
 	Check  Check           `toml:"check"`
 	// Options are choices for single targets; the targets know what they mean.
 	Options map[string]map[string]any `toml:"target"`
-	text   []byte
+	text    []byte
 }
 
 // A Face is one enrolled face.

@@ -8,12 +8,15 @@ import (
 	"testing"
 
 	"github.com/stretchr/testify/require"
+
+	"notaria/internal/skerry"
 )
 
 // projectAnswer is what tests/consumers/npm/project.mjs prints.
 type projectAnswer struct {
 	Dangling, Ungrouped []string
 	Targets             map[string]map[string][]string
+	Exceptions          map[string][]string
 	Same                bool
 }
 
@@ -82,15 +85,18 @@ func TestAppleSwiftParses(t *testing.T) {
 	require.Error(t, err)
 }
 
-// TestAppleSynchronizedFolders registers on a project whose folders belong to the
-// target by being there, and whose Info.plist the build makes: the files need no
-// mention, a partial Info.plist does.
+// TestAppleSynchronizedFolders registers on a project whose folders belong to their
+// targets by being there: the app's Info.plist is made by the build, its widget has
+// one of its own and takes the app's files by exception.
 func TestAppleSynchronizedFolders(t *testing.T) {
 	need(t, "plparse", "python3", "git")
 	dir := t.TempDir()
-	require.NoError(t, os.CopyFS(dir, os.DirFS("testdata/synced")))
+	sample := filepath.Join(dir, "sample")
+	require.NoError(t, skerry.Place(sample))
+	archive := filepath.Join(dir, skerry.ArchiveName)
+	require.NoError(t, os.Rename(filepath.Join(sample, skerry.ArchiveName), archive))
+	dir = filepath.Join(sample, "harbour")
 	before := snapshot(t, dir)
-	archive := filepath.Join(registered(t), "skerry-type.zip")
 	ask(t, dir, "git", "init", "-q", ".")
 	ask(t, dir, "git", "add", "-A")
 	notaria(t, 0, dir, "enrol", archive, "--styles", "regular,bold")
@@ -98,31 +104,175 @@ func TestAppleSynchronizedFolders(t *testing.T) {
 	notaria(t, 0, dir, "register", "--dry-run")
 	notaria(t, 0, dir, "check")
 
-	require.FileExists(t, filepath.Join(dir, "Harbour/Type/SkerrySans-Bold.ttf"))
-	require.FileExists(t, filepath.Join(dir, "Harbour/Type/AppType.swift"))
 	file := filepath.Join(dir, "Harbour.xcodeproj/project.pbxproj")
 	readStrictly(t, file)
 	a := askProject(t, file)
 	require.Empty(t, a.Dangling)
 	require.Empty(t, a.Targets["Harbour"]["PBXResourcesBuildPhase"], "the folder is taken in as it is")
-	diff := ask(t, dir, "git", "diff", "-U0")
+	require.Empty(t, a.Targets["Tides"]["PBXResourcesBuildPhase"])
+	require.Equal(t, map[string][]string{
+		"Harbour > Tides": {"Type/SkerrySans-Regular.ttf", "Type/SkerrySans-Bold.ttf", "Type/AppType.swift"}, // taken
+		"Tides > Tides":   {"Info.plist"},                                                                    // held back
+	}, a.Exceptions)
+	diff := ask(t, dir, "git", "diff", "-U0", "Harbour.xcodeproj")
 	require.Equal(t, 2, strings.Count(diff, "\n+\t\t\t\tINFOPLIST_FILE = \"AppType-Harbour-Info.plist\";\n"), diff)
-	require.Equal(t, 2, strings.Count(diff, "\n+")-strings.Count(diff, "\n+++"), "only our lines:\n%s", diff)
-	plist := filepath.Join(dir, "AppType-Harbour-Info.plist")
-	readStrictly(t, plist)
-	require.Equal(t, "{'UIAppFonts': ['SkerrySans-Regular.ttf', 'SkerrySans-Bold.ttf']}\n",
-		ask(t, dir, "python3", "-c", "import plistlib,sys;print(plistlib.load(open(sys.argv[1],'rb')))", plist))
+	require.NotContains(t, strings.ReplaceAll(diff, "\n--- ", ""), "\n-", "only additions")
+	require.Equal(t, "{'UIAppFonts': ['SkerrySans-Regular.ttf', 'SkerrySans-Bold.ttf']}\n", readPlist(t, filepath.Join(dir, "AppType-Harbour-Info.plist")))
+	require.Contains(t, readPlist(t, filepath.Join(dir, "Tides/Info.plist")), "'UIAppFonts': ['SkerrySans-Regular.ttf', 'SkerrySans-Bold.ttf']")
 
-	// The setting taken out by hand is missed, and put back.
-	b, err := os.ReadFile(file)
-	require.NoError(t, err)
-	write(t, file, strings.Replace(string(b), "\t\t\t\tINFOPLIST_FILE = \"AppType-Harbour-Info.plist\";\n", "", 1))
-	require.Contains(t, notaria(t, 1, dir, "check"), "the target Harbour does not set INFOPLIST_FILE")
-	notaria(t, 0, dir, "register")
-	notaria(t, 0, dir, "check")
+	// What goes missing by hand is found, and put back: a setting, and a member.
+	without := func(cut, told string) {
+		t.Helper()
+		b, err := os.ReadFile(file)
+		require.NoError(t, err)
+		require.Contains(t, string(b), cut)
+		write(t, file, strings.Replace(string(b), cut, "", 1))
+		require.Contains(t, notaria(t, 1, dir, "check"), told)
+		notaria(t, 0, dir, "register")
+		notaria(t, 0, dir, "check")
+	}
+	without("\t\t\t\tINFOPLIST_FILE = \"AppType-Harbour-Info.plist\";\n", "the target Harbour does not set INFOPLIST_FILE")
+	without("\t\t\t\t\"Type/SkerrySans-Bold.ttf\",\n", "Harbour/Type/SkerrySans-Bold.ttf lies in a folder that is taken in as it is")
 	require.NoError(t, os.RemoveAll(filepath.Join(dir, ".git")))
 	notaria(t, 0, dir, "strike", "Skerry Sans")
 	require.Equal(t, before, snapshot(t, dir))
+
+	// Without its exception, the widget's own Info.plist would stop the build.
+	notaria(t, 0, dir, "enrol", archive, "--styles", "regular")
+	notaria(t, 0, dir, "register")
+	without("\t\t\t\tInfo.plist,\n", "Tides/Info.plist lies in a folder that is taken in as it is")
+}
+
+// readPlist gives what Python's reader makes of a property list.
+func readPlist(t *testing.T, file string) string {
+	t.Helper()
+	return ask(t, ".", "python3", "-c", "import plistlib,sys;print(plistlib.load(open(sys.argv[1],'rb')))", file)
+}
+
+// gnustep are what a program on GNUstep is built with; its headers need those of
+// the compiler that it was made with.
+func gnustep(t *testing.T, out string, args ...string) {
+	t.Helper()
+	need(t, "clang-14", "gcc", "/usr/include/GNUstep/Foundation/Foundation.h")
+	include := strings.TrimSpace(ask(t, ".", "gcc", "-print-file-name=include"))
+	all := append([]string{"-DDEBUG=1", "-fobjc-runtime=gcc", "-fconstant-string-class=NSConstantString", "-fexceptions", "-fobjc-exceptions", "-DGNUSTEP",
+		"-DGNUSTEP_BASE_LIBRARY=1", "-DGNU_RUNTIME=1", "-I/usr/include/GNUstep", "-I" + include, "-Wno-everything", "-o", out}, args...)
+	ask(t, ".", "clang-14", append(all, "-lgnustep-base", "-lobjc", "-lm")...)
+}
+
+// TestAppleBinaryInfoPlist turns the sample's Info.plist into a binary one, by
+// another writer, and lets the platform's own class read what we make of it.
+func TestAppleBinaryInfoPlist(t *testing.T) {
+	need(t, "python3")
+	reader := filepath.Join(t.TempDir(), "read")
+	gnustep(t, reader, "testdata/apple/run/read.m")
+	dir := filepath.Join(t.TempDir(), "skerry")
+	require.NoError(t, skerry.Place(dir))
+	for _, f := range []string{"ios/SkerryFerries/Info.plist", "office/Office/Info.plist"} {
+		ask(t, dir, "python3", "-c", "import plistlib,sys;d=plistlib.load(open(sys.argv[1],'rb'));plistlib.dump(d,open(sys.argv[1],'wb'),fmt=plistlib.FMT_BINARY)", f)
+	}
+	before := snapshot(t, dir)
+	notaria(t, 0, dir, "enrol", filepath.Join(dir, skerry.ArchiveName), "--styles", "regular,bold")
+	notaria(t, 0, dir, "register")
+	notaria(t, 0, dir, "register", "--dry-run")
+	notaria(t, 0, dir, "check")
+	file := filepath.Join(dir, "ios/SkerryFerries/Info.plist")
+	want := "UIAppFonts: SkerrySans-Regular.ttf, SkerrySans-Bold.ttf\nCFBundleDisplayName: Skerry Ferries\n"
+	require.Equal(t, want, ask(t, dir, reader, file, "UIAppFonts", "CFBundleDisplayName"))
+	require.Contains(t, readPlist(t, file), "'UIAppFonts': ['SkerrySans-Regular.ttf', 'SkerrySans-Bold.ttf']")
+	require.Equal(t, "ATSApplicationFontsPath: .\nNSPrincipalClass: NSApplication\n", ask(t, dir, reader, filepath.Join(dir, "office/Office/Info.plist"), "ATSApplicationFontsPath", "NSPrincipalClass"))
+	// The same of a written-out one.
+	require.Equal(t, want, ask(t, dir, reader, filepath.Join(registered(t), "ios/SkerryFerries/Info.plist"), "UIAppFonts", "CFBundleDisplayName"))
+	notaria(t, 0, dir, "strike", "Skerry Sans")
+	require.Equal(t, before, snapshot(t, dir))
+}
+
+// TestAppleObjectiveC compiles the code for a Mac and for an iPhone, and runs it on
+// a UIKit that knows just the PostScript names that another program reads from the
+// files.
+func TestAppleObjectiveC(t *testing.T) {
+	need(t, "clang-14", "fc-scan")
+	dir := dressed(t)
+	compile := func(triple string, extra ...string) {
+		t.Helper()
+		args := append([]string{"-target", triple, "-fsyntax-only", "-fobjc-arc", "-Wall", "-Wextra", "-Werror", "-Wno-objc-root-class",
+			"-I", "testdata/apple/foundation", "-I", "testdata/apple/kits"}, extra...)
+		require.Empty(t, ask(t, ".", "clang-14", append(args, filepath.Join(dir, "office/Office/Type/AppType.m"))...))
+	}
+	require.Contains(t, readPlist(t, filepath.Join(dir, "office/Office/Info.plist")), "'ATSApplicationFontsPath': '.'")
+	compile("arm64-apple-macos12")
+
+	project := filepath.Join(dir, "office/Office.xcodeproj/project.pbxproj")
+	readStrictly(t, project)
+	a := askProject(t, project)
+	require.Empty(t, a.Dangling)
+	require.Empty(t, a.Ungrouped)
+	require.Equal(t, []string{"AppDelegate.m", "AppType.m"}, a.Targets["Office"]["PBXSourcesBuildPhase"])
+	b, err := os.ReadFile(project)
+	require.NoError(t, err)
+
+	// The same app for both, then for the iPhone alone.
+	write(t, project, strings.ReplaceAll(string(b), "SDKROOT = macosx;", "SDKROOT = auto;\n\t\t\t\tSUPPORTED_PLATFORMS = \"iphoneos iphonesimulator macosx\";"))
+	notaria(t, 0, dir, "register")
+	compile("arm64-apple-macos12", "-DTARGET_OS_OSX=1")
+	compile("arm64-apple-ios15.0")
+	list := readPlist(t, filepath.Join(dir, "office/Office/Info.plist"))
+	require.Contains(t, list, "'ATSApplicationFontsPath': '.'")
+	require.Contains(t, list, "'UIAppFonts': ['SkerrySans-Regular.ttf', 'SkerrySans-Bold.ttf', 'SkerrySans-Italic.ttf']")
+	write(t, project, strings.ReplaceAll(string(b), "SDKROOT = macosx;", "SDKROOT = iphoneos;"))
+	notaria(t, 0, dir, "register")
+	compile("arm64-apple-ios15.0")
+	require.NotContains(t, readPlist(t, filepath.Join(dir, "office/Office/Info.plist")), "ATSApplicationFontsPath")
+
+	folder := filepath.Join(dir, "office/Office/Type")
+	program := filepath.Join(t.TempDir(), "use")
+	gnustep(t, program, "-I", "testdata/apple/kits", "-I", folder, filepath.Join(folder, "AppType.m"), "testdata/apple/run/kit.m")
+	var names []string
+	for _, f := range []string{"SkerrySans-Regular.ttf", "SkerrySans-Italic.ttf"} { // the bold one is missing
+		names = append(names, ask(t, folder, "fc-scan", "--format", "%{postscriptname}", f))
+	}
+	t.Setenv("FACES", strings.Join(names, "\n"))
+	out := ask(t, ".", program, "body", "heading", "roleCopyNew")
+	for _, want := range []string{
+		"body: SkerrySans-Regular 17 UIFontTextStyleBody\n",
+		"heading: UIFontDescriptorSystemDesignSerif 28 UIFontTextStyleTitle1\n",
+		"NSForegroundColorAttributeName = 0.043 0.239 0.361 1.000\n", "NSKernAttributeName = 0.28\n", "lines 34 to 34\n",
+		"NSStrokeColorAttributeName = 1.000 1.000 1.000 0.502\n", "NSStrokeWidthAttributeName = -3.57142",
+		"roleCopyNew: SkerrySans-Italic 11.5 fixed\n", "  there   SkerrySans-Italic\n", "  MISSING SkerrySans-Bold\n",
+	} {
+		require.Contains(t, out, want)
+	}
+	require.Equal(t, 1, strings.Count(out, "AppType: no face SkerrySans-Bold"), "said once:\n%s", out)
+}
+
+// TestAppleSwiftOfEveryKind parses the code of apps for the phone, the Mac, both,
+// and of a package.
+func TestAppleSwiftOfEveryKind(t *testing.T) {
+	npmHome(t)
+	dir := dressed(t)
+	has := func(file string, has ...string) string {
+		t.Helper()
+		text, err := os.ReadFile(filepath.Join(dir, file))
+		require.NoError(t, err)
+		for _, h := range has {
+			require.Contains(t, string(text), h)
+		}
+		return filepath.Join(dir, file)
+	}
+	files := []string{
+		has("ios/SkerryFerries/Type/AppType.swift", "import UIKit", "outlineColour: 0xFFFFFF80", "static var copyNew: Font"),
+		has("signs/Sources/QuaySigns/AppType.swift", "public enum AppType", "CTFontManagerRegisterFontURLs(urls as CFArray, .process, true, nil)", `"SkerrySans-Bold.ttf",`, "Bundle.module.url"),
+		has("signs/Package.swift", "            name: \"QuaySigns\",\n            resources: [.process(\"Type\")]\n        ),"),
+	}
+	project := filepath.Join(dir, "harbour/Harbour.xcodeproj/project.pbxproj")
+	b, err := os.ReadFile(project)
+	require.NoError(t, err)
+	write(t, project, strings.ReplaceAll(string(b), "SDKROOT = iphoneos;", "SDKROOT = macosx;"))
+	notaria(t, 0, dir, "register")
+	files = append(files, has("harbour/Harbour/Type/AppType.swift", "import AppKit", "typealias AppTypeFont = NSFont"))
+	require.Contains(t, readPlist(t, filepath.Join(dir, "harbour/AppType-Harbour-Info.plist")), "{'ATSApplicationFontsPath': '.'}")
+	out, err := try(t, ".", "node", append([]string{"npm/parse.mjs", "swift"}, files...)...)
+	require.NoError(t, err, out)
 }
 
 // TestReactNativeTemplate registers on a tree that was not made by us.

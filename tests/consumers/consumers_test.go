@@ -94,6 +94,43 @@ func registered(t *testing.T) string {
 	return dir
 }
 
+// dressing gives the roles all that a role can have, and a third role of another
+// kind.
+const dressing = `line-height = 34
+tracking = 10
+colour = "#0B3D5C"
+outline = { width = 1, colour = "#FFFFFF80" }
+fallback = "serif"
+
+[role.copy-new]
+face = "SkerrySans-Italic"
+size = 11.5
+tracking = -5
+fallback = "mono"
+scale = false
+
+[role.heading.on.android]
+size = 30
+line-height = 36
+`
+
+// dressed is the sample project with all of that, registered.
+func dressed(t *testing.T) string {
+	t.Helper()
+	dir := registered(t)
+	notaria(t, 0, dir, "enrol", filepath.Join(dir, skerry.ArchiveName), "--styles", "italic")
+	name := filepath.Join(dir, "notaria.toml")
+	text, err := os.ReadFile(name)
+	require.NoError(t, err)
+	const size = "size = 28 # points, sp or logical pixels, as the platform counts\n"
+	require.Contains(t, string(text), size)
+	write(t, name, strings.Replace(string(text), size, size+dressing, 1))
+	notaria(t, 0, dir, "register")
+	notaria(t, 0, dir, "register", "--dry-run")
+	notaria(t, 0, dir, "check")
+	return dir
+}
+
 // snapshot maps each file below dir to its content and time.
 func snapshot(t *testing.T, dir string) map[string]string {
 	t.Helper()

@@ -19,7 +19,10 @@ func (c *code) objectiveC() {
 	c.Roles = slices.Clone(c.Roles)
 	for i := range c.Roles {
 		m := strings.Trim(c.Roles[i].Member, "`")
-		if claimed[m] || family(m) {
+		switch {
+		case family(m):
+			m = "role" + strings.ToUpper(m[:1]) + m[1:]
+		case claimed[m]:
 			m += "Type"
 		}
 		c.Roles[i].Member = m

@@ -71,10 +71,9 @@ type code struct {
 	Files                       []string
 }
 
-// designs are the system's designs by a role's fallback.
+// designs are the system's designs by a role's fallback, in Swift and Objective-C.
 var designs = map[string][2]string{
-	"sans": {".default", "UIFontDescriptorSystemDesignDefault"}, "serif": {".serif", "UIFontDescriptorSystemDesignSerif"},
-	"mono": {".monospaced", "UIFontDescriptorSystemDesignMonospaced"},
+	"sans": {".default", "Default"}, "serif": {".serif", "Serif"}, "mono": {".monospaced", "Monospaced"},
 }
 
 // newCode puts a job into the words of the templates.
@@ -82,7 +81,7 @@ func newCode(job target.Job, mac, both bool) code {
 	data := code{Kit: "UIKit", Font: "UIFont", ColorClass: "UIColor", StyleType: "UIFontTextStyle", Mac: mac && !both, Both: both}
 	switch {
 	case both:
-		data.Kit, data.Font, data.ColorClass, data.StyleType = "UIKit and AppKit", "AppTypeFont", "AppTypeColor", "NSString *"
+		data.Kit, data.Font, data.ColorClass, data.StyleType = "UIKit or AppKit", "AppTypeFont", "AppTypeColor", "NSString *"
 	case mac:
 		data.Kit, data.Font, data.ColorClass = "AppKit", "NSFont", "NSColor"
 	}
@@ -96,7 +95,8 @@ func newCode(job target.Job, mac, both bool) code {
 				role.StyleArg = "AppTypeStyle(" + role.UIStyle + ")"
 			}
 		}
-		role.extras(r, data.Mac)
+		role.extras(r)
+		role.ObjCDesign = objcDesign(r.Fallback, data.Mac, both)
 		data.Lengths = data.Lengths || role.LineHeight != "" || role.Tracking != ""
 		data.Colours = data.Colours || role.Colour != "" || role.OutlineColour != ""
 		data.Fallbacks = data.Fallbacks || role.ObjCDesign != ""
@@ -126,7 +126,7 @@ func (c *code) addFaces(job target.Job) map[string]codeFace {
 }
 
 // extras are the optional parts of a role.
-func (c *codeRole) extras(r target.Role, mac bool) {
+func (c *codeRole) extras(r target.Role) {
 	if r.LineHeight > 0 {
 		c.LineHeight = target.Number(r.LineHeight)
 	}
@@ -140,11 +140,22 @@ func (c *codeRole) extras(r target.Role, mac bool) {
 		c.OutlineWidth, c.OutlineColour = target.Number(r.Outline.Width), r.Outline.Colour.RGBA()
 	}
 	if d, ok := designs[r.Fallback]; ok {
-		c.Design, c.ObjCDesign = d[0], d[1]
-		if mac {
-			c.ObjCDesign = "NS" + strings.TrimPrefix(d[1], "UI")
-		}
+		c.Design = d[0]
 	}
+}
+
+// objcDesign names a design in Objective-C, "" for none.
+func objcDesign(fallback string, mac, both bool) string {
+	d, ok := designs[fallback]
+	switch {
+	case !ok:
+		return ""
+	case both:
+		return "AppTypeDesign(" + d[1] + ")"
+	case mac:
+		return "NSFontDescriptorSystemDesign" + d[1]
+	}
+	return "UIFontDescriptorSystemDesign" + d[1]
 }
 
 // render writes one of the generated files.

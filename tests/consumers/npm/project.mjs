@@ -22,8 +22,8 @@ const dangling = [];
 const ref = (from, id) => {
   if (id !== undefined && !objects[id]) dangling.push(`${from} -> ${id}`);
 };
-const lists = ["children", "files", "buildPhases", "buildConfigurations", "targets"];
-const singles = ["fileRef", "mainGroup", "productRefGroup", "buildConfigurationList", "productReference"];
+const lists = ["children", "files", "buildPhases", "buildConfigurations", "targets", "exceptions", "fileSystemSynchronizedGroups", "dependencies"];
+const singles = ["fileRef", "mainGroup", "productRefGroup", "buildConfigurationList", "productReference", "target", "targetProxy"];
 for (const [id, o] of Object.entries(objects)) {
   for (const key of lists) for (const e of Array.isArray(o[key]) ? o[key] : []) ref(`${id}.${key}`, e.value ?? e);
   for (const key of singles) ref(`${id}.${key}`, o[key]);
@@ -43,4 +43,12 @@ for (const o of Object.values(objects)) {
   targets[bare(o.name)] = phases;
 }
 const ungrouped = Object.entries(objects).filter(([id, o]) => o.isa === "PBXFileReference" && !grouped.has(id)).map(([, o]) => bare(o.path));
-console.log(JSON.stringify({ dangling, ungrouped, targets, same: project.writeSync() === require("node:fs").readFileSync(process.argv[2], "utf8") }));
+// What folders that are taken in as they are give up, or hold back: FOLDER > TARGET.
+const exceptions = {};
+for (const o of Object.values(objects)) {
+  for (const x of o.exceptions ?? []) {
+    const set = objects[x.value];
+    exceptions[`${bare(o.path)} > ${bare(objects[set.target].name)}`] = set.membershipExceptions.map((e) => bare(e.value ?? e));
+  }
+}
+console.log(JSON.stringify({ exceptions, dangling, ungrouped, targets, same: project.writeSync() === require("node:fs").readFileSync(process.argv[2], "utf8") }));

@@ -1,0 +1,13 @@
+using Xamarin.Forms;
+
+namespace Skerry.Crew
+{
+    public partial class App : Application
+    {
+        public App()
+        {
+            InitializeComponent();
+            MainPage = new WatchPage();
+        }
+    }
+}

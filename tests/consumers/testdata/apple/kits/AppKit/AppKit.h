@@ -1,0 +1,35 @@
+// A stand-in for the parts of AppKit that generated code uses.
+#import <Foundation/Foundation.h>
+NS_ASSUME_NONNULL_BEGIN
+typedef NSString *NSAttributedStringKey;
+typedef NSString *NSFontDescriptorSystemDesign;
+extern NSFontDescriptorSystemDesign const NSFontDescriptorSystemDesignDefault, NSFontDescriptorSystemDesignSerif, NSFontDescriptorSystemDesignMonospaced;
+extern NSAttributedStringKey const NSFontAttributeName, NSKernAttributeName, NSForegroundColorAttributeName, NSStrokeWidthAttributeName,
+    NSStrokeColorAttributeName, NSParagraphStyleAttributeName;
+
+@interface NSFontDescriptor : NSObject
+- (nullable NSFontDescriptor *)fontDescriptorWithDesign:(NSFontDescriptorSystemDesign)design;
+@end
+
+@interface NSFont : NSObject
++ (nullable NSFont *)fontWithName:(NSString *)name size:(CGFloat)size;
++ (NSFont *)systemFontOfSize:(CGFloat)size;
++ (nullable NSFont *)fontWithDescriptor:(NSFontDescriptor *)descriptor size:(CGFloat)size;
+@property(readonly) NSFontDescriptor *fontDescriptor;
+@end
+
+@interface NSFontManager : NSObject
++ (NSFontManager *)sharedFontManager;
+@property(readonly) NSArray<NSString *> *availableFontFamilies;
+- (nullable NSArray<NSArray *> *)availableMembersOfFontFamily:(NSString *)family;
+@end
+
+@interface NSColor : NSObject
++ (NSColor *)colorWithRed:(CGFloat)red green:(CGFloat)green blue:(CGFloat)blue alpha:(CGFloat)alpha;
+@end
+
+@interface NSMutableParagraphStyle : NSObject
+@property CGFloat minimumLineHeight;
+@property CGFloat maximumLineHeight;
+@end
+NS_ASSUME_NONNULL_END
