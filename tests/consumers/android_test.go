@@ -8,6 +8,8 @@ import (
 	"testing"
 
 	"github.com/stretchr/testify/require"
+
+	"notaria/internal/skerry"
 )
 
 const frameworkResources = "/usr/share/android-framework-res/framework-res.apk"
@@ -109,7 +111,7 @@ func TestAndroidComposeAndJava(t *testing.T) {
 	r := compileResources(t, filepath.Join(dir, "android/app"), filepath.Join(dir, "android/app/src/main/res"))
 	classes := stubClasses(t, r[0])
 	sources := filepath.Join(dir, "android/app/src/main/java/com/skerryferries/app")
-	out := ask(t, ".", "kotlinc", "-cp", classes, "-d", classes, "testdata/compose.kt", "testdata/compose_text.kt", "testdata/compose_unit.kt",
+	out := ask(t, ".", "kotlinc", "-cp", classes, "-d", classes, "testdata/compose.kt", "testdata/compose_graphics.kt", "testdata/compose_text.kt", "testdata/compose_unit.kt",
 		filepath.Join(sources, "AppTextStyles.kt"), filepath.Join(sources, "AppType.kt"))
 	require.NotContains(t, out, "AppTextStyles.kt")
 	out, err = try(t, ".", "node", "npm/parse.mjs", "kotlin", filepath.Join(sources, "AppTextStyles.kt"))
@@ -131,6 +133,129 @@ func TestAndroidComposeAndJava(t *testing.T) {
 	ask(t, ".", "javac", "-cp", classes, "-d", classes, main)
 	require.Equal(t, "there: true 28.0 2\nAppType: no face for the role BODY; the system's shows instead\nnull: true\nthrows: true\n",
 		ask(t, ".", "java", "-cp", classes, "Use"))
+}
+
+// TestAndroidRolesWithAllParts compiles and runs the code of roles that have all
+// that a role can have, in Kotlin, Java and Compose, and compiles their resources.
+func TestAndroidRolesWithAllParts(t *testing.T) {
+	need(t, "kotlinc", "javac", "java")
+	dir := dressed(t)
+	module := filepath.Join(dir, "android/app")
+	r := compileResources(t, module, filepath.Join(module, "src/main/res"))
+	b, err := os.ReadFile(r[0])
+	require.NoError(t, err)
+	require.Regexp(t, `public static final int Widget_AppType_Heading\s*=`, string(b))
+	classes := stubClasses(t, r[0])
+	sources := filepath.Join(module, "src/main/java/com/skerryferries/app")
+	out := ask(t, ".", "kotlinc", "-cp", classes, "-d", classes, filepath.Join(sources, "AppType.kt"))
+	require.NotContains(t, out, "AppType.kt")
+	kotlin := kotlinLibrary(t)
+	ask(t, ".", "javac", "-cp", classes+":"+kotlin, "-d", classes, "testdata/java/Dressed.java")
+	const want = "AppType: no face for the role BODY; the system's shows instead\nBODY: default 17.0 sp line 0 tracking 0.0 colour 0\n" +
+		"AppType: no face for the role COPY_NEW; the system's shows instead\nCOPY_NEW: mono 11.5 dp line 0 tracking -0.005 colour 0\n" +
+		"AppType: no face for the role HEADING; the system's shows instead\nHEADING: serif 30.0 sp line 108 tracking 0.01 colour ff0b3d5c\n"
+	require.Equal(t, want, ask(t, ".", "java", "-cp", classes+":"+kotlin, "Dressed"))
+
+	// The module as Java, on devices so old that they have no letter spacing.
+	gradle := filepath.Join(module, "build.gradle.kts")
+	b, err = os.ReadFile(gradle)
+	require.NoError(t, err)
+	require.NoError(t, os.Remove(filepath.Join(sources, "DeparturesActivity.kt")))
+	write(t, gradle, strings.NewReplacer("    id(\"org.jetbrains.kotlin.android\")\n", "", "core-ktx", "core", "minSdk = 24", "minSdk = 19").Replace(string(b)))
+	notaria(t, 0, dir, "register")
+	r = compileResources(t, module, filepath.Join(module, "src/main/res"))
+	classes = stubClasses(t, r[0])
+	java, err := os.ReadFile(filepath.Join(sources, "AppType.java"))
+	require.NoError(t, err)
+	require.Contains(t, string(java), "if (Build.VERSION.SDK_INT >= 21) {")
+	require.Empty(t, ask(t, ".", "javac", "-Xlint:all", "-Werror", "-cp", classes, "-d", classes, filepath.Join(sources, "AppType.java")))
+	use, err := os.ReadFile("testdata/java/Dressed.java")
+	require.NoError(t, err)
+	main := filepath.Join(t.TempDir(), "Dressed.java")
+	write(t, main, strings.ReplaceAll(string(use), "AppType.INSTANCE", "AppType"))
+	ask(t, ".", "javac", "-cp", classes, "-d", classes, main)
+	require.Equal(t, want, ask(t, ".", "java", "-cp", classes, "Dressed"))
+}
+
+// TestComposeMultiplatform compiles the common code against stand-ins for what the
+// build makes of the fonts that lie where it looks.
+func TestComposeMultiplatform(t *testing.T) {
+	need(t, "kotlinc")
+	dir := dressed(t)
+	module := filepath.Join(dir, "timetable/composeApp")
+	for _, n := range []string{"regular", "bold", "italic"} {
+		require.FileExists(t, filepath.Join(module, "src/commonMain/composeResources/font/skerry_sans_"+n+".ttf"))
+	}
+	gradle, err := os.ReadFile(filepath.Join(module, "build.gradle.kts"))
+	require.NoError(t, err)
+	require.Contains(t, string(gradle), "            implementation(compose.ui)\n            implementation(compose.components.resources)\n        }\n")
+	classes := t.TempDir()
+	args := []string{"-d", classes}
+	for _, f := range []string{"compose", "compose_graphics", "compose_text", "compose_unit", "compose_shared", "compose_runtime", "compose_resources"} {
+		args = append(args, "testdata/"+f+".kt")
+	}
+	out := ask(t, ".", "kotlinc", append(args, filepath.Join(module, "src/commonMain/kotlin/com/skerryferries/timetable/AppTextStyles.kt"))...)
+	require.NotContains(t, out, "AppTextStyles.kt")
+}
+
+// TestAndroidSourceSetsAndAssets puts fonts into a flavour, whose resources lie where
+// the build file says, and then among the assets, where a module keeps its fonts so.
+func TestAndroidSourceSetsAndAssets(t *testing.T) {
+	need(t, "kotlinc", "javac", "java")
+	dir := filepath.Join(t.TempDir(), "skerry")
+	require.NoError(t, skerry.Place(dir))
+	module := filepath.Join(dir, "android/app")
+	gradle := filepath.Join(module, "build.gradle.kts")
+	b, err := os.ReadFile(gradle)
+	require.NoError(t, err)
+	write(t, gradle, strings.Replace(string(b), "    defaultConfig {", "    flavorDimensions += \"quay\"\n    productFlavors {\n        create(\"north\") { dimension = \"quay\" }\n    }\n"+
+		"    sourceSets {\n        getByName(\"north\") {\n            res.srcDirs(\"src/north/res\")\n            res.setSrcDirs(listOf(\"quays/north/res\"))\n        }\n    }\n\n    defaultConfig {", 1))
+	before := snapshot(t, dir)
+	notaria(t, 0, dir, "enrol", filepath.Join(dir, skerry.ArchiveName), "--styles", "regular,bold")
+	toml := filepath.Join(dir, "notaria.toml")
+	text, err := os.ReadFile(toml)
+	require.NoError(t, err)
+	write(t, toml, string(text)+"\n[target.android]\nsource-set = \"north\"\n")
+	notaria(t, 0, dir, "register")
+	notaria(t, 0, dir, "check")
+	require.FileExists(t, filepath.Join(module, "quays/north/res/font/skerry_sans_bold.ttf"))
+	require.FileExists(t, filepath.Join(module, "src/north/java/com/skerryferries/app/AppType.kt"))
+	require.NoDirExists(t, filepath.Join(module, "src/main/res/font"))
+	compileResources(t, module, filepath.Join(module, "quays/north/res"))
+
+	write(t, toml, string(text)+"\n[target.android]\nfonts = \"assets\"\n")
+	notaria(t, 0, dir, "register")
+	notaria(t, 0, dir, "check")
+	notaria(t, 0, dir, "register", "--dry-run")
+	require.FileExists(t, filepath.Join(module, "src/main/assets/fonts/SkerrySans-Bold.ttf"))
+	require.NoDirExists(t, filepath.Join(module, "quays"))
+	empty := filepath.Join(t.TempDir(), "R.java")
+	write(t, empty, "package com.skerryferries.app;\npublic final class R { }\n")
+	classes := stubClasses(t, empty)
+	ask(t, ".", "kotlinc", "-cp", classes, "-d", classes, filepath.Join(module, "src/main/java/com/skerryferries/app/AppType.kt"))
+	kotlin := kotlinLibrary(t)
+	ask(t, ".", "javac", "-cp", classes+":"+kotlin, "-d", classes, "testdata/java/Assets.java")
+	require.Equal(t, "heading: true\nAppType: no face for the role BODY; the system's shows instead\nbody: true\n", ask(t, ".", "java", "-cp", classes+":"+kotlin, "Assets"))
+
+	notaria(t, 0, dir, "strike", "Skerry Sans")
+	write(t, gradle, before["android/app/build.gradle.kts"])
+	require.Equal(t, []string{"notaria.toml"}, differing(before, snapshot(t, dir)), "but for the option, which is the user's own")
+}
+
+// differing lists the files that differ between two snapshots.
+func differing(a, b map[string]string) []string {
+	var out []string
+	for name := range b {
+		if have, ok := a[name]; !ok || have != b[name] {
+			out = append(out, name)
+		}
+	}
+	for name := range a {
+		if _, ok := b[name]; !ok {
+			out = append(out, name)
+		}
+	}
+	return out
 }
 
 // kotlinLibrary finds the compiler's own run-time library.

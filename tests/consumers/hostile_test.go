@@ -79,12 +79,7 @@ func TestHostileNames(t *testing.T) {
 	}
 
 	r := compileResources(t, filepath.Join(dir, "android/app"), filepath.Join(dir, "android/app/src/main/res"))
-	classes := t.TempDir()
-	var stubs []string
-	for _, f := range []string{"android/content/Context", "android/content/res/Resources", "android/graphics/Typeface", "android/util/Log", "android/util/TypedValue", "android/widget/TextView", "androidx/core/content/res/ResourcesCompat"} {
-		stubs = append(stubs, filepath.Join("testdata/android", f+".java"))
-	}
-	ask(t, ".", "javac", append([]string{"-d", classes, r[0]}, stubs...)...)
+	classes := stubClasses(t, r[0])
 	ask(t, ".", "kotlinc", "-cp", classes, "-d", classes, filepath.Join(dir, "android/app/src/main/java/com/skerryferries/app/AppType.kt"))
 
 	pubspec := ask(t, ".", "node", "npm/yaml.mjs", filepath.Join(dir, "deckgame/pubspec.yaml"))

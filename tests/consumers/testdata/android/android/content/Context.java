@@ -2,4 +2,6 @@ package android.content;
 
 public abstract class Context {
     public abstract android.content.res.Resources getResources();
+
+    public android.content.res.AssetManager getAssets() { return new android.content.res.AssetManager(); }
 }

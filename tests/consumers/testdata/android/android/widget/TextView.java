@@ -1,6 +1,7 @@
 package android.widget;
 
 import android.content.Context;
+import android.content.res.Resources;
 import android.graphics.Typeface;
 
 public class TextView {
@@ -8,14 +9,25 @@ public class TextView {
     public Typeface face;
     public int unit;
     public float size;
+    public float spacing;
+    public int colour;
+    public int line;
 
     public TextView(Context context) { this.context = context; }
 
     public final Context getContext() { return context; }
+
+    public Resources getResources() { return context.getResources(); }
 
     public Typeface getTypeface() { return face; }
 
     public void setTypeface(Typeface face) { this.face = face; }
 
     public void setTextSize(int unit, float size) { this.unit = unit; this.size = size; }
+
+    public float getLetterSpacing() { return spacing; }
+
+    public void setLetterSpacing(float spacing) { this.spacing = spacing; }
+
+    public void setTextColor(int colour) { this.colour = colour; }
 }

@@ -1,0 +1,4 @@
+package android.content.res;
+
+public class AssetManager {
+}

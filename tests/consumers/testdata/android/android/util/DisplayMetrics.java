@@ -1,0 +1,4 @@
+package android.util;
+
+public class DisplayMetrics {
+}

@@ -1,0 +1,3 @@
+package androidx.compose.ui.graphics
+
+class Color(val value: Long)

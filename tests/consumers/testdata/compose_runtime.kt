@@ -1,0 +1,4 @@
+package androidx.compose.runtime
+
+@Target(AnnotationTarget.FUNCTION, AnnotationTarget.PROPERTY_GETTER)
+annotation class Composable
