@@ -13,6 +13,7 @@ import (
 	"notaria/internal/sfnt"
 	"notaria/internal/skerry"
 	"notaria/internal/skerry/letters"
+	"notaria/internal/target"
 )
 
 // hostile are names that fonts can have; each gives a font below.
@@ -49,7 +50,6 @@ func TestHostileNames(t *testing.T) {
 	npmHome(t)
 	dir := filepath.Join(t.TempDir(), "skerry")
 	require.NoError(t, skerry.Place(dir))
-	require.NoError(t, os.CopyFS(filepath.Join(dir, "board"), os.DirFS("testdata/maui")))
 	before := snapshot(t, dir)
 	fonts := t.TempDir()
 	for i, name := range hostile {
@@ -95,8 +95,7 @@ func TestHostileNames(t *testing.T) {
 		require.Contains(t, string(text), want)
 	}
 
-	require.Empty(t, ask(t, ".", "mcs", "-langversion:7", "-warnaserror", "-target:library", "-out:"+filepath.Join(t.TempDir(), "board.dll"),
-		"testdata/maui-stub.cs", filepath.Join(dir, "board/MauiProgram.cs"), filepath.Join(dir, "board/AppType.cs")))
+	hostileDotNet(t, dir)
 
 	typed := filepath.Join(dir, "kiosk")
 	write(t, filepath.Join(typed, "Use.tsx"), "import {faces} from './AppType';\nexport const name: string = faces.face1st;\n")
@@ -107,4 +106,32 @@ func TestHostileNames(t *testing.T) {
 
 	notaria(t, 0, dir, append([]string{"strike", "--"}, hostile...)...)
 	require.Equal(t, before, snapshot(t, dir), "nothing of it stays")
+}
+
+// hostileDotNet compiles and runs the C# of both kinds of app, and holds the names
+// that a reader of XAML finds against those that the fonts have.
+func hostileDotNet(t *testing.T, dir string) {
+	t.Helper()
+	for _, app := range []struct {
+		stub, folder, xaml string
+		sources            []string
+	}{
+		{"maui", "board", "Resources/Styles/AppType.xaml", []string{"MauiProgram.cs", "App.xaml.cs", "DeparturePage.xaml.cs"}},
+		{"xamarin", "crew/Crew", "AppType.xaml", []string{"App.xaml.cs", "WatchPage.xaml.cs"}},
+	} {
+		sources := []string{"testdata/" + app.stub + "-stub.cs", "testdata/" + app.stub + "-use.cs", filepath.Join(dir, app.folder, "AppType.cs")}
+		for _, f := range app.sources {
+			sources = append(sources, filepath.Join(dir, app.folder, f))
+		}
+		ran := sharp(t, sources...)
+		read := styles(t, filepath.Join(dir, app.folder, app.xaml), "")
+		for i, name := range hostile {
+			if strings.ContainsAny(name, "\n\t") { // no XML attribute holds these: the file's name stands for them
+				name = target.FileBase(name)
+			}
+			want := fmt.Sprintf("Role%dType FontFamily %s\n", i, name)
+			require.Contains(t, ran, want, app.stub)
+			require.Contains(t, read, want, app.stub)
+		}
+	}
 }

@@ -24,9 +24,23 @@ namespace Microsoft.Maui.Hosting
     {
         private class Fonts : IFontCollection { }
 
+        public MauiAppBuilder UseMauiApp<T>() { return this; }
+
         public MauiAppBuilder ConfigureFonts(Action<IFontCollection> configure) { configure(new Fonts()); return this; }
 
         public MauiApp Build() { return new MauiApp(); }
+    }
+}
+
+namespace Microsoft.Maui.Graphics
+{
+    public class Color
+    {
+        private string text;
+
+        public static Color FromArgb(string text) { return new Color { text = text }; }
+
+        public override string ToString() { return text; }
     }
 }
 
@@ -36,9 +50,14 @@ namespace Microsoft.Maui.Controls
 
     public class Label
     {
-        public static readonly BindableProperty FontFamilyProperty = new BindableProperty { Name = "FontFamily" };
-        public static readonly BindableProperty FontSizeProperty = new BindableProperty { Name = "FontSize" };
-        public static readonly BindableProperty FontAutoScalingEnabledProperty = new BindableProperty { Name = "FontAutoScalingEnabled" };
+        private static BindableProperty Make(string name) { return new BindableProperty { Name = name }; }
+
+        public static readonly BindableProperty FontFamilyProperty = Make("FontFamily");
+        public static readonly BindableProperty FontSizeProperty = Make("FontSize");
+        public static readonly BindableProperty FontAutoScalingEnabledProperty = Make("FontAutoScalingEnabled");
+        public static readonly BindableProperty CharacterSpacingProperty = Make("CharacterSpacing");
+        public static readonly BindableProperty LineHeightProperty = Make("LineHeight");
+        public static readonly BindableProperty TextColorProperty = Make("TextColor");
     }
 
     public class Setter { public BindableProperty Property; public object Value; }
@@ -49,4 +68,17 @@ namespace Microsoft.Maui.Controls
 
         public Style(Type targetType) { }
     }
+
+    public class Page { }
+
+    public class ContentPage : Page { }
+
+    public class Application { public Page MainPage; }
+}
+
+namespace Skerry.Board
+{
+    public partial class App { private void InitializeComponent() { } }
+
+    public partial class DeparturePage { private void InitializeComponent() { } }
 }
