@@ -3,6 +3,7 @@ package consumers
 import (
 	"os"
 	"path/filepath"
+	"regexp"
 	"strings"
 	"testing"
 
@@ -56,6 +57,45 @@ func TestExpoTypes(t *testing.T) {
 	dir := registered(t)
 	kiosk := filepath.Join(dir, "kiosk")
 	write(t, filepath.Join(kiosk, "Use.tsx"), "import * as React from 'react';\nimport {AppText} from './AppType';\nexport const x = <AppText use=\"body\" selectable>07:40</AppText>;\n")
+	out, err := checkTypes(t, kiosk)
+	require.NoError(t, err, out)
+}
+
+// TestExpoAtRunTime holds the gate against the real types, and the loaded names
+// against the files.
+func TestExpoAtRunTime(t *testing.T) {
+	dir := dressed(t)
+	toml := filepath.Join(dir, "notaria.toml")
+	text, err := os.ReadFile(toml)
+	require.NoError(t, err)
+	write(t, toml, string(text)+"\n[target.expo]\nload = \"run-time\"\n")
+	notaria(t, 0, dir, "register")
+	notaria(t, 0, dir, "register", "--dry-run")
+	notaria(t, 0, dir, "check")
+	kiosk := filepath.Join(dir, "kiosk")
+	b, err := os.ReadFile(filepath.Join(kiosk, "app.json"))
+	require.NoError(t, err)
+	require.NotContains(t, string(b), "expo-font")
+	gate, err := os.ReadFile(filepath.Join(kiosk, "AppTypeGate.tsx"))
+	require.NoError(t, err)
+	for _, m := range regexp.MustCompile(`(?m)^  '(.*)': require\('(.*)'\),$`).FindAllStringSubmatch(string(gate), -1) {
+		need(t, "fc-scan")
+		require.Equal(t, m[1], ask(t, kiosk, "fc-scan", "--format", "%{postscriptname}", m[2]))
+	}
+	require.Equal(t, 3, strings.Count(string(gate), "require("))
+	write(t, filepath.Join(kiosk, "Use.tsx"), `import * as React from 'react';
+import {Text} from 'react-native';
+import {AppText} from './AppType';
+import {AppTypeGate, useAppType} from './AppTypeGate';
+export function App() {
+  const [loaded, error]: [boolean, Error | null] = useAppType();
+  return (
+    <AppTypeGate placeholder={<Text>{String(loaded)}</Text>} failed={(e) => <Text>{e.message}</Text>}>
+      <AppText use="body">{error?.message}</AppText>
+    </AppTypeGate>
+  );
+}
+`)
 	out, err := checkTypes(t, kiosk)
 	require.NoError(t, err, out)
 }

@@ -27,11 +27,14 @@ func checkTypes(t *testing.T, dir string) (string, error) {
 	t.Helper()
 	types, err := filepath.Abs("../../.consumers/rn/node_modules")
 	require.NoError(t, err)
-	need(t, "node", filepath.Join(types, "typescript"))
+	fonts, err := filepath.Abs("../../.consumers/expo/node_modules/expo-font")
+	require.NoError(t, err)
+	need(t, "node", filepath.Join(types, "typescript"), fonts)
 	require.NoError(t, os.Symlink(types, filepath.Join(dir, "node_modules")))
 	defer os.Remove(filepath.Join(dir, "node_modules"))
 	write(t, filepath.Join(dir, "judge.json"), `{"compilerOptions": {"strict": true, "noEmit": true, "jsx": "react-native", "module": "esnext", "target": "es2022",
-		"moduleResolution": "bundler", "customConditions": ["react-native"], "skipLibCheck": true, "allowJs": true, "checkJs": false, "types": [], "lib": ["es2022"]},
+		"moduleResolution": "bundler", "customConditions": ["react-native"], "skipLibCheck": true, "allowJs": true, "checkJs": false, "types": [], "lib": ["es2022"],
+		"paths": {"expo-font": ["`+fonts+`"]}},
 		"files": ["AppType.tsx", "Use.tsx"]}`)
 	return try(t, dir, "node", filepath.Join(types, "typescript/bin/tsc"), "-p", "judge.json")
 }
@@ -101,4 +104,77 @@ func TestReactNativePlainScript(t *testing.T) {
 const r = ts.transpileModule(require("fs").readFileSync(process.argv[2], "utf8"), {reportDiagnostics: true, fileName: "a.jsx", compilerOptions: {jsx: 1, allowJs: true}});
 if (r.diagnostics.length) { console.log(r.diagnostics.map(d => d.messageText)); process.exit(1) }`, types, script)
 	require.NoError(t, err, out)
+}
+
+// TestReactNativeFamilies has Android take families with weights: resources that
+// the compilers take, and a start of the app that registers them, run.
+func TestReactNativeFamilies(t *testing.T) {
+	need(t, "kotlinc", "java")
+	dir := dressed(t)
+	before := snapshot(t, filepath.Join(dir, "fleet/android"))
+	toml := filepath.Join(dir, "notaria.toml")
+	text, err := os.ReadFile(toml)
+	require.NoError(t, err)
+	write(t, toml, string(text)+"\n[target.react-native]\nandroid-families = true\n")
+	notaria(t, 0, dir, "register")
+	notaria(t, 0, dir, "register", "--dry-run")
+	notaria(t, 0, dir, "check")
+	fleet := filepath.Join(dir, "fleet")
+	module := filepath.Join(fleet, "android/app")
+	require.NoDirExists(t, filepath.Join(module, "src/main/assets"))
+	r := compileResources(t, module, filepath.Join(module, "src/main/res"))
+	b, err := os.ReadFile(r[0])
+	require.NoError(t, err)
+	require.Regexp(t, `public static final int skerry_sans\s*=`, string(b))
+	own := filepath.Join(t.TempDir(), "R.java")
+	write(t, own, strings.Replace(string(b), "package com.skerryferries.app;", "package com.skerryferries.fleet;", 1))
+	classes := stubClasses(t, own)
+	program := filepath.Join(t.TempDir(), "start.jar")
+	ask(t, ".", "kotlinc", "-cp", classes, "-include-runtime", "-d", program, "testdata/react.kt", "testdata/react_defaults.kt", "testdata/react_assets.kt", "testdata/react_main.kt",
+		filepath.Join(module, "src/main/java/com/skerryferries/fleet/MainApplication.kt"))
+	require.Regexp(t, `^Skerry Sans from \d+\nloaded true\n$`, ask(t, ".", "java", "-cp", classes+":"+program, "React_mainKt"))
+
+	// Roles name the family and a weight, which both platforms understand.
+	write(t, filepath.Join(fleet, "Use.tsx"), `import * as React from 'react';
+import {AppText, roles} from './AppType';
+export const family: 'Skerry Sans' = roles.heading.fontFamily;
+export const weight: '700' = roles.heading.fontWeight;
+export const slant: 'italic' = roles['copy-new'].fontStyle;
+export const line: 34 = roles.heading.lineHeight;
+export const title = <AppText use="copy-new">07:40</AppText>;
+`)
+	out, err := checkTypes(t, fleet)
+	require.NoError(t, err, out)
+
+	write(t, toml, string(text))
+	notaria(t, 0, dir, "register")
+	require.Equal(t, before, snapshot(t, filepath.Join(dir, "fleet/android")))
+}
+
+// TestReactNativeFamiliesInTheTemplate adds to the start of an app that was not made
+// by us, and takes it off again.
+func TestReactNativeFamiliesInTheTemplate(t *testing.T) {
+	npmHome(t)
+	dir := nativeApp(t)
+	mains, err := filepath.Glob(filepath.Join(dir, "android/app/src/main/java/com/helloworld/MainApplication.kt"))
+	require.NoError(t, err)
+	require.Len(t, mains, 1)
+	before, err := os.ReadFile(mains[0])
+	require.NoError(t, err)
+	toml := filepath.Join(dir, "notaria.toml")
+	text, err := os.ReadFile(toml)
+	require.NoError(t, err)
+	write(t, toml, string(text)+"\n[target.react-native]\nandroid-families = true\n")
+	notaria(t, 0, dir, "register")
+	notaria(t, 0, dir, "check")
+	after, err := os.ReadFile(mains[0])
+	require.NoError(t, err)
+	require.Contains(t, string(after), "    super.onCreate()\n    ReactFontManager.getInstance().addCustomFont(this, \"Skerry Sans\", R.font.skerry_sans)\n")
+	require.Contains(t, string(after), "\nimport com.facebook.react.common.assets.ReactFontManager\n")
+	out, err := try(t, ".", "node", "npm/parse.mjs", "kotlin", mains[0])
+	require.NoError(t, err, out)
+	notaria(t, 0, dir, "strike", "Skerry Sans")
+	back, err := os.ReadFile(mains[0])
+	require.NoError(t, err)
+	require.Equal(t, string(before), string(back))
 }

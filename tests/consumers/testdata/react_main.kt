@@ -1,0 +1,3 @@
+fun main() {
+    com.skerryferries.fleet.MainApplication().onCreate()
+}
