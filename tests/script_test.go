@@ -3,8 +3,11 @@
 package tests
 
 import (
+	"fmt"
 	"os"
 	"path/filepath"
+	"sort"
+	"strings"
 	"testing"
 
 	"github.com/rogpeppe/go-internal/testscript"
@@ -27,6 +30,7 @@ func TestScripts(t *testing.T) {
 		Cmds: map[string]func(*testscript.TestScript, bool, []string){
 			"skerry":  placeSample,
 			"keep":    keep,
+			"listing": listing,
 			"same":    same,
 			"link":    link,
 			"hollow":  hollow,
@@ -61,6 +65,22 @@ func tree(ts *testscript.TestScript, root string) map[string]string {
 		return err
 	}))
 	return out
+}
+
+// listing prints the files below a folder, one a line, as the standard output:
+// listing FOLDER.
+func listing(ts *testscript.TestScript, neg bool, args []string) {
+	if neg || len(args) != 1 {
+		ts.Fatalf("usage: listing folder")
+	}
+	var names []string
+	for name, text := range tree(ts, ts.MkAbs(args[0])) {
+		if text != "folder" {
+			names = append(names, filepath.ToSlash(name))
+		}
+	}
+	sort.Strings(names)
+	fmt.Fprintln(ts.Stdout(), strings.Join(names, "\n"))
 }
 
 var kept = map[string]map[string]string{}

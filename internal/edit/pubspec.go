@@ -30,11 +30,14 @@ type pubspecFamily struct {
 	name   string
 	fonts  *yamlBlock // its fonts: key
 	assets []pubspecAsset
+	// In flow style: the family, and its list of fonts.
+	flow, fontsFlow *flowNode
 }
 
 type pubspecAsset struct {
 	yamlBlock
-	path string
+	path     string
+	flow, in *flowNode // in flow style: the asset, and the list that it is in
 }
 
 // pubspec is where the fonts of a Flutter package are declared:
@@ -53,6 +56,8 @@ type pubspec struct {
 	fonts    *yamlBlock
 	families []pubspecFamily
 	child    int // column of the keys below flutter:
+	// In flow style:
+	flutterFlow, fontsFlow *flowNode
 }
 
 // An Asset is a font file that a pubspec declares.
@@ -193,7 +198,14 @@ func (p *pubspec) end(first, column int) int {
 func (p *pubspec) readFlutter(kv *ast.MappingValueNode) error {
 	p.flutter = p.block(kv.Key)
 	if isFlow(kv.Value) {
-		return p.fail(p.flutter.first, "flutter: as a block", "one in braces; "+p.paste())
+		var err error
+		if p.flutterFlow, err = p.flow(kv.Value); err != nil {
+			return err
+		}
+		if fonts := p.flutterFlow.get(placeFonts); fonts != nil {
+			return p.readFlowFonts(fonts, p.flutter.first)
+		}
+		return nil
 	}
 	for i, child := range mapping(kv.Value) {
 		if i == 0 {
@@ -206,8 +218,15 @@ func (p *pubspec) readFlutter(kv *ast.MappingValueNode) error {
 		if _, null := child.Value.(*ast.NullNode); null || child.Value == nil {
 			return nil
 		}
+		if isFlow(child.Value) {
+			list, err := p.flow(child.Value)
+			if err != nil {
+				return err
+			}
+			return p.readFlowFonts(list, p.fonts.first)
+		}
 		list, ok := child.Value.(*ast.SequenceNode)
-		if !ok || isFlow(child.Value) {
+		if !ok {
 			return p.fail(p.fonts.first, "fonts: as a list with dashes", "another form; "+p.paste())
 		}
 		for _, item := range list.Values {
@@ -230,8 +249,17 @@ func (p *pubspec) dashBlock(list *ast.SequenceNode, item ast.Node) yamlBlock {
 }
 
 func (p *pubspec) readFamily(list *ast.SequenceNode, item ast.Node) error {
+	if isFlow(item) {
+		flow, err := p.flow(item)
+		if err != nil {
+			return err
+		}
+		p.readFlowFamily(flow)
+		p.families[len(p.families)-1].yamlBlock = p.dashBlock(list, item)
+		return nil
+	}
 	f := pubspecFamily{yamlBlock: p.dashBlock(list, item)}
-	if mapping(item) == nil || isFlow(item) {
+	if mapping(item) == nil {
 		return p.fail(f.first, "a family with its fonts below", "another form; "+p.paste())
 	}
 	for _, kv := range mapping(item) {
@@ -240,11 +268,19 @@ func (p *pubspec) readFamily(list *ast.SequenceNode, item ast.Node) error {
 			f.name = scalar(kv.Value)
 		case placeFonts:
 			f.fonts = p.block(kv.Key)
+			if isFlow(kv.Value) {
+				var err error
+				if f.fontsFlow, err = p.flow(kv.Value); err != nil {
+					return err
+				}
+				p.readFlowAssets(&f)
+				continue
+			}
 			assets, ok := kv.Value.(*ast.SequenceNode)
 			if _, null := kv.Value.(*ast.NullNode); null || kv.Value == nil {
 				continue
 			}
-			if !ok || isFlow(kv.Value) {
+			if !ok {
 				return p.fail(f.fonts.first, "fonts: as a list with dashes", "another form; "+p.paste())
 			}
 			for _, a := range assets.Values {
@@ -372,6 +408,9 @@ func (p *pubspec) add(e Entry) (*pubspec, []Entry, error) {
 		made = append(made, Entry{File: p.file, Syntax: SyntaxPubspec, Place: place, Made: []string{what}})
 	}
 	f := p.family(name)
+	if q, ok, err := p.addFlow(e, f, container); ok {
+		return q, made, err
+	}
 	switch {
 	case f != nil && len(f.assets) > 0:
 		last := f.assets[len(f.assets)-1]
@@ -426,9 +465,13 @@ func assetLines(e Entry, dash int) []string {
 func (p *pubspec) drop(e Entry) (*pubspec, error) {
 	for _, f := range p.families {
 		for _, a := range f.assets {
-			if a.path == e.Value && f.name == strings.TrimPrefix(e.Place, familyPrefix) {
-				return p.replace(a.first, a.last+1, nil)
+			if a.path != e.Value || f.name != strings.TrimPrefix(e.Place, familyPrefix) {
+				continue
 			}
+			if a.flow != nil {
+				return p.cutFlow(a.in, a.flow)
+			}
+			return p.replace(a.first, a.last+1, nil)
 		}
 	}
 	return p, nil
@@ -445,12 +488,23 @@ func (p *pubspec) prune(containers map[string]Entry, now []Entry) (*pubspec, err
 		if !strings.HasPrefix(place, familyPrefix) || used[place] {
 			continue
 		}
-		if f := p.family(strings.TrimPrefix(place, familyPrefix)); f != nil && len(f.assets) == 0 {
+		f := p.family(strings.TrimPrefix(place, familyPrefix))
+		switch {
+		case f == nil || len(f.assets) > 0:
+		case f.flow != nil && p.fontsFlow != nil:
+			if p, err = p.cutFlow(p.fontsFlow, f.flow); err != nil {
+				return nil, err
+			}
+		default:
 			if p, err = p.replace(f.first, f.last+1, nil); err != nil {
 				return nil, err
 			}
 		}
 		delete(containers, place)
+	}
+	if _, ours := containers[placeFonts]; ours && p.flutterFlow != nil && p.fontsFlow != nil && len(p.families) == 0 {
+		delete(containers, placeFonts)
+		return p.cutFlow(p.flutterFlow, p.fontsFlow)
 	}
 	if _, ours := containers[placeFonts]; ours && p.fonts != nil && len(p.families) == 0 {
 		delete(containers, placeFonts)

@@ -60,6 +60,15 @@ func TestPubspecShapes(t *testing.T) {
 		"CRLF":                   strings.ReplaceAll(templatePubspec, "\n", "\r\n"),
 		"a byte order mark":      "\ufeff" + templatePubspec,
 		"quoted and with anchor": "flutter:\n  fonts:\n    - family: 'Theirs' # x\n      fonts:\n        - asset: \"fonts/Theirs.ttf\"\n",
+		"an empty list in flow":  "name: skerry\nflutter:\n  fonts: []\n  uses-material-design: true\n",
+		"a list in flow":         "flutter:\n  fonts: [{family: Theirs, fonts: [{asset: fonts/Theirs.ttf}]}] # all\n",
+		"lines in flow":          "flutter:\n  fonts: [\n    {family: 'Theirs', fonts: [{asset: \"fonts/Theirs.ttf\", weight: 300}]}, # [x\n  ]\nother: [1]\n",
+		"all in flow":            "name: skerry\nflutter: {uses-material-design: true}\n",
+		"all in flow, empty":     "name: skerry\nflutter: { }\n",
+		"all in flow, fonts":     "flutter: {fonts: [{family: Theirs, fonts: [{asset: fonts/Theirs.ttf}]}], assets: [é/]}\n",
+		"a family in flow":       "flutter:\n  fonts:\n    - {family: Theirs, fonts: [{asset: fonts/Theirs.ttf}]}\n",
+		"ours, by hand, in flow": "flutter:\n  fonts:\n    - family: Skerry Sans\n      fonts: [{asset: fonts/Other.ttf}]\n" +
+			"    - {family: Theirs, fonts: [{asset: fonts/Theirs.ttf}]}\n",
 	}
 	entries := append(assetsOf("Skerry Sans", "fonts/SkerrySans-Regular.ttf", "fonts/SkerrySans-Bold.ttf"), assetsOf(`Odd: "name"`, "fonts/Odd #1.ttf")...)
 	for name, doc := range shapes {
@@ -115,8 +124,8 @@ func TestPubspecRefusals(t *testing.T) {
 	for want, doc := range map[string]string{
 		"pubspec.yaml:3: expected YAML, found found character": "name: x\nflutter:\n\tfonts: 1\n",
 		"already defined":          "name: x\nname: y\n",
-		"one in braces":            "flutter: {fonts: []}\n",
-		"as a list with dashes":    "flutter:\n  fonts: [a]\n",
+		"fonts: as a list, found":  "flutter: {fonts: a}\n",
+		"as a list with dashes":    "flutter:\n  fonts: a\n",
 		"a family with its fonts":  "flutter:\n  fonts:\n    - just text\n",
 		"a newline at the end":     "name: x",
 		"found 2":                  "a: 1\n---\nb: 2\n",
@@ -139,6 +148,7 @@ func TestYAMLScalars(t *testing.T) {
 
 func FuzzPubspec(f *testing.F) {
 	f.Add(templatePubspec, "fonts/A.ttf")
+	f.Add("flutter: {fonts: [{family: \"A\", fonts: [{asset: 'a'}]}]} # x", "b")
 	f.Add("flutter:\n  fonts:\n  - family: A\n    fonts:\n    - asset: a\n", "b")
 	f.Fuzz(func(t *testing.T, doc, value string) {
 		out, owned, err := Reconcile(pubspecFile, SyntaxPubspec, []byte(doc), assetsOf("Skerry Sans", value), nil)
