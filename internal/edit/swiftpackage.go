@@ -243,7 +243,7 @@ func dropResources(file string, doc []byte, e Entry) ([]byte, error) {
 		return doc, nil
 	}
 	from := max(t.from, a.from-len(e.Made[0]))
-	if i := bytes.Index(doc[from:a.to], []byte(e.Made[0])); i >= 0 && e.Made[0] != "" {
+	if i := bytes.Index(doc[from:a.to], []byte(e.Made[0])); i >= 0 {
 		return apply(doc, []splice{{from + i, from + i + len(e.Made[0]), ""}}), nil
 	}
 	// Somebody wrote it in another way since: the item alone goes.
