@@ -38,6 +38,7 @@ type binaryObject struct {
 	raw  []byte
 	kind byte
 	refs []int
+	lone bool // nothing leads to it: some writers leave such objects, and they stay
 }
 
 type binaryPlist struct {
@@ -90,7 +91,7 @@ func parseBinaryPlist(file string, doc []byte) (*binaryPlist, error) {
 		return fail("no dictionary at its top")
 	}
 	if !p.tree() {
-		return fail("objects that nothing leads to, or that hold themselves")
+		return fail("objects that hold themselves")
 	}
 	if !bytes.Equal(p.bytes(), doc) {
 		return fail("another way of writing")
@@ -98,17 +99,15 @@ func parseBinaryPlist(file string, doc []byte) (*binaryPlist, error) {
 	return p, nil
 }
 
-// tree says whether the top leads to every object, and none to itself.
+// tree says whether no object leads to itself, and marks those that nothing leads to.
 func (p *binaryPlist) tree() bool {
 	state := make([]byte, len(p.objects)) // 1 on the way, 2 done
-	seen := 0
 	var walk func(i, depth int) bool
 	walk = func(i, depth int) bool {
 		if state[i] != 0 || depth > plistDepth {
 			return state[i] == 2 && depth <= plistDepth
 		}
 		state[i] = 1
-		seen++
 		for _, r := range p.objects[i].refs {
 			if !walk(r, depth+1) {
 				return false
@@ -117,7 +116,18 @@ func (p *binaryPlist) tree() bool {
 		state[i] = 2
 		return true
 	}
-	return walk(p.top, 0) && seen == len(p.objects)
+	if !walk(p.top, 0) {
+		return false
+	}
+	for i := range p.objects {
+		if state[i] == 0 {
+			p.objects[i].lone = true
+			if !walk(i, 0) {
+				return false
+			}
+		}
+	}
+	return true
 }
 
 func bigEndian(b []byte) uint64 {
@@ -337,6 +347,11 @@ func (p *binaryPlist) sweep() {
 		}
 	}
 	reach(p.top)
+	for i, o := range p.objects {
+		if o.lone {
+			reach(i)
+		}
+	}
 	var kept []binaryObject
 	for i, o := range p.objects {
 		if number[i] > 0 {
@@ -388,39 +403,23 @@ func reconcileBinary(file string, doc []byte, key string, isString bool, want, o
 	if at >= 0 && p.objects[at].kind != binaryList {
 		return nil, nil, wrong("an array of strings")
 	}
-	container, mine := Entry{File: file, Syntax: SyntaxPlist, Place: key}, map[string]bool{}
-	for _, e := range owned {
-		if e.Value == "" {
-			container.Made = e.Made
-		} else {
-			mine[e.Value] = true
-		}
-	}
+	container, mine := ownValues(Entry{File: file, Syntax: SyntaxPlist, Place: key}, owned)
 	before := p.array(at)
-	wanted := map[string]bool{}
-	for _, e := range want {
-		wanted[e.Value] = true
-	}
+	wanted := values(want)
 	p.dropStrings(at, func(s string) bool { return mine[s] && !wanted[s] })
 	at = p.find(key)
-	var now []Entry
 	have := map[string]bool{}
 	for _, s := range p.array(at) {
 		have[s] = true
 	}
-	for _, e := range want {
-		if !have[e.Value] {
-			if at < 0 {
-				at, container.Made = p.add(binaryObject{kind: binaryList}), []string{madeKey}
-				p.set(key, at)
-			}
-			r := p.textObject(e.Value)
-			p.objects[at].refs = append(slices.Clone(p.objects[at].refs), r)
+	add, now := settle(want, have, mine)
+	for _, value := range add {
+		if at < 0 {
+			at, container.Made = p.add(binaryObject{kind: binaryList}), []string{madeKey}
+			p.set(key, at)
 		}
-		if !have[e.Value] || mine[e.Value] {
-			now = append(now, e)
-		}
-		have[e.Value] = true
+		r := p.textObject(value)
+		p.objects[at].refs = append(slices.Clone(p.objects[at].refs), r)
 	}
 	if container.Made != nil && len(p.array(at)) == 0 {
 		p.unset(key)

@@ -236,6 +236,45 @@ func sortedKeys[V any](m map[string]V) []string {
 	return out
 }
 
+// settle tells what is wanted and not there, and which of the wanted entries are
+// Notaria's: those that are now added, and those that were before. have are the
+// values that are there, mine those that Notaria put there.
+func settle(want []Entry, have, mine map[string]bool) (add []string, now []Entry) {
+	for _, e := range want {
+		if !have[e.Value] {
+			add = append(add, e.Value)
+		}
+		if !have[e.Value] || mine[e.Value] {
+			now = append(now, e)
+		}
+		have[e.Value] = true
+	}
+	return add, now
+}
+
+// ownValues takes owned entries of one place apart: what was made around them, and
+// their values.
+func ownValues(container Entry, owned []Entry) (Entry, map[string]bool) {
+	mine := map[string]bool{}
+	for _, e := range owned {
+		if e.Value == "" {
+			container.Made = e.Made
+		} else {
+			mine[e.Value] = true
+		}
+	}
+	return container, mine
+}
+
+// values is the set of an entry list's values.
+func values(list []Entry) map[string]bool {
+	m := make(map[string]bool, len(list))
+	for _, e := range list {
+		m[e.Value] = true
+	}
+	return m
+}
+
 // keys is the set of an entry list's keys.
 func keys(list []Entry) map[string]bool {
 	m := make(map[string]bool, len(list))

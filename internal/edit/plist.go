@@ -355,27 +355,10 @@ func reconcileKey(file string, doc []byte, key string, want, owned []Entry) ([]b
 	if item != nil && item.name != "array" {
 		return nil, nil, &Error{file, lineOf(doc, item.span.from), "an <array> under " + key, "<" + item.name + ">", "make it an array of strings, then register again"}
 	}
-	container, mine := Entry{File: file, Syntax: SyntaxPlist, Place: key}, map[string]bool{}
-	for _, e := range owned {
-		if e.Value == "" {
-			container.Made = e.Made
-		} else {
-			mine[e.Value] = true
-		}
-	}
+	container, mine := ownValues(Entry{File: file, Syntax: SyntaxPlist, Place: key}, owned)
 	splices, have := item.dropStale(doc, want, mine)
 	kept := len(have)
-	var now []Entry
-	var add []string
-	for _, e := range want {
-		if !have[e.Value] {
-			add = append(add, e.Value)
-		}
-		if !have[e.Value] || mine[e.Value] {
-			now = append(now, e)
-		}
-		have[e.Value] = true
-	}
+	add, now := settle(want, have, mine)
 	if item != nil && kept == 0 && len(add) == 0 && container.Made != nil {
 		return p.dropContainer(doc, item, container), nil, nil
 	}
@@ -395,10 +378,7 @@ func reconcileKey(file string, doc []byte, key string, want, owned []Entry) ([]b
 // dropStale gives the splices that take out strings of ours that are wanted no
 // more, and the set of those that stay.
 func (item *plistItem) dropStale(doc []byte, want []Entry, mine map[string]bool) ([]splice, map[string]bool) {
-	have, wanted := map[string]bool{}, map[string]bool{}
-	for _, e := range want {
-		wanted[e.Value] = true
-	}
+	have, wanted := map[string]bool{}, values(want)
 	var splices []splice
 	if item == nil {
 		return nil, have

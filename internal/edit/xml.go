@@ -269,41 +269,21 @@ func reconcileElements(file string, doc []byte, place string, want, owned []Entr
 	if err != nil {
 		return nil, nil, err
 	}
-	container, mine := Entry{File: file, Syntax: SyntaxXML, Place: place}, map[string]bool{}
-	for _, e := range owned {
-		if e.Value == "" {
-			container.Made = e.Made
-		} else {
-			mine[e.Value] = true
-		}
-	}
-	wanted := map[string]bool{}
-	for _, e := range want {
-		wanted[e.Value] = true
-	}
-	list, values := elements(root, place)
+	container, mine := ownValues(Entry{File: file, Syntax: SyntaxXML, Place: place}, owned)
+	wanted := values(want)
+	list, named := elements(root, place)
 	have := map[string]bool{}
 	var splices []splice
 	for i, c := range list {
-		if mine[values[i]] && !wanted[values[i]] {
+		if mine[named[i]] && !wanted[named[i]] {
 			splices = append(splices, wholeLines(doc, c.span.from, c.span.to))
 		} else {
-			have[values[i]] = true
+			have[named[i]] = true
 		}
 	}
-	var now []Entry
-	var add []string
-	for _, e := range want {
-		if !have[e.Value] {
-			add = append(add, e.Value)
-		}
-		if !have[e.Value] || mine[e.Value] {
-			now = append(now, e)
-		}
-		have[e.Value] = true
-	}
+	add, now := settle(want, have, mine)
 	if len(now) == 0 && container.Made != nil {
-		return dropMade(doc, root, place, container, list, values, mine, splices), nil, nil
+		return dropMade(doc, root, place, container, list, named, mine, splices), nil, nil
 	}
 	if len(add) > 0 {
 		s, made, err := insertElements(file, doc, root, place, add)

@@ -10,6 +10,7 @@ package target
 import (
 	"encoding/json"
 	"path"
+	"strings"
 
 	"notaria/internal/edit"
 	"notaria/internal/face"
@@ -128,6 +129,15 @@ type File struct {
 	Content []byte
 }
 
+// Copies wants each face of a job at the path of the same place.
+func (j Job) Copies(paths []string) []File {
+	out := make([]File, len(j.Faces))
+	for i, f := range j.Faces {
+		out[i] = File{Path: paths[i], Copy: f.ID()}
+	}
+	return out
+}
+
 // A Tree is a project's files as platforms may see them.
 type Tree interface {
 	// Named lists the project-relative paths of files with a base name.
@@ -135,6 +145,40 @@ type Tree interface {
 	// Under lists the files below a folder, "" for all.
 	Under(dir string) []string
 	Read(name string) ([]byte, error)
+}
+
+// IsFont says whether a file is one that apps can carry, by its ending.
+func IsFont(name string) bool {
+	switch strings.ToLower(path.Ext(name)) {
+	case ".ttf", ".otf", ".ttc":
+		return true
+	}
+	return false
+}
+
+// Below is a path of the tree as a manifest in a folder writes it; false if it does
+// not lie there. The folder "" is the tree.
+func Below(dir, name string) (string, bool) {
+	if dir == "" {
+		return name, true
+	}
+	return strings.CutPrefix(name, dir+"/")
+}
+
+// Folder is the folder of a file of the tree, "" for the tree itself.
+func Folder(file string) string {
+	if dir := path.Dir(file); dir != "." {
+		return dir
+	}
+	return ""
+}
+
+// Shown is a folder as people read it.
+func Shown(dir string) string {
+	if dir == "" {
+		return "."
+	}
+	return dir
 }
 
 // A SiteError says why a site that is there cannot be served.

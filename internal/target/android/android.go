@@ -111,10 +111,7 @@ func (Target) Sites(tree target.Tree, opt target.Options) ([]target.Site, error)
 }
 
 func newSite(tree target.Tree, file, text string, opt target.Options) (*site, error) {
-	s := &site{tree: tree, gradle: file, module: path.Dir(file), set: opt.Word("source-set")}
-	if s.module == "." {
-		s.module = ""
-	}
+	s := &site{tree: tree, gradle: file, module: target.Folder(file), set: opt.Word("source-set")}
 	if s.set == "" {
 		s.set = "main"
 	}
@@ -130,22 +127,14 @@ func newSite(tree target.Tree, file, text string, opt target.Options) (*site, er
 	s.compose = s.kotlin != "" && usesCompose.MatchString(text)
 	s.asAssets = opt.Word("fonts") == "assets"
 	if opt.Word("fonts") == "" && !s.compose {
-		own := slices.ContainsFunc(tree.Under(path.Join(s.res, "font")), isFont)
-		s.asAssets = !own && slices.ContainsFunc(tree.Under(path.Join(s.assets, fontsFolder)), isFont)
+		own := slices.ContainsFunc(tree.Under(path.Join(s.res, "font")), target.IsFont)
+		s.asAssets = !own && slices.ContainsFunc(tree.Under(path.Join(s.assets, fontsFolder)), target.IsFont)
 	}
 	return s, nil
 }
 
 // fontsFolder is the folder of the assets in which fonts lie.
 const fontsFolder = "fonts"
-
-func isFont(name string) bool {
-	switch strings.ToLower(path.Ext(name)) {
-	case ".ttf", ".otf", ".ttc":
-		return true
-	}
-	return false
-}
 
 // folder finds where the source set keeps something ("res", "assets", "java"):
 // where the build file says, else in its usual place.
@@ -195,12 +184,7 @@ func (s *site) sources(gradle string) string {
 	return s.java
 }
 
-func (s *site) Path() string {
-	if s.module == "" {
-		return "."
-	}
-	return s.module
-}
+func (s *site) Path() string { return target.Shown(s.module) }
 
 func (s *site) Title() string { return "Android " + s.Path() }
 
@@ -217,11 +201,7 @@ func (s *site) Entries(target.Job) ([]edit.Entry, error) { return nil, nil }
 // Files wants each face in res/font, or among the assets.
 func (s *site) Files(job target.Job) ([]target.File, error) {
 	_, paths := s.places(job)
-	var out []target.File
-	for i, f := range job.Faces {
-		out = append(out, target.File{Path: paths[i], Copy: f.ID()})
-	}
-	return out, nil
+	return job.Copies(paths), nil
 }
 
 // places gives each face's name in code, and its path: where somebody's hand put
@@ -278,9 +258,9 @@ func (s *site) Held() ([]target.Held, error) {
 	for _, f := range s.tree.Under(path.Join(s.module, "src")) {
 		base := path.Base(f)
 		switch folder := path.Base(path.Dir(f)); {
-		case isFont(f) && folder == "font":
+		case target.IsFont(f) && folder == "font":
 			out = append(out, target.Held{Manifest: path.Dir(f), Value: "R.font." + strings.TrimSuffix(base, path.Ext(base)), File: f})
-		case isFont(f) && strings.Contains(f, "/assets/"):
+		case target.IsFont(f) && strings.Contains(f, "/assets/"):
 			_, at, _ := strings.Cut(f, "/assets/")
 			out = append(out, target.Held{Manifest: path.Dir(f), Value: "asset " + at, File: f})
 		}

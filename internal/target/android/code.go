@@ -138,7 +138,7 @@ func (s *site) families(list []face.Face) []family {
 	out := families(list)
 	for i, f := range out {
 		for _, other := range s.tree.Under(path.Join(s.res, "font")) {
-			if base := path.Base(other); isFont(base) && strings.TrimSuffix(base, path.Ext(base)) == f.name {
+			if base := path.Base(other); target.IsFont(base) && strings.TrimSuffix(base, path.Ext(base)) == f.name {
 				out[i].name = f.name + "_family"
 			}
 		}

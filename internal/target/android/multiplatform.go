@@ -34,10 +34,7 @@ var (
 
 // multiplatform finds such a module; nil if the build file is of another kind.
 func multiplatform(tree target.Tree, file, text string) *shared {
-	s := &shared{tree: tree, gradle: file, module: path.Dir(file)}
-	if s.module == "." {
-		s.module = ""
-	}
+	s := &shared{tree: tree, gradle: file, module: target.Folder(file)}
 	common := path.Join(s.module, "src/commonMain")
 	if !multiplatformPlugin.MatchString(text) || len(tree.Under(common)) == 0 {
 		return nil
@@ -122,12 +119,7 @@ func (s *shared) findSources(gradle string) {
 	}
 }
 
-func (s *shared) Path() string {
-	if s.module == "" {
-		return "."
-	}
-	return s.module
-}
+func (s *shared) Path() string { return target.Shown(s.module) }
 
 func (s *shared) Title() string { return "Compose Multiplatform " + s.Path() }
 
@@ -156,11 +148,7 @@ func (s *shared) places(job target.Job) (names, paths []string) {
 // Files wants each face among the common resources.
 func (s *shared) Files(job target.Job) ([]target.File, error) {
 	_, paths := s.places(job)
-	var out []target.File
-	for i, f := range job.Faces {
-		out = append(out, target.File{Path: paths[i], Copy: f.ID()})
-	}
-	return out, nil
+	return job.Copies(paths), nil
 }
 
 // libraryLine is the dependency that the resources need.
@@ -215,7 +203,7 @@ func (s *shared) Shortfalls(job target.Job) []target.Shortfall {
 func (s *shared) Held() ([]target.Held, error) {
 	var out []target.Held
 	for _, f := range s.tree.Under(s.fonts()) {
-		if base := path.Base(f); isFont(f) {
+		if base := path.Base(f); target.IsFont(f) {
 			out = append(out, target.Held{Manifest: s.fonts(), Value: "Res.font." + strings.TrimSuffix(base, path.Ext(base)), File: f})
 		}
 	}

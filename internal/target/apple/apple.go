@@ -105,7 +105,7 @@ func newSite(tree target.Tree, file string, opt target.Options) (*site, error) {
 	if err != nil {
 		return nil, err
 	}
-	s := &site{tree: tree, project: p, file: file, root: clean(path.Dir(path.Dir(file))), macPath: map[string]string{}}
+	s := &site{tree: tree, project: p, file: file, root: target.Folder(path.Dir(file)), macPath: map[string]string{}}
 	s.targets = p.Targets()
 	if !slices.ContainsFunc(s.targets, func(t edit.BuildTarget) bool { return !t.Extension }) || target.UsesExpo(tree, path.Dir(s.root)) {
 		return nil, nil
@@ -127,13 +127,6 @@ func newSite(tree target.Tree, file string, opt target.Options) (*site, error) {
 		return nil, err
 	}
 	return s, s.language(opt.Word("code"))
-}
-
-func clean(dir string) string {
-	if dir == "." {
-		return ""
-	}
-	return dir
 }
 
 // choose keeps the targets of a list, if there is one.
@@ -206,7 +199,7 @@ func (s *site) typeFolder() string {
 			return path.Join(dir, typeFolder)
 		}
 		for _, p := range t.InfoPlists {
-			return path.Join(clean(path.Dir(p)), typeFolder)
+			return path.Join(target.Folder(p), typeFolder)
 		}
 	}
 	if name := list[0].Name; len(s.tree.Under(path.Join(s.root, name))) > 0 {
@@ -221,7 +214,7 @@ func (s *site) fontFolder() error {
 	s.fonts = s.folder
 	for _, t := range s.targets {
 		for _, dir := range t.Folders {
-			if slices.ContainsFunc(s.tree.Under(path.Join(s.root, dir)), isFont) {
+			if slices.ContainsFunc(s.tree.Under(path.Join(s.root, dir)), target.IsFont) {
 				s.fonts = dir
 			}
 		}
@@ -239,14 +232,6 @@ func (s *site) fontFolder() error {
 		}
 	}
 	return nil
-}
-
-func isFont(name string) bool {
-	switch strings.ToLower(path.Ext(name)) {
-	case ".ttf", ".otf", ".ttc":
-		return true
-	}
-	return false
 }
 
 func (s *site) Path() string { return path.Dir(s.file) }
@@ -274,10 +259,7 @@ func (s *site) place(job target.Job, f target.Face) string {
 
 // rel is a path of the tree as the project writes it.
 func (s *site) rel(p string) (string, bool) {
-	if s.root == "" {
-		return p, true
-	}
-	return strings.CutPrefix(p, s.root+"/")
+	return target.Below(s.root, p)
 }
 
 // whole finds the folder reference that a file lies in, or "".
@@ -535,7 +517,7 @@ func (s *site) Held() ([]target.Held, error) {
 	for _, t := range s.targets {
 		files, lines := s.project.Resources(t.Name)
 		for i, f := range files {
-			if isFont(f) {
+			if target.IsFont(f) {
 				out = append(out, target.Held{Manifest: s.file, Line: lines[i], Value: "resources of " + t.Name + ": " + f, File: path.Join(s.root, f)})
 			}
 		}
@@ -565,7 +547,7 @@ func (s *site) find(built []string, value string) string {
 		}
 	}
 	for _, f := range s.tree.Under(s.root) {
-		if rel, ok := s.rel(f); ok && s.inBundle(rel) == value && isFont(f) {
+		if rel, ok := s.rel(f); ok && s.inBundle(rel) == value && target.IsFont(f) {
 			return f
 		}
 	}

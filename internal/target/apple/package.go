@@ -24,7 +24,7 @@ type packageSite struct {
 func packageSites(tree target.Tree, opt target.Options, roots []string) ([]target.Site, error) {
 	var out []target.Site
 	for _, file := range tree.Named("Package.swift") {
-		dir := clean(path.Dir(file))
+		dir := target.Folder(file)
 		inProject := slices.ContainsFunc(roots, func(r string) bool { return r == "" || r == dir || strings.HasPrefix(dir, r+"/") })
 		if inProject && !slices.Contains(opt.List("packages"), path.Dir(file)) {
 			continue
@@ -135,7 +135,7 @@ func (s *packageSite) Held() ([]target.Held, error) {
 	var out []target.Held
 	for _, r := range s.target.Processed {
 		for _, f := range s.tree.Under(path.Join(s.Path(), r)) {
-			if isFont(f) {
+			if target.IsFont(f) {
 				out = append(out, target.Held{Manifest: s.file, Line: s.target.Line, Value: ".process(\"" + r + "\")", File: f})
 			}
 		}

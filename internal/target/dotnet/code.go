@@ -156,10 +156,7 @@ func projects(tree target.Tree) (files []string, docs map[string]string, err err
 }
 
 func newProject(tree target.Tree, file, doc string) (project, error) {
-	p := project{tree: tree, file: file, dir: path.Dir(file), namespace: identifier(strings.TrimSuffix(path.Base(file), ".csproj"))}
-	if p.dir == "." {
-		p.dir = ""
-	}
+	p := project{tree: tree, file: file, dir: target.Folder(file), namespace: identifier(strings.TrimSuffix(path.Base(file), ".csproj"))}
 	if m := namespace.FindStringSubmatch(doc); m != nil {
 		p.namespace = m[1]
 	}
@@ -192,18 +189,12 @@ func identifier(s string) string {
 }
 
 func (p *project) Path() string {
-	if p.dir == "" {
-		return "."
-	}
-	return p.dir
+	return target.Shown(p.dir)
 }
 
 // rel is a path of the tree as the project file writes it.
 func (p *project) rel(at string) (string, bool) {
-	if p.dir == "" {
-		return at, true
-	}
-	return strings.CutPrefix(at, p.dir+"/")
+	return target.Below(p.dir, at)
 }
 
 // taken says whether items of a kind take a file in, those of ours not counted
@@ -235,25 +226,17 @@ func (p *project) held(kinds ...string) []target.Held {
 		if !slices.Contains(kinds, i.Name) {
 			continue
 		}
-		if isFont(i.Include) {
+		if target.IsFont(i.Include) {
 			out = append(out, target.Held{Manifest: p.file, Line: i.Line, Value: i.Name + " " + i.Include, File: path.Join(p.dir, i.Include)})
 			continue
 		}
 		for _, f := range p.tree.Under(p.dir) {
-			if rel, ok := p.rel(f); ok && isFont(f) && i.Covers(rel) {
+			if rel, ok := p.rel(f); ok && target.IsFont(f) && i.Covers(rel) {
 				out = append(out, target.Held{Manifest: p.file, Line: i.Line, Value: i.Name + " " + i.Include, File: f})
 			}
 		}
 	}
 	return out
-}
-
-func isFont(name string) bool {
-	switch strings.ToLower(path.Ext(name)) {
-	case ".ttf", ".otf":
-		return true
-	}
-	return false
 }
 
 func base(f target.Face) string { return target.FileBase(f.ID()) + f.Ext }

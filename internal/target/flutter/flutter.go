@@ -70,10 +70,7 @@ func (Target) Sites(tree target.Tree, opt target.Options) ([]target.Site, error)
 		if !dependsOnSDK.Match(doc) {
 			continue
 		}
-		s := &site{tree: tree, dir: path.Dir(file)}
-		if s.dir == "." {
-			s.dir = ""
-		}
+		s := &site{tree: tree, dir: target.Folder(file)}
 		if m := packageName.FindSubmatch(doc); m != nil {
 			s.name = string(m[1])
 		}
@@ -90,12 +87,7 @@ func (Target) Sites(tree target.Tree, opt target.Options) ([]target.Site, error)
 	return out, nil
 }
 
-func (s *site) Path() string {
-	if s.dir == "" {
-		return "."
-	}
-	return s.dir
-}
+func (s *site) Path() string { return target.Shown(s.dir) }
 
 func (s *site) Title() string { return "Flutter " + s.Path() }
 
@@ -121,10 +113,7 @@ func (s *site) place(job target.Job, f target.Face) (asset, family string) {
 }
 
 func (s *site) rel(p string) (string, bool) {
-	if s.dir == "" {
-		return p, true
-	}
-	return strings.CutPrefix(p, s.dir+"/")
+	return target.Below(s.dir, p)
 }
 
 // familyOf is the family that a file is declared under now.

@@ -57,10 +57,7 @@ func (Expo) Sites(tree target.Tree, opt target.Options) ([]target.Site, error) {
 	}
 	var out []target.Site
 	for _, file := range tree.Named("package.json") {
-		dir := path.Dir(file)
-		if dir == "." {
-			dir = ""
-		}
+		dir := target.Folder(file)
 		if !target.UsesExpo(tree, dir) {
 			continue
 		}

@@ -76,10 +76,7 @@ const (
 func (Target) Sites(tree target.Tree, opt target.Options) ([]target.Site, error) {
 	var out []target.Site
 	for _, file := range tree.Named("package.json") {
-		dir := path.Dir(file)
-		if dir == "." {
-			dir = ""
-		}
+		dir := target.Folder(file)
 		if !target.UsesReactNative(tree, dir) || len(tree.Under(path.Join(dir, "android/app"))) == 0 {
 			continue
 		}
@@ -134,12 +131,7 @@ func (s *bareSite) findMain() {
 	}
 }
 
-func (s *site) Path() string {
-	if s.dir == "" {
-		return "."
-	}
-	return s.dir
-}
+func (s *site) Path() string { return target.Shown(s.dir) }
 
 func (s *bareSite) Title() string { return "React Native " + s.Path() }
 
@@ -246,17 +238,10 @@ func (s *site) Shortfalls(job target.Job) []target.Shortfall {
 func (s *bareSite) Held() ([]target.Held, error) {
 	var out []target.Held
 	for _, f := range s.tree.Under(path.Join(s.dir, "android/app/src/main")) {
-		if dir := path.Base(path.Dir(f)); isFont(f) && (dir == "fonts" || dir == "font") {
+		if dir := path.Base(path.Dir(f)); target.IsFont(f) && (dir == "fonts" || dir == "font") {
 			out = append(out, target.Held{Manifest: path.Dir(f), Value: strings.TrimSuffix(path.Base(f), path.Ext(f)), File: f})
 		}
 	}
 	return out, nil
 }
 
-func isFont(name string) bool {
-	switch strings.ToLower(path.Ext(name)) {
-	case ".ttf", ".otf":
-		return true
-	}
-	return false
-}
