@@ -96,13 +96,19 @@ func TestHostileNames(t *testing.T) {
 	}
 
 	hostileDotNet(t, dir)
-
-	typed := filepath.Join(dir, "kiosk")
-	write(t, filepath.Join(typed, "Use.tsx"), "import {faces} from './AppType';\nexport const name: string = faces.face1st;\n")
-	out, err = checkTypes(t, typed)
+	hostileObjectiveC(t, dir)
+	hostileMultiplatform(t, dir)
+	out, err = try(t, ".", "node", "npm/parse.mjs", "swift", filepath.Join(dir, "signs/Sources/QuaySigns/AppType.swift"), filepath.Join(dir, "harbour/Harbour/Type/AppType.swift"))
 	require.NoError(t, err, out)
-	require.NoError(t, os.Remove(filepath.Join(typed, "Use.tsx")))
-	require.NoError(t, os.Remove(filepath.Join(typed, "judge.json")))
+
+	for _, app := range []string{"kiosk", "fleet"} {
+		typed := filepath.Join(dir, app)
+		write(t, filepath.Join(typed, "Use.tsx"), "import {faces} from './AppType';\nexport const name: string = faces.face1st;\n")
+		out, err = checkTypes(t, typed)
+		require.NoError(t, err, out)
+		require.NoError(t, os.Remove(filepath.Join(typed, "Use.tsx")))
+		require.NoError(t, os.Remove(filepath.Join(typed, "judge.json")))
+	}
 
 	notaria(t, 0, dir, append([]string{"strike", "--"}, hostile...)...)
 	require.Equal(t, before, snapshot(t, dir), "nothing of it stays")
@@ -134,4 +140,60 @@ func hostileDotNet(t *testing.T, dir string) {
 			require.Contains(t, read, want, app.stub)
 		}
 	}
+}
+
+// hostileObjectiveC compiles the Mac's code, then that of the same app for the
+// iPhone, and runs it: every name comes out as the font has it.
+func hostileObjectiveC(t *testing.T, dir string) {
+	t.Helper()
+	need(t, "clang-14")
+	folder := filepath.Join(dir, "office/Office/Type")
+	require.Empty(t, ask(t, ".", "clang-14", "-target", "arm64-apple-macos12", "-fsyntax-only", "-fobjc-arc", "-Wall", "-Wextra", "-Werror",
+		"-I", "testdata/apple/foundation", "-I", "testdata/apple/kits", filepath.Join(folder, "AppType.m")))
+	project := filepath.Join(dir, "office/Office.xcodeproj/project.pbxproj")
+	b, err := os.ReadFile(project)
+	require.NoError(t, err)
+	write(t, project, strings.ReplaceAll(string(b), "SDKROOT = macosx;", "SDKROOT = iphoneos;"))
+	notaria(t, 0, dir, "register", "--only", "apple")
+	program := filepath.Join(t.TempDir(), "names")
+	gnustep(t, program, "-I", "testdata/apple/kits", "-I", folder, filepath.Join(folder, "AppType.m"), "testdata/apple/run/kit.m")
+	t.Setenv("FACES", "none")
+	out := ask(t, ".", program)
+	for _, name := range hostile {
+		require.Contains(t, out, "  MISSING "+name+"\n")
+	}
+	write(t, project, strings.ReplaceAll(readFile(t, project), "SDKROOT = iphoneos;", "SDKROOT = macosx;"))
+	notaria(t, 0, dir, "register", "--only", "apple")
+}
+
+func readFile(t *testing.T, name string) string {
+	t.Helper()
+	b, err := os.ReadFile(name)
+	require.NoError(t, err)
+	return string(b)
+}
+
+// hostileMultiplatform compiles the common code against an accessor for each file
+// that lies where the build looks for fonts, as the build would make it.
+func hostileMultiplatform(t *testing.T, dir string) {
+	t.Helper()
+	module := filepath.Join(dir, "timetable/composeApp/src/commonMain")
+	fonts, err := filepath.Glob(filepath.Join(module, "composeResources/font/*.ttf"))
+	require.NoError(t, err)
+	require.Len(t, fonts, len(hostile))
+	stub, err := os.ReadFile("testdata/compose_shared.kt")
+	require.NoError(t, err)
+	text, _, _ := strings.Cut(string(stub), "\nval ")
+	for _, f := range fonts {
+		name := strings.TrimSuffix(filepath.Base(f), ".ttf")
+		text += fmt.Sprintf("\nval Res.font.%s: FontResource get() = FontResource(%q)", name, name)
+	}
+	shared := filepath.Join(t.TempDir(), "shared.kt")
+	write(t, shared, text+"\n")
+	args := []string{"-d", t.TempDir(), shared}
+	for _, f := range []string{"compose", "compose_graphics", "compose_text", "compose_unit", "compose_runtime", "compose_resources"} {
+		args = append(args, "testdata/"+f+".kt")
+	}
+	out := ask(t, ".", "kotlinc", append(args, filepath.Join(module, "kotlin/com/skerryferries/timetable/AppTextStyles.kt"))...)
+	require.NotContains(t, out, "AppTextStyles.kt")
 }
