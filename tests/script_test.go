@@ -33,6 +33,7 @@ func TestScripts(t *testing.T) {
 			"listing":    listing,
 			"appendto":   appendTo,
 			"ungenerate": ungenerate,
+			"refer":      refer,
 			"bare":       bare,
 			"cmpall":     compareAll,
 			"same":       same,
@@ -110,6 +111,30 @@ func ungenerate(ts *testscript.TestScript, neg bool, args []string) {
 			ts.Check(os.Remove(filepath.Join(root, name)))
 		}
 	}
+}
+
+// refer has one of the sample's projects copy a folder "Lettering" whole: refer FILE
+// PREFIX, the beginning of the project's ids.
+func refer(ts *testscript.TestScript, neg bool, args []string) {
+	if neg || len(args) != 2 {
+		ts.Fatalf("usage: refer file prefix")
+	}
+	b, err := os.ReadFile(ts.MkAbs(args[0]))
+	ts.Check(err)
+	ref, build := args[1]+"11992C1D000100A1B2C3", args[1]+"11982C1D000100A1B2C3"
+	text := string(b)
+	for _, add := range []struct{ at, line string }{
+		{"/* End PBXBuildFile section */\n", "\t\t" + build + " /* Lettering in Resources */ = {isa = PBXBuildFile; fileRef = " + ref + " /* Lettering */; };\n"},
+		{"/* End PBXFileReference section */\n", "\t\t" + ref + " /* Lettering */ = {isa = PBXFileReference; lastKnownFileType = folder; path = Lettering; sourceTree = \"<group>\"; };\n"},
+		{"\t\t\t\t" + args[1] + "11082C1D000100A1B2C3 /* Info.plist */,\n", "\t\t\t\t" + ref + " /* Lettering */,\n"},
+		{"\t\t\t\t" + args[1] + "11072C1D000100A1B2C3 /* Assets.xcassets in Resources */,\n", "\t\t\t\t" + build + " /* Lettering in Resources */,\n"},
+	} {
+		if !strings.Contains(text, add.at) {
+			ts.Fatalf("%s has no line %q", args[0], add.at)
+		}
+		text = strings.Replace(text, add.at, add.line+add.at, 1)
+	}
+	ts.Check(os.WriteFile(ts.MkAbs(args[0]), []byte(text), 0o644))
 }
 
 // bare takes the empty folders out of a folder: bare FOLDER.

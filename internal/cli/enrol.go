@@ -117,7 +117,11 @@ func (a *app) printEnrolment(p *notary.Project, e *notary.Enrolment, haul intake
 		case dry:
 			word = "would be"
 		}
-		t.rows = append(t.rows, []string{word, cell(k.Face.Family + " " + k.Face.Style), k.File})
+		name := strings.TrimSpace(k.Face.Family + " " + k.Face.Style)
+		if name == "" {
+			name = k.Face.PostScript
+		}
+		t.rows = append(t.rows, []string{word, cell(name), k.File})
 	}
 	for _, row := range t.rows {
 		a.say("%s  %-28s %s", row[0], row[1], row[2])

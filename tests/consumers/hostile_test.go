@@ -57,6 +57,10 @@ func TestHostileNames(t *testing.T) {
 		require.NoError(t, os.WriteFile(file, renamed(t, name), 0o644))
 		notaria(t, 0, dir, "enrol", file, "--as", fmt.Sprintf("role-%d", i))
 	}
+	// Nothing at all is no name to type: it is refused, and mended on request.
+	nameless := filepath.Join(fonts, "nameless.ttf")
+	require.NoError(t, os.WriteFile(nameless, renamed(t, ""), 0o644))
+	notaria(t, 3, dir, "enrol", nameless)
 	notaria(t, 0, dir, "register")
 	notaria(t, 0, dir, "register", "--dry-run")
 	notaria(t, 0, dir, "check")

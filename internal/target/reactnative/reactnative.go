@@ -40,7 +40,7 @@ func (Target) About() target.About {
 func (Target) Type(faces []face.Face) []string {
 	out := make([]string, len(faces))
 	for i, f := range faces {
-		if out[i] = f.ID(); target.FileBase(f.ID()) != f.ID() {
+		if out[i] = f.ID(); f.ID() != "" && target.FileBase(f.ID()) != f.ID() {
 			out[i] = target.FileBase(f.ID()) + " on Android, " + f.ID() + " on iOS"
 		}
 	}
@@ -244,4 +244,3 @@ func (s *bareSite) Held() ([]target.Held, error) {
 	}
 	return out, nil
 }
-
