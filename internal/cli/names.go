@@ -270,9 +270,17 @@ func (a *app) printTypes(faces []face.Face) {
 		}
 	}
 	a.table(t)
+	titles := map[string][]string{}
+	var typed []string // the ways to type them, each once
 	for _, tg := range all.Targets {
 		about := tg.About()
-		a.say("  %s", a.paint.faint(about.Title+": "+about.Typed))
+		if titles[about.Typed] == nil {
+			typed = append(typed, about.Typed)
+		}
+		titles[about.Typed] = append(titles[about.Typed], about.Title)
+	}
+	for _, way := range typed {
+		a.say("  %s", a.paint.faint(strings.Join(titles[way], ", ")+": "+way))
 	}
 }
 

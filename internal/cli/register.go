@@ -211,29 +211,30 @@ func (a *app) printTasks(tasks []notary.Task) {
 	}
 }
 
-// printNext says what a person must do now, the apps with one next step together;
-// what did not change needs none.
+// printNext says what a person must do now, and what an app's code cannot say; apps
+// with the same of both stand together. What did not change needs no step.
 func (a *app) printNext(plan *notary.Plan, set *change.Set) {
-	sites := map[string][]notary.SitePlan{}
+	groups := map[string][]notary.SitePlan{}
 	var order []string
 	for _, s := range plan.Sites {
 		if !touches(s, set) {
 			continue
 		}
-		next := s.Site.Next()
-		if sites[next] == nil {
-			order = append(order, next)
+		key := fmt.Sprint(s.Site.Next(), s.Short)
+		if groups[key] == nil {
+			order = append(order, key)
 		}
-		sites[next] = append(sites[next], s)
+		groups[key] = append(groups[key], s)
 	}
-	for _, next := range order {
-		var short []target.Shortfall
-		for _, s := range sites[next] {
-			a.say("%s  %s", a.paint.strong(cell(s.Site.Title())), a.paint.faint(plural(countCopies(s), "font")+" in place"))
-			short = append(short, s.Short...)
+	for i, key := range order {
+		if i > 0 {
+			a.say("")
 		}
-		a.printShort(short)
-		a.say("  Next: %s", line(next))
+		for _, s := range groups[key] {
+			a.say("%s  %s", a.paint.strong(cell(s.Site.Title())), a.paint.faint(plural(countCopies(s), "font")+" in place"))
+		}
+		a.wrapped("  Next:     ", line(groups[key][0].Site.Next()))
+		a.printShort(groups[key][0].Short)
 	}
 }
 
@@ -247,12 +248,10 @@ func (a *app) printShort(list []target.Shortfall) {
 		if roles[reason] == nil {
 			order = append(order, reason)
 		}
-		if !slices.Contains(roles[reason], x.Role) {
-			roles[reason] = append(roles[reason], x.Role)
-		}
+		roles[reason] = append(roles[reason], x.Role)
 	}
 	for _, x := range order {
-		a.say("  %s %s of %s: %s", a.paint.warn("Not said:"), x.Part, strings.Join(roles[x], ", "), x.Why)
+		a.wrapped("  "+a.paint.warn("Not said:")+" ", x.Part+" of "+strings.Join(roles[x], ", ")+": "+x.Why)
 	}
 }
 

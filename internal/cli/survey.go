@@ -51,9 +51,54 @@ type surveySiteDoc struct {
 	Path    string `json:"path"`
 	Wanted  int    `json:"files_wanted"`
 	Missing int    `json:"findings"`
-	Problem string `json:"problem,omitempty"`
+	// Lacks is what of the plan is not there: fonts, code and other files of
+	// Notaria's, entries of manifests.
+	Lacks   lacksDoc `json:"lacks"`
+	Problem string   `json:"problem,omitempty"`
 	// Registered are the fonts that the app's manifests name now.
 	Registered []registeredDoc `json:"registered"`
+}
+
+type lacksDoc struct {
+	Fonts   int `json:"fonts"`
+	Files   int `json:"files"`
+	Entries int `json:"entries"`
+}
+
+func (l lacksDoc) String() string {
+	var out []string
+	for _, x := range []struct {
+		n   int
+		one string
+	}{{l.Fonts, "font"}, {l.Files, "generated file"}, {l.Entries, "entry"}} {
+		if x.n == 1 {
+			out = append(out, "1 "+x.one)
+		} else if x.n > 1 {
+			out = append(out, fmt.Sprintf("%d %s", x.n, strings.NewReplacer("font", "fonts", "file", "files", "entry", "entries").Replace(x.one)))
+		}
+	}
+	return strings.Join(out, ", ")
+}
+
+// lacks counts what findings say is not there.
+func lacks(site notary.SitePlan, found []audit.Finding) lacksDoc {
+	copies := map[string]bool{}
+	for _, f := range site.Files {
+		copies[f.Path] = f.Copy != ""
+	}
+	var l lacksDoc
+	for _, f := range found {
+		isCopy, planned := copies[f.File]
+		switch {
+		case f.Rule == audit.FileMissing && isCopy:
+			l.Fonts++
+		case f.Rule == audit.FileMissing && planned:
+			l.Files++
+		case f.Rule == audit.FileNoEntry || f.Rule == audit.NotInBuild:
+			l.Entries++
+		}
+	}
+	return l
 }
 
 // registeredDoc is a font as a manifest names it. By is "notaria" or "other".
@@ -150,7 +195,7 @@ func surveySite(ctx context.Context, p *notary.Project, t target.Target, s targe
 		return d, nil
 	}
 	found, err := audit.Check(ctx, p, plan)
-	d.Wanted, d.Missing = len(plan.Sites[0].Files), len(found)
+	d.Wanted, d.Missing, d.Lacks = len(plan.Sites[0].Files), len(found), lacks(plan.Sites[0], found)
 	return d, err
 }
 
@@ -215,6 +260,8 @@ func (a *app) printSurveySite(s surveySiteDoc, nothing bool) {
 		state = a.paint.bad("cannot be served: ") + line(s.Problem)
 	case nothing:
 		state = "nothing enrolled for it yet"
+	case s.Lacks != lacksDoc{}:
+		state = a.paint.warn("lacks " + s.Lacks.String())
 	case s.Missing > 0:
 		state = a.paint.warn(plural(s.Missing, "finding") + ": see notaria check")
 	}

@@ -192,6 +192,24 @@ func trimLines(s string) string {
 	return strings.Join(lines, "\n")
 }
 
+// hang is how far the lines behind the first are indented by wrapped.
+const hang = 12
+
+// wrapped says a text behind a head, broken between words where a terminal ends; the
+// head takes up hang columns. What goes elsewhere is not broken.
+func (a *app) wrapped(head, text string) {
+	room := columns(a.screen) - hang
+	for isTerminal(a.screen) && span(text) > room {
+		at := strings.LastIndexByte(text[:min(len(text), room+1)], ' ')
+		if at <= 0 {
+			break
+		}
+		a.say("%s%s", head, text[:at])
+		head, text = strings.Repeat(" ", hang), text[at+1:]
+	}
+	a.say("%s%s", head, text)
+}
+
 func (a *app) table(t table) {
 	head, rows := t.lines(columns(a.screen))
 	a.say("%s", a.paint.faint(head))
