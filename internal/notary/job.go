@@ -8,6 +8,7 @@ import (
 
 	"notaria/internal/change"
 	"notaria/internal/registry"
+	"notaria/internal/sfnt"
 	"notaria/internal/target"
 )
 
@@ -102,7 +103,8 @@ func (p *Project) foreign() []target.Present {
 		if err != nil {
 			continue
 		}
-		if read, err := readOriginal(full); err == nil {
+		// A collection holds several faces; the originals are files of one.
+		if read, err := readOriginal(full); err == nil && read.Container != string(sfnt.Collection) {
 			p.present = append(p.present, target.Present{Path: f, ID: read.ID()})
 		}
 	}
