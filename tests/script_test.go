@@ -34,6 +34,7 @@ func TestScripts(t *testing.T) {
 			"appendto":   appendTo,
 			"ungenerate": ungenerate,
 			"refer":      refer,
+			"base":       base,
 			"bare":       bare,
 			"cmpall":     compareAll,
 			"same":       same,
@@ -111,6 +112,23 @@ func ungenerate(ts *testscript.TestScript, neg bool, args []string) {
 			ts.Check(os.Remove(filepath.Join(root, name)))
 		}
 	}
+}
+
+// base has the configurations of the sample's app begin from the file Base.xcconfig:
+// base FILE.
+func base(ts *testscript.TestScript, neg bool, args []string) {
+	if neg || len(args) != 1 {
+		ts.Fatalf("usage: base file")
+	}
+	b, err := os.ReadFile(ts.MkAbs(args[0]))
+	ts.Check(err)
+	const ref = "5F0A11972C1D000100A1B2C3 /* Base.xcconfig */"
+	text := strings.NewReplacer(
+		"/* End PBXFileReference section */\n", "\t\t"+ref+" = {isa = PBXFileReference; lastKnownFileType = text.xcconfig; path = Base.xcconfig; sourceTree = \"<group>\"; };\n/* End PBXFileReference section */\n",
+		"\t\t\t\t5F0A10E22C1D000100A1B2C3 /* Products */,\n", "\t\t\t\t5F0A10E22C1D000100A1B2C3 /* Products */,\n\t\t\t\t"+ref+",\n",
+		"isa = XCBuildConfiguration;\n", "isa = XCBuildConfiguration;\n\t\t\tbaseConfigurationReference = "+ref+";\n",
+	).Replace(string(b))
+	ts.Check(os.WriteFile(ts.MkAbs(args[0]), []byte(text), 0o644))
 }
 
 // refer has one of the sample's projects copy a folder "Lettering" whole: refer FILE

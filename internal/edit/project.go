@@ -66,6 +66,7 @@ type BuildTarget struct {
 	Generated    bool     // the build makes the Info.plist, or fills it up
 	Synchronized []string // folders that the target takes in as they are, from the project's folder
 	Folders      []string // folders that its resources phase copies whole, from the project's folder
+	Configs      []string // files of build settings that its configurations and the project's begin from
 	id           string
 }
 
@@ -130,7 +131,36 @@ func (p *Project) buildTarget(id string, t *node, extension bool) BuildTarget {
 		}
 	}
 	b.Platforms = platforms(sdk, supported)
+	b.Configs = p.configs(t)
 	return b
+}
+
+// Setting takes in a setting from a file that the target's configurations begin
+// from; what the project file says has the last word.
+func (b *BuildTarget) Setting(p *Project, key, value string) {
+	switch key {
+	case "INFOPLIST_FILE":
+		if at := p.expand(value, b.Name); len(b.InfoPlists) == 0 && value != "" {
+			b.InfoPlists = []string{at}
+		}
+	case "GENERATE_INFOPLIST_FILE":
+		b.Generated = b.Generated || value == "YES"
+	}
+}
+
+// configs are the files that configurations name as their base, the project's
+// first.
+func (p *Project) configs(target *node) []string {
+	var out []string
+	for _, holder := range []*node{target, p.project} {
+		for _, id := range p.objects.get(holder.get("buildConfigurationList").str(), "buildConfigurations").list() {
+			at, ok := p.paths[p.objects.get(id, "baseConfigurationReference").str()]
+			if ok && !slices.Contains(out, at) {
+				out = append(out, at)
+			}
+		}
+	}
+	return out
 }
 
 // platforms are the SDKs that a target is built with; one that says nothing is

@@ -10,6 +10,7 @@ package target
 import (
 	"encoding/json"
 	"path"
+	"regexp"
 	"strings"
 
 	"notaria/internal/edit"
@@ -198,6 +199,17 @@ func UsesReactNative(tree Tree, dir string) bool {
 // UsesExpo says whether the package in a folder depends on Expo, which generates
 // its native parts anew whenever it likes.
 func UsesExpo(tree Tree, dir string) bool { return dependencies(tree, dir)["expo"] != nil }
+
+// flutterSDK finds the dependency on Flutter's own SDK: that, and not a fonts block,
+// makes a package one of Flutter's.
+var flutterSDK = regexp.MustCompile(`(?m)^\s+sdk:\s*["']?flutter["']?\s*(?:#.*)?$`)
+
+// UsesFlutter says whether the package in a folder depends on Flutter, whose
+// native parts take their fonts from its assets.
+func UsesFlutter(tree Tree, dir string) bool {
+	raw, err := tree.Read(path.Join(dir, "pubspec.yaml"))
+	return err == nil && flutterSDK.Match(raw)
+}
 
 // Version is the one that a folder's package.json asks for of a dependency, as it
 // stands there; "" if there is none.

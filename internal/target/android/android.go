@@ -93,11 +93,16 @@ func (Target) Sites(tree target.Tree, opt target.Options) ([]target.Site, error)
 				out = append(out, s)
 				continue
 			}
-			if !applies(application, text) && !(applies(library, text) && slices.Contains(opt.List("modules"), path.Dir(file))) {
+			if !buildsApp(tree, file, text) && !(applies(library, text) && slices.Contains(opt.List("modules"), path.Dir(file))) {
 				continue
 			}
-			// The Android part of a React Native app takes its fonts as assets.
-			if app := path.Dir(path.Dir(path.Dir(file))); strings.Contains(text, "com.facebook.react") && (target.UsesReactNative(tree, app) || target.UsesExpo(tree, app)) {
+			// The Android part of a React Native app takes its fonts as assets, that of a
+			// Flutter app from Flutter's.
+			app := path.Dir(path.Dir(path.Dir(file)))
+			if target.UsesFlutter(tree, app) {
+				continue
+			}
+			if strings.Contains(text, "com.facebook.react") && (target.UsesReactNative(tree, app) || target.UsesExpo(tree, app)) {
 				continue
 			}
 			s, err := newSite(tree, file, text, opt)
@@ -108,6 +113,18 @@ func (Target) Sites(tree target.Tree, opt target.Options) ([]target.Site, error)
 		}
 	}
 	return out, nil
+}
+
+var androidBlock = regexp.MustCompile(`(?m)^\s*android\s*\{`)
+
+// buildsApp says whether a module builds an app: by its plugin, or, where that comes
+// from a plugin of the project's own, by a manifest with a launcher.
+func buildsApp(tree target.Tree, file, text string) bool {
+	if applies(application, text) {
+		return true
+	}
+	raw, err := tree.Read(path.Join(path.Dir(file), "src/main/AndroidManifest.xml"))
+	return err == nil && androidBlock.MatchString(text) && !applies(library, text) && strings.Contains(string(raw), "android.intent.category.LAUNCHER")
 }
 
 func newSite(tree target.Tree, file, text string, opt target.Options) (*site, error) {

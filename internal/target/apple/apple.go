@@ -107,7 +107,7 @@ func newSite(tree target.Tree, file string, opt target.Options) (*site, error) {
 	}
 	s := &site{tree: tree, project: p, file: file, root: target.Folder(path.Dir(file)), macPath: map[string]string{}}
 	s.targets = p.Targets()
-	if !slices.ContainsFunc(s.targets, func(t edit.BuildTarget) bool { return !t.Extension }) || target.UsesExpo(tree, path.Dir(s.root)) {
+	if !slices.ContainsFunc(s.targets, func(t edit.BuildTarget) bool { return !t.Extension }) || generatedBy(tree, path.Dir(s.root)) {
 		return nil, nil
 	}
 	if err := s.choose(opt.List("targets")); err != nil {
@@ -117,6 +117,8 @@ func newSite(tree target.Tree, file string, opt target.Options) (*site, error) {
 		return nil, nil
 	}
 	for i, t := range s.targets {
+		t = s.configured(t)
+		s.targets[i] = t
 		s.targets[i].InfoPlists = s.real(t.InfoPlists)
 		if slices.Contains(t.InfoPlists, partial(t)) {
 			s.targets[i].InfoPlists = nil // ours: the build still makes the rest
@@ -127,6 +129,12 @@ func newSite(tree target.Tree, file string, opt target.Options) (*site, error) {
 		return nil, err
 	}
 	return s, s.language(opt.Word("code"))
+}
+
+// generatedBy says whether a project is the native part of an app that brings its
+// fonts in another way.
+func generatedBy(tree target.Tree, app string) bool {
+	return target.UsesExpo(tree, app) || target.UsesFlutter(tree, app)
 }
 
 // choose keeps the targets of a list, if there is one.

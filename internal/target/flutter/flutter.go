@@ -51,12 +51,7 @@ type site struct {
 	declared []edit.Asset
 }
 
-// The package depends on Flutter's own SDK: that, and not a fonts block, makes it
-// an app or a package of widgets.
-var (
-	dependsOnSDK = regexp.MustCompile(`(?m)^\s+sdk:\s*["']?flutter["']?\s*(?:#.*)?$`)
-	packageName  = regexp.MustCompile(`(?m)^name:\s*["']?([a-z_][a-z0-9_]*)`)
-)
+var packageName = regexp.MustCompile(`(?m)^name:\s*["']?([a-z_][a-z0-9_]*)`)
 
 // Sites finds the packages that depend on Flutter, or the one that holds the fonts
 // for all.
@@ -67,7 +62,7 @@ func (Target) Sites(tree target.Tree, opt target.Options) ([]target.Site, error)
 		if err != nil {
 			return nil, err
 		}
-		if !dependsOnSDK.Match(doc) {
+		if !target.UsesFlutter(tree, path.Dir(file)) {
 			continue
 		}
 		s := &site{tree: tree, dir: target.Folder(file)}
