@@ -270,9 +270,7 @@ func touches(s notary.SitePlan, set *change.Set) bool {
 func countCopies(s notary.SitePlan) int {
 	n := 0
 	for _, f := range s.Files {
-		if f.Copy != "" {
-			n++
-		}
+		n += f.Fonts()
 	}
 	return n
 }

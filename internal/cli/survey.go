@@ -84,7 +84,7 @@ func (l lacksDoc) String() string {
 func lacks(site notary.SitePlan, found []audit.Finding) lacksDoc {
 	copies := map[string]bool{}
 	for _, f := range site.Files {
-		copies[f.Path] = f.Copy != ""
+		copies[f.Path] = f.Fonts() > 0
 	}
 	var l lacksDoc
 	for _, f := range found {

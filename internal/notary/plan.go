@@ -1,6 +1,7 @@
 package notary
 
 import (
+	"bytes"
 	"context"
 	"errors"
 	"fmt"
@@ -10,6 +11,7 @@ import (
 	"notaria/internal/change"
 	"notaria/internal/edit"
 	"notaria/internal/registry"
+	"notaria/internal/sfnt"
 	"notaria/internal/target"
 )
 
@@ -115,14 +117,42 @@ func fold(s string) string {
 
 // Content gives the bytes of a planned file.
 func (p *Project) Content(f target.File) ([]byte, error) {
-	if f.Copy == "" {
+	switch {
+	case len(f.Pack) > 0:
+		return p.pack(f.Pack)
+	case f.Copy == "":
 		return f.Content, nil
 	}
-	e, ok := p.Registry.Face(f.Copy)
+	return p.originalOf(f.Copy)
+}
+
+func (p *Project) originalOf(id string) ([]byte, error) {
+	e, ok := p.Registry.Face(id)
 	if !ok {
-		return nil, fmt.Errorf("no face %q is enrolled", f.Copy)
+		return nil, fmt.Errorf("no face %q is enrolled", id)
 	}
 	return (&change.Set{Root: p.Root}).Read(e.File)
+}
+
+// pack joins faces into a collection.
+func (p *Project) pack(ids []string) ([]byte, error) {
+	var fonts []map[string][]byte
+	for _, id := range ids {
+		b, err := p.originalOf(id)
+		if err != nil {
+			return nil, err
+		}
+		file, err := sfnt.Open(bytes.NewReader(b), int64(len(b)))
+		if err != nil {
+			return nil, fmt.Errorf("%s: %w", id, err)
+		}
+		tables, err := file.Font(0).Tables()
+		if err != nil {
+			return nil, fmt.Errorf("%s: %w", id, err)
+		}
+		fonts = append(fonts, tables)
+	}
+	return sfnt.BuildCollection(fonts)
 }
 
 // A ConflictError says that a file which Notaria would write holds something
@@ -192,6 +222,10 @@ type original struct {
 }
 
 func (w *writer) original(f target.File) (original, error) {
+	if len(f.Pack) > 0 {
+		b, err := w.p.Content(f)
+		return original{b, change.Sum(b)}, err
+	}
 	if f.Copy == "" {
 		return original{f.Content, change.Sum(f.Content)}, nil
 	}

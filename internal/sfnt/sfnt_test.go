@@ -353,3 +353,46 @@ func FuzzTables(f *testing.F) {
 		_, _ = sfnt.ParseAxisNames(b)
 	})
 }
+
+// A collection gives back the tables of each font, those that are the same once,
+// and unwraps to what Build makes of them.
+func TestBuildCollection(t *testing.T) {
+	var fonts []map[string][]byte
+	alone := 0
+	for _, st := range letters.Styles {
+		b, err := letters.Font(st)
+		require.NoError(t, err)
+		alone += len(b)
+		file, err := sfnt.Open(bytes.NewReader(b), int64(len(b)))
+		require.NoError(t, err)
+		tables, err := file.Font(0).Tables()
+		require.NoError(t, err)
+		fonts = append(fonts, tables)
+	}
+	fonts[0]["DSIG"] = []byte("of one file")
+	out, err := sfnt.BuildCollection(fonts)
+	require.NoError(t, err)
+	again, err := sfnt.BuildCollection(fonts)
+	require.NoError(t, err)
+	require.Equal(t, out, again)
+	require.Less(t, len(out), alone)
+	file, err := sfnt.Open(bytes.NewReader(out), int64(len(out)))
+	require.NoError(t, err)
+	require.Equal(t, sfnt.Collection, file.Container)
+	require.Equal(t, len(fonts), file.Len())
+	delete(fonts[0], "DSIG")
+	for i, want := range fonts {
+		have, err := file.Font(i).Tables()
+		require.NoError(t, err)
+		require.Equal(t, want, have)
+		plain, err := file.Unwrap(i)
+		require.NoError(t, err)
+		built, err := sfnt.Build(want)
+		require.NoError(t, err)
+		require.Equal(t, built, plain)
+	}
+	_, err = sfnt.BuildCollection(nil)
+	require.Error(t, err)
+	_, err = sfnt.BuildCollection([]map[string][]byte{{"glyf": nil}})
+	require.ErrorContains(t, err, "a head table of 54 bytes")
+}

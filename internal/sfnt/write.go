@@ -16,20 +16,13 @@ func Build(tables map[string][]byte) ([]byte, error) {
 	if !ok || len(head) < 54 {
 		return nil, bad("font to be written", "a head table of 54 bytes", "%d bytes", len(head))
 	}
-	flavor := tagTrueType
-	if _, ok := tables["glyf"]; !ok {
-		flavor = tagCFF
-	}
 	tags := make([]string, 0, len(tables))
 	for t := range tables {
 		tags = append(tags, t)
 	}
 	sort.Strings(tags)
-	n := uint16(len(tags))
-	pow, log := searchParams(n)
 	var dir, body be
-	dir.u32(uint32(flavor))
-	dir.u16(n, pow*16, log, n*16-pow*16)
+	dir.directory(tables, len(tags))
 	headAt := 0
 	for _, t := range tags {
 		data := tables[t]
@@ -39,10 +32,7 @@ func Build(tables map[string][]byte) ([]byte, error) {
 			headAt = 12 + 16*len(tags) + len(body)
 		}
 		dir.u32(uint32(MakeTag(t)), checksum(data), uint32(12+16*len(tags)+len(body)), uint32(len(data)))
-		body = append(body, data...)
-		for len(body)%4 != 0 {
-			body = append(body, 0)
-		}
+		body.padded(data)
 	}
 	file := append(dir, body...)
 	binary.BigEndian.PutUint32(file[headAt+8:], checksumMagic-checksum(file))

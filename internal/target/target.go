@@ -122,12 +122,21 @@ type Face struct {
 	Ext string // of its file, with the dot
 }
 
-// A File is wanted in the tree, either as the copy of a face's original or with
-// the content given.
+// A File is wanted in the tree: as the copy of a face's original, as a collection
+// of several, or with the content given.
 type File struct {
 	Path    string
-	Copy    string // PostScript name of the face, or ""
+	Copy    string   // PostScript name of the face, or ""
+	Pack    []string // those of the faces of a collection, in order
 	Content []byte
+}
+
+// Fonts is how many faces the file holds.
+func (f File) Fonts() int {
+	if f.Copy != "" {
+		return 1
+	}
+	return len(f.Pack)
 }
 
 // Copies wants each face of a job at the path of the same place.

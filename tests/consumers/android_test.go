@@ -1,6 +1,7 @@
 package consumers
 
 import (
+	"fmt"
 	"os"
 	"path/filepath"
 	"regexp"
@@ -9,6 +10,7 @@ import (
 
 	"github.com/stretchr/testify/require"
 
+	"notaria/internal/cli"
 	"notaria/internal/skerry"
 )
 
@@ -240,6 +242,79 @@ func TestAndroidSourceSetsAndAssets(t *testing.T) {
 	notaria(t, 0, dir, "strike", "Skerry Sans")
 	write(t, gradle, before["android/app/build.gradle.kts"])
 	require.Equal(t, []string{"notaria.toml"}, differing(before, snapshot(t, dir)), "but for the option, which is the user's own")
+}
+
+// TestAndroidCollection packs a family into one file, whose faces other readers find
+// by index as they were, and runs the code that asks for one by its weight.
+func TestAndroidCollection(t *testing.T) {
+	need(t, "kotlinc", "javac", "java", "fc-scan", "ots-sanitize", "hb-shape", "aapt2", "aapt", frameworkResources)
+	dir := dressed(t)
+	before := snapshot(t, filepath.Join(dir, "android"))
+	module := filepath.Join(dir, "android/app")
+	gradle := filepath.Join(module, "build.gradle.kts")
+	toml := filepath.Join(dir, "notaria.toml")
+	text := readFile(t, toml)
+	write(t, toml, text+"\n[target.android]\nfonts = \"collection\"\n")
+	code := readFile(t, gradle)
+	var out, errOut strings.Builder
+	require.Equal(t, 3, cli.Execute([]string{"--project", dir, "register"}, strings.NewReader(""), &out, &errOut))
+	require.Contains(t, errOut.String(), "expected views and minSdk 28 for collections, whose faces go by index, found minSdk 24")
+	write(t, gradle, strings.Replace(code, "minSdk = 24", "minSdk = 28", 1))
+	notaria(t, 0, dir, "register")
+	notaria(t, 0, dir, "register", "--dry-run")
+	notaria(t, 0, dir, "check")
+
+	file := filepath.Join(module, "src/main/res/font/skerry_sans_faces.ttc")
+	require.NoFileExists(t, filepath.Join(module, "src/main/res/font/skerry_sans_bold.ttf"))
+	require.Equal(t, "0 SkerrySans-Regular\n1 SkerrySans-Bold\n2 SkerrySans-Italic\n", ask(t, dir, "fc-scan", "--format", "%{index} %{postscriptname}\n", file))
+	whole, sum := int64(0), int64(0)
+	if info, err := os.Stat(file); err == nil {
+		whole = info.Size()
+	}
+	for i, name := range []string{"Regular", "Bold", "Italic"} {
+		index := fmt.Sprint(i)
+		ask(t, dir, "ots-sanitize", file, filepath.Join(t.TempDir(), "out"), index)
+		source := filepath.Join(dir, "type/SkerrySans-"+name+".ttf")
+		shape := func(args ...string) string {
+			return ask(t, dir, "hb-shape", append(args, "--text=07:40 Åland, Skerry", "--no-glyph-names", "--show-extents")...)
+		}
+		require.Equal(t, shape(source), shape("--face-index="+index, file))
+		info, err := os.Stat(source)
+		require.NoError(t, err)
+		sum += info.Size()
+	}
+	require.Less(t, whole, sum, "what the faces share is there once")
+
+	r := compileResources(t, module, filepath.Join(module, "src/main/res"))
+	family := readFile(t, filepath.Join(module, "src/main/res/font/skerry_sans.xml"))
+	require.Contains(t, family, "android:font=\"@font/skerry_sans_faces\"\n        android:fontStyle=\"normal\"\n        android:fontWeight=\"700\"\n        android:ttcIndex=\"1\" />")
+	classes := stubClasses(t, r[0])
+	sources := filepath.Join(module, "src/main/java/com/skerryferries/app")
+	require.NotContains(t, ask(t, ".", "kotlinc", "-cp", classes, "-d", classes, filepath.Join(sources, "AppType.kt")), "AppType.kt")
+	kotlin := kotlinLibrary(t)
+	use := strings.Replace(readFile(t, "testdata/java/Dressed.java"), "        for (AppType", "        ResourcesCompat.fonts.put(com.skerryferries.app.R.font.skerry_sans, new Typeface());\n        for (AppType", 1)
+	main := filepath.Join(t.TempDir(), "Dressed.java")
+	write(t, main, use)
+	ask(t, ".", "javac", "-cp", classes+":"+kotlin, "-d", classes, main)
+	ran := ask(t, ".", "java", "-cp", classes+":"+kotlin, "Dressed")
+	require.Contains(t, ran, "created 700 false\nHEADING: own 30.0 sp")
+	require.Contains(t, ran, "created 400 true\nCOPY_NEW: own 11.5 dp")
+
+	// In Java as well.
+	require.NoError(t, os.Remove(filepath.Join(sources, "DeparturesActivity.kt")))
+	write(t, gradle, strings.NewReplacer("    id(\"org.jetbrains.kotlin.android\")\n", "", "core-ktx", "core", "minSdk = 24", "minSdk = 28").Replace(code))
+	notaria(t, 0, dir, "register")
+	classes = stubClasses(t, r[0])
+	require.Empty(t, ask(t, ".", "javac", "-Xlint:all", "-Werror", "-cp", classes, "-d", classes, filepath.Join(sources, "AppType.java")))
+	write(t, main, strings.ReplaceAll(use, "AppType.INSTANCE", "AppType"))
+	ask(t, ".", "javac", "-cp", classes, "-d", classes, main)
+	require.Equal(t, ran, ask(t, ".", "java", "-cp", classes, "Dressed"))
+
+	write(t, gradle, code)
+	write(t, toml, text)
+	write(t, filepath.Join(sources, "DeparturesActivity.kt"), before["app/src/main/java/com/skerryferries/app/DeparturesActivity.kt"])
+	notaria(t, 0, dir, "register")
+	require.Equal(t, before, snapshot(t, filepath.Join(dir, "android")))
 }
 
 // differing lists the files that differ between two snapshots.

@@ -26,10 +26,10 @@ func (Target) About() target.About {
 	return target.About{
 		Name: "android", Title: "Android", Typed: "R.font.…, @font/… and, in Compose Multiplatform, Res.font.…",
 		Minimum: "a module with Gradle; Android 4.0 (API 14) through androidx.core",
-		Cannot:  []string{"outlines", "sizes that do not follow the reader's, in Compose", "collections by index (their faces are taken out as files of their own, which old devices read, too)"},
+		Cannot:  []string{"outlines", "sizes that do not follow the reader's, in Compose", "collections in Compose"},
 		Options: []target.Option{
 			{Key: "source-set", Kind: "word", Help: "the source set or flavour that gets the fonts; main, if it is not set"},
-			{Key: "fonts", Kind: "word", Help: "res or assets; by what is there, if it is not set"},
+			{Key: "fonts", Kind: "word", Help: "res, assets or collection (one file a family, faces by index, from API 28); by what is there, if it is not set"},
 			{Key: "modules", Kind: "list", Help: "folders of library modules that get the fonts, too"},
 		},
 	}
@@ -52,6 +52,7 @@ type site struct {
 	java      string // folder of Java sources
 	compose   bool
 	asAssets  bool
+	packed    bool // each family is one collection
 }
 
 // usesCompose finds the build feature or the plugin that brings Compose.
@@ -78,8 +79,10 @@ func applies(plugin *regexp.Regexp, gradle string) bool {
 // Sites finds the modules that build an Android app, the libraries that are named,
 // and the modules of Compose Multiplatform.
 func (Target) Sites(tree target.Tree, opt target.Options) ([]target.Site, error) {
-	if set := opt.Word("fonts"); set != "" && set != "res" && set != "assets" {
-		return nil, &target.SiteError{Site: "Android", Expected: "res or assets as fonts", Found: fmt.Sprintf("%q", set), Cure: "correct it under [target.android] in notaria.toml"}
+	switch set := opt.Word("fonts"); set {
+	case "", "res", "assets", "collection":
+	default:
+		return nil, &target.SiteError{Site: "Android", Expected: "res, assets or collection as fonts", Found: fmt.Sprintf("%q", set), Cure: "correct it under [target.android] in notaria.toml"}
 	}
 	var out []target.Site
 	for _, base := range []string{"build.gradle", "build.gradle.kts"} {
@@ -142,7 +145,11 @@ func newSite(tree target.Tree, file, text string, opt target.Options) (*site, er
 	}
 	s.kotlin = s.sources(text)
 	s.compose = s.kotlin != "" && usesCompose.MatchString(text)
-	s.asAssets = opt.Word("fonts") == "assets"
+	s.asAssets, s.packed = opt.Word("fonts") == "assets", opt.Word("fonts") == "collection"
+	if s.packed && (s.compose || s.minimum < indexAPI) {
+		return nil, &target.SiteError{Site: s.Title(), Expected: fmt.Sprintf("views and minSdk %d for collections, whose faces go by index", indexAPI), Found: fmt.Sprintf("minSdk %d, Compose: %t", s.minimum, s.compose),
+			Cure: "take fonts = \"collection\" out under [target.android] in notaria.toml"}
+	}
 	if opt.Word("fonts") == "" && !s.compose {
 		own := slices.ContainsFunc(tree.Under(path.Join(s.res, "font")), target.IsFont)
 		s.asAssets = !own && slices.ContainsFunc(tree.Under(path.Join(s.assets, fontsFolder)), target.IsFont)
@@ -217,14 +224,44 @@ func (s *site) Entries(target.Job) ([]edit.Entry, error) { return nil, nil }
 
 // Files wants each face in res/font, or among the assets.
 func (s *site) Files(job target.Job) ([]target.File, error) {
+	if s.packed {
+		return s.collections(job), nil
+	}
 	_, paths := s.places(job)
 	return job.Copies(paths), nil
 }
+
+// indexAPI is the first API level that finds a face of a collection by its index.
+const indexAPI = 28
+
+// collections wants a file for each family.
+func (s *site) collections(job target.Job) []target.File {
+	var out []target.File
+	for _, f := range s.families(faces(job)) {
+		c := target.File{Path: path.Join(s.res, "font", f.collection()+".ttc")}
+		for _, i := range f.members {
+			c.Pack = append(c.Pack, job.Faces[i].ID())
+		}
+		out = append(out, c)
+	}
+	return out
+}
+
+// collection is the resource that holds a family's faces.
+func (f family) collection() string { return f.name + "_faces" }
 
 // places gives each face's name in code, and its path: where somebody's hand put
 // it in this module, else where ours go.
 func (s *site) places(job target.Job) (names, paths []string) {
 	names = resourceNames(faces(job))
+	if s.packed { // code asks for the family, and in it for a weight
+		for _, f := range s.families(faces(job)) {
+			for _, i := range f.members {
+				names[i] = f.name
+			}
+		}
+		return names, nil
+	}
 	dir, folder := path.Join(s.res, "font"), "font"
 	if s.asAssets {
 		dir, folder = path.Join(s.assets, fontsFolder), fontsFolder

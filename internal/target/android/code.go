@@ -39,6 +39,7 @@ const trackingAPI = 21
 type fontLine struct {
 	Name, Style, FontWeight string
 	Weight                  int
+	Index                   int // in a collection, -1 for none
 	Italic, Last            bool
 }
 
@@ -46,6 +47,7 @@ type fontLine struct {
 type kotlinRole struct {
 	Name, Member, Value, Resource, Size, About, Style, Family, FontWeight string
 	Tracking, Line, Colour, Fallback                                      string
+	Weight                                                                int
 	Scale, Italic, Last                                                   bool
 }
 
@@ -68,7 +70,7 @@ type code struct {
 	Package                           string
 	Roles                             []kotlinRole
 	Families                          []kotlinFamily
-	Italic, Assets                    bool
+	Italic, Assets, Packed            bool
 	Tracks, Lines, Colours, Fallbacks bool // some role has one
 	OldTracks                         bool // and devices that cannot are served
 	Imports                           []string
@@ -99,12 +101,17 @@ func (s *site) Code(job target.Job) ([]target.File, error) {
 		return err
 	}
 	data := newCode(kotlinPackage(s.namespace), job, names)
-	data.Assets = s.asAssets
+	data.Assets, data.Packed = s.asAssets, s.packed
 	data.OldTracks = s.minimum > 0 && s.minimum < trackingAPI
 	if !s.asAssets {
 		list := faces(job)
 		for _, f := range s.families(list) {
 			lines := fontLines(f, list, names)
+			for k := range lines {
+				if s.packed {
+					lines[k].Name, lines[k].Index = f.collection(), k
+				}
+			}
 			text, err := familyFile(f, s.minimum, lines)
 			if err != nil {
 				return nil, err
@@ -156,7 +163,7 @@ func render(tmpl string, data any) ([]byte, error) {
 func fontLines(f family, list []face.Face, names []string) []fontLine {
 	var out []fontLine
 	for k, i := range f.members {
-		out = append(out, fontLine{Name: names[i], Style: slant(list[i]), Weight: list[i].Weight, FontWeight: fontWeight(list[i].Weight),
+		out = append(out, fontLine{Name: names[i], Style: slant(list[i]), Weight: list[i].Weight, Index: -1, FontWeight: fontWeight(list[i].Weight),
 			Italic: list[i].Slant != face.Upright, Last: k == len(f.members)-1})
 	}
 	return out
@@ -210,7 +217,7 @@ func roles(job target.Job, names []string) []kotlinRole {
 		k := kotlinRole{
 			Name: r.Name, Member: strings.ToUpper(target.Snake(words)), Style: target.Pascal(words),
 			Resource: resource[r.Face.ID()], Size: target.Number(r.Size), Scale: r.Scale, Value: value(target.Snake(words)),
-			Family: family[r.Face.Family], FontWeight: fontWeight(r.Face.Weight), Italic: r.Face.Slant != face.Upright,
+			Family: family[r.Face.Family], FontWeight: fontWeight(r.Face.Weight), Italic: r.Face.Slant != face.Upright, Weight: r.Face.Weight,
 			Fallback: generic[r.Fallback],
 		}
 		k.About = target.Comment(xmlComment(r.About(k.Unit())))
