@@ -33,6 +33,7 @@ const (
 	FileNameAsFont  = "file-name-as-font-name" // code asks for a file instead of a face
 	UnknownResource = "unknown-font-resource"  // code asks for a font resource that is not there
 	WeightOnFace    = "weight-on-a-face"       // a weight or slant is asked for on top of one face's name
+	NotServed       = "app-not-served"         // an app, or one of its manifests, cannot be read
 )
 
 // Rules lists the rules in order, with what each looks for.
@@ -45,6 +46,7 @@ var Rules = []struct{ ID, Looks string }{
 	{UnknownName, "code asks for a face that no enrolled face answers to"},
 	{FileNameAsFont, "code types the file's name where the font's belongs"},
 	{UnknownResource, "code or layout asks for a font resource that is not there"},
+	{NotServed, "an app, or one of its manifests, cannot be read or served"},
 	{WeightOnFace, "a style asks for a weight or italic beside the name of one face"},
 }
 
@@ -70,8 +72,15 @@ type auditor struct {
 
 // Check holds the plan against the disk. The findings are in the order of
 // files, lines and rules.
-func Check(ctx context.Context, p *notary.Project, plan *notary.Plan) ([]Finding, error) {
+//
+// Apps that cannot be planned for are findings, too.
+func Check(ctx context.Context, p *notary.Project, plan *notary.Plan, unserved ...notary.Unserved) ([]Finding, error) {
 	a := &auditor{p: p, plan: plan, set: &change.Set{Root: p.Root}}
+	for _, u := range unserved {
+		if !a.notServed(u.Target, u.Site, u.Err) {
+			return nil, u.Err
+		}
+	}
 	for _, s := range plan.Sites {
 		if err := ctx.Err(); err != nil {
 			return nil, err
@@ -81,7 +90,7 @@ func Check(ctx context.Context, p *notary.Project, plan *notary.Plan) ([]Finding
 		if err != nil {
 			return nil, err
 		}
-		if err := a.entries(s, missing); err != nil {
+		if err := a.entries(s, missing); err != nil && !a.notServed(s.Target.Name, s.Site.Path(), err) {
 			return nil, err
 		}
 		if err := a.code(s); err != nil {
@@ -102,6 +111,28 @@ func Check(ctx context.Context, p *notary.Project, plan *notary.Plan) ([]Finding
 		return x.Rule < y.Rule
 	})
 	return a.found, nil
+}
+
+// notServed makes a finding of an error that says what is wrong with an app or one of
+// its manifests; false for any other.
+func (a *auditor) notServed(platform, site string, err error) bool {
+	f := Finding{Rule: NotServed, Target: platform, Site: site, File: site}
+	var manifest *edit.Error
+	var app *target.SiteError
+	switch {
+	case errors.As(err, &manifest):
+		f.File, f.Line, f.Cure = manifest.File, manifest.Line, manifest.Cure
+		f.Message, f.Cause = "expected "+manifest.Expected, "found "+manifest.Found
+	case errors.As(err, &app):
+		f.Message, f.Cause, f.Cure = app.Site+": expected "+app.Expected, "found "+app.Found, app.Cure
+		if f.File == "" {
+			f.File = app.Site
+		}
+	default:
+		return false
+	}
+	a.add(f)
+	return true
 }
 
 func (a *auditor) add(f Finding) { a.found = append(a.found, f) }

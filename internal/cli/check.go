@@ -43,11 +43,11 @@ func (a *app) runCheck(ctx context.Context) error {
 	if err != nil {
 		return err
 	}
-	plan, err := p.Plan(ctx, all.Targets)
+	plan, unserved, err := p.PlanServed(ctx, all.Targets)
 	if err != nil {
 		return err
 	}
-	found, err := audit.Check(ctx, p, plan)
+	found, err := audit.Check(ctx, p, plan, unserved...)
 	if err != nil {
 		return err
 	}
@@ -77,7 +77,7 @@ func (a *app) printFindings(p *notary.Project, plan *notary.Plan, found []audit.
 		a.say("  why:  %s", line(f.Cause))
 		a.say("  cure: %s\n", line(f.Cure))
 	}
-	if len(plan.Sites) == 0 {
+	if len(plan.Sites) == 0 && len(found) == 0 {
 		a.say("No app was found in this project, so there is nothing to check. Notaria knows: %s.", targetTitles())
 		return
 	}

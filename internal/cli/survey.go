@@ -159,9 +159,8 @@ func surveySites(ctx context.Context, p *notary.Project) ([]surveySiteDoc, error
 	out := []surveySiteDoc{}
 	for _, t := range all.Targets {
 		sites, err := p.Sites(t)
-		if err != nil {
-			out = append(out, surveySiteDoc{Target: t.About().Name, Problem: err.Error(), Registered: []registeredDoc{}})
-			continue
+		for _, e := range notary.Each(err) {
+			out = append(out, surveySiteDoc{Target: t.About().Name, Problem: e.Error(), Registered: []registeredDoc{}})
 		}
 		for _, s := range sites {
 			d, err := surveySite(ctx, p, t, s)

@@ -29,33 +29,64 @@ type SitePlan struct {
 	Short   []target.Shortfall
 }
 
-// Plan asks every site of the given targets what it wants.
+// Plan asks every site of the given targets what it wants. An app that cannot be
+// served is an error: all of a change is made, or none.
 func (p *Project) Plan(ctx context.Context, targets []target.Target) (*Plan, error) {
+	plan, unserved, err := p.PlanServed(ctx, targets)
+	if err == nil && len(unserved) > 0 {
+		err = unserved[0].Err
+	}
+	return plan, err
+}
+
+// Unserved is an app that cannot be planned for; Site is "" where it is not known.
+type Unserved struct {
+	Target, Site string
+	Err          error
+}
+
+// PlanServed is Plan for looking on: it passes over the apps that cannot be served,
+// and returns them.
+func (p *Project) PlanServed(ctx context.Context, targets []target.Target) (*Plan, []Unserved, error) {
 	plan := &Plan{}
+	var unserved []Unserved
 	for _, t := range targets {
 		if err := ctx.Err(); err != nil {
-			return nil, err
+			return nil, nil, err
 		}
+		name := t.About().Name
 		sites, err := p.Sites(t)
-		if err != nil {
-			return nil, err
+		for _, e := range Each(err) {
+			unserved = append(unserved, Unserved{name, "", e})
 		}
 		if len(sites) == 0 {
 			continue
 		}
 		job, err := p.Job(t)
 		if err != nil {
-			return nil, err
+			return nil, nil, err
 		}
 		for _, s := range sites {
 			sp, err := planSite(t, s, job)
 			if err != nil {
-				return nil, err
+				unserved = append(unserved, Unserved{name, s.Path(), err})
+				continue
 			}
 			plan.Sites = append(plan.Sites, sp)
 		}
 	}
-	return plan, plan.distinct()
+	return plan, unserved, plan.distinct()
+}
+
+// Each takes joined errors apart.
+func Each(err error) []error {
+	if err == nil {
+		return nil
+	}
+	if list, ok := err.(interface{ Unwrap() []error }); ok {
+		return list.Unwrap()
+	}
+	return []error{err}
 }
 
 // PlanSite is the plan of one site alone.

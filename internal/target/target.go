@@ -11,6 +11,7 @@ import (
 	"encoding/json"
 	"path"
 	"regexp"
+	"slices"
 	"strings"
 
 	"notaria/internal/edit"
@@ -21,7 +22,8 @@ import (
 type Target interface {
 	About() About
 	// Sites finds every app for this platform in a project, in the order of
-	// their paths.
+	// their paths. Apps that cannot be read do not hide the others: the error
+	// joins what is wrong with each, and the others are there.
 	Sites(Tree, Options) ([]Site, error)
 	// Type gives the string that app code uses for each face, in order; what one
 	// is can depend on the others, for no two may be the same.
@@ -59,6 +61,10 @@ func (o Options) Yes(key string) bool {
 	b, _ := o[key].(bool)
 	return b
 }
+
+// LeftOut says whether the app of a path is not served. A target asks before it
+// reads an app's manifests, so that one which cannot be read can be left out.
+func (o Options) LeftOut(path string) bool { return slices.Contains(o.List(LeaveOut), path) }
 
 // List gives an option of the kind "list".
 func (o Options) List(key string) []string {

@@ -7,6 +7,7 @@
 package android
 
 import (
+	"errors"
 	"fmt"
 	"path"
 	"regexp"
@@ -85,8 +86,12 @@ func (Target) Sites(tree target.Tree, opt target.Options) ([]target.Site, error)
 		return nil, &target.SiteError{Site: "Android", Expected: "res, assets or collection as fonts", Found: fmt.Sprintf("%q", set), Cure: "correct it under [target.android] in notaria.toml"}
 	}
 	var out []target.Site
+	var wrong []error
 	for _, base := range []string{"build.gradle", "build.gradle.kts"} {
 		for _, file := range tree.Named(base) {
+			if opt.LeftOut(path.Dir(file)) {
+				continue
+			}
 			raw, err := tree.Read(file)
 			if err != nil {
 				return nil, err
@@ -110,12 +115,13 @@ func (Target) Sites(tree target.Tree, opt target.Options) ([]target.Site, error)
 			}
 			s, err := newSite(tree, file, text, opt)
 			if err != nil {
-				return nil, err
+				wrong = append(wrong, err)
+				continue
 			}
 			out = append(out, s)
 		}
 	}
-	return out, nil
+	return out, errors.Join(wrong...)
 }
 
 var androidBlock = regexp.MustCompile(`(?m)^\s*android\s*\{`)

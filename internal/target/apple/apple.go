@@ -6,6 +6,7 @@
 package apple
 
 import (
+	"errors"
 	"fmt"
 	"path"
 	"slices"
@@ -82,10 +83,15 @@ type site struct {
 func (Target) Sites(tree target.Tree, opt target.Options) ([]target.Site, error) {
 	var out []target.Site
 	var roots []string
+	var wrong []error
 	for _, file := range tree.Named("project.pbxproj") {
+		if opt.LeftOut(path.Dir(file)) {
+			continue
+		}
 		s, err := newSite(tree, file, opt)
 		if err != nil {
-			return nil, err
+			wrong = append(wrong, err)
+			continue
 		}
 		if s != nil {
 			out = append(out, s)
@@ -93,7 +99,7 @@ func (Target) Sites(tree target.Tree, opt target.Options) ([]target.Site, error)
 		}
 	}
 	packages, err := packageSites(tree, opt, roots)
-	return append(out, packages...), err
+	return append(out, packages...), errors.Join(append(wrong, err)...)
 }
 
 func newSite(tree target.Tree, file string, opt target.Options) (*site, error) {

@@ -139,10 +139,10 @@ var (
 )
 
 // projects lists the project files of a tree, without what is in remarks.
-func projects(tree target.Tree) (files []string, docs map[string]string, err error) {
+func projects(tree target.Tree, opt target.Options) (files []string, docs map[string]string, err error) {
 	docs = map[string]string{}
 	for _, file := range tree.Under("") {
-		if path.Ext(file) != ".csproj" {
+		if path.Ext(file) != ".csproj" || opt.LeftOut(path.Dir(file)) {
 			continue
 		}
 		raw, err := tree.Read(file)

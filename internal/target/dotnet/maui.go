@@ -1,6 +1,7 @@
 package dotnet
 
 import (
+	"errors"
 	"path"
 	"regexp"
 	"strings"
@@ -45,19 +46,21 @@ const (
 var usesMaui = regexp.MustCompile(`(?i)<UseMaui>\s*true\s*</UseMaui>`)
 
 // Sites finds the projects that use MAUI.
-func (Maui) Sites(tree target.Tree, _ target.Options) ([]target.Site, error) {
-	files, docs, err := projects(tree)
+func (Maui) Sites(tree target.Tree, opt target.Options) ([]target.Site, error) {
+	files, docs, err := projects(tree, opt)
 	if err != nil {
 		return nil, err
 	}
 	var out []target.Site
+	var wrong []error
 	for _, file := range files {
 		if !usesMaui.MatchString(docs[file]) {
 			continue
 		}
 		p, err := newProject(tree, file, docs[file])
 		if err != nil {
-			return nil, err
+			wrong = append(wrong, err)
+			continue
 		}
 		s := &mauiSite{project: p, program: beside(tree, p.dir, "MauiProgram.cs")}
 		if s.program != "" {
@@ -69,7 +72,7 @@ func (Maui) Sites(tree target.Tree, _ target.Options) ([]target.Site, error) {
 		}
 		out = append(out, s)
 	}
-	return out, nil
+	return out, errors.Join(wrong...)
 }
 
 func (s *mauiSite) Title() string { return ".NET MAUI " + s.Path() }

@@ -1,6 +1,7 @@
 package dotnet
 
 import (
+	"errors"
 	"fmt"
 	"path"
 	"regexp"
@@ -50,12 +51,13 @@ var (
 )
 
 // Sites finds the shared projects of Xamarin.Forms.
-func (Xamarin) Sites(tree target.Tree, _ target.Options) ([]target.Site, error) {
-	files, docs, err := projects(tree)
+func (Xamarin) Sites(tree target.Tree, opt target.Options) ([]target.Site, error) {
+	files, docs, err := projects(tree, opt)
 	if err != nil {
 		return nil, err
 	}
 	var out []target.Site
+	var wrong []error
 	for _, file := range files {
 		doc := docs[file]
 		if !usesForms.MatchString(doc) || isAndroid.MatchString(doc) || isIOS.MatchString(doc) {
@@ -63,7 +65,8 @@ func (Xamarin) Sites(tree target.Tree, _ target.Options) ([]target.Site, error) 
 		}
 		p, err := newProject(tree, file, doc)
 		if err != nil {
-			return nil, err
+			wrong = append(wrong, err)
+			continue
 		}
 		s := &xamarinSite{project: p, export: exports(doc)}
 		if s.heads, err = heads(tree, file, files, docs); err != nil {
@@ -71,7 +74,7 @@ func (Xamarin) Sites(tree target.Tree, _ target.Options) ([]target.Site, error) 
 		}
 		out = append(out, s)
 	}
-	return out, nil
+	return out, errors.Join(wrong...)
 }
 
 // exports says whether the version has ExportFont, which came with 4.5.
