@@ -18,7 +18,7 @@ var templates = template.Must(template.ParseFS(texts, "*.tmpl"))
 
 // reserved are Swift's reserved words that cannot name a member without
 // backquotes ("The Swift Programming Language", Lexical Structure).
-var reserved = words("Any as associatedtype break case catch class continue default defer deinit do else enum extension " +
+var reserved = words("Any as associatedtype await break case catch class continue default defer deinit do else enum extension " +
 	"fallthrough false fileprivate for func guard if import in init inout internal is let nil open operator private " +
 	"precedencegroup protocol public repeat rethrows return self Self static struct subscript super switch throw throws " +
 	"true try typealias var where while Type Protocol")
