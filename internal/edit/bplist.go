@@ -323,10 +323,11 @@ func (p *binaryPlist) add(o binaryObject) int {
 	return len(p.objects) - 1
 }
 
-// text objects are shared: one that is there is used again.
+// textObject gives a text's object: one that something leads to already is used
+// again, as the platform's own writers do.
 func (p *binaryPlist) textObject(s string) int {
 	for i, o := range p.objects {
-		if (o.kind == binaryASCII || o.kind == binaryUTF16) && p.text(i) == s {
+		if !o.lone && (o.kind == binaryASCII || o.kind == binaryUTF16) && p.text(i) == s {
 			return i
 		}
 	}
