@@ -117,6 +117,19 @@ func TestTargetsAndPlatforms(t *testing.T) {
 	require.Len(t, targets, 2)
 	require.Equal(t, []string{"Harbour"}, targets[0].Synchronized)
 	require.True(t, targets[1].Extension)
+	products := map[string]string{ // of targets that draw text, with what they are
+		"application": "app", "application.watchapp2": "app", "application.on-demand-install-capable": "app", "app-extension": "extension", "watchkit2-extension": "extension",
+		"tv-app-extension": "extension", "extensionkit-extension": "extension", "app-extension.messages": "extension",
+		"framework": "", "bundle.unit-test": "", "bundle.ui-testing": "", "library.static": "", "tool": "", "app-extension.intents-service": "", "application.watchapp2-container": "",
+	}
+	for product, what := range products {
+		doc := strings.Replace(strings.Replace(folders, "EXCEPTIONS", "", 1), "\"com.apple.product-type.app-extension\"", "\"com.apple.product-type."+product+"\"", 1)
+		p, err := ParseProject(projectFile, []byte(doc))
+		require.NoError(t, err)
+		targets := p.Targets()
+		require.Len(t, targets, map[bool]int{true: 2, false: 1}[what != ""], product)
+		require.Equal(t, what == "extension", len(targets) == 2 && targets[1].Extension, product)
+	}
 	for _, tt := range []struct {
 		sdk, supported string
 		want           []string

@@ -3,8 +3,6 @@ package apple
 import (
 	"slices"
 	"strings"
-
-	"notaria/internal/target"
 )
 
 // claimed are words that cannot name a class method without a clash: those of C
@@ -39,5 +37,3 @@ func family(name string) bool {
 	}
 	return false
 }
-
-var _ target.Site = (*site)(nil)
