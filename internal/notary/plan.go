@@ -211,20 +211,30 @@ func (p *Project) Changes(ctx context.Context, plan *Plan, opt Options) (*change
 }
 
 func (p *Project) addChanges(ctx context.Context, set *change.Set, plan *Plan, opt Options) error {
-	w := &writer{p: p, set: set, opt: opt, content: map[string]original{}, wanted: map[string]bool{}}
+	w := &writer{p: p, set: set, opt: opt, wanted: map[string]bool{}}
 	want := map[string][]edit.Entry{}
+	type placed struct {
+		platform string
+		file     target.File
+	}
+	var files []placed
 	for _, s := range plan.Sites {
 		for _, f := range s.Files {
-			if err := ctx.Err(); err != nil {
-				return err
-			}
 			w.wanted[f.Path] = true
-			if err := w.file(s.Target.Name, f); err != nil {
-				return err
-			}
+			files = append(files, placed{s.Target.Name, f})
 		}
 		for _, e := range s.Entries {
 			want[e.File] = append(want[e.File], e)
+		}
+	}
+	// The copies of a face one after the other, so that one original at a time is held.
+	sort.SliceStable(files, func(i, j int) bool { return files[i].file.Copy < files[j].file.Copy })
+	for _, f := range files {
+		if err := ctx.Err(); err != nil {
+			return err
+		}
+		if err := w.file(f.platform, f.file); err != nil {
+			return err
 		}
 	}
 	if err := w.dropFiles(); err != nil {
@@ -239,11 +249,12 @@ func (w *writer) concerns(platform string) bool { return w.opt.Only == "" || pla
 
 // writer carries the parts of making a change set.
 type writer struct {
-	p       *Project
-	set     *change.Set
-	opt     Options
-	content map[string]original // read once for all sites
-	wanted  map[string]bool
+	p      *Project
+	set    *change.Set
+	opt    Options
+	last   original // of the face of lastID, read once for all sites
+	lastID string
+	wanted map[string]bool
 }
 
 // original is what a planned file should hold.
@@ -260,16 +271,14 @@ func (w *writer) original(f target.File) (original, error) {
 	if f.Copy == "" {
 		return original{f.Content, change.Sum(f.Content)}, nil
 	}
-	o, ok := w.content[f.Copy]
-	if !ok {
+	if w.lastID != f.Copy {
 		b, err := w.p.Content(f)
 		if err != nil {
-			return o, err
+			return original{}, err
 		}
-		o = original{b, change.Sum(b)}
-		w.content[f.Copy] = o
+		w.last, w.lastID = original{b, change.Sum(b)}, f.Copy
 	}
-	return o, nil
+	return w.last, nil
 }
 
 // file sees to one planned file.
