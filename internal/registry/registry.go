@@ -122,10 +122,16 @@ func (r *Registry) validate() error {
 		}
 		names[f.Name] = true
 	}
+	plain := map[string]string{} // role names as most identifiers write them
 	for _, name := range r.RoleNames() {
 		if err := r.validateRole(name, names); err != nil {
 			return err
 		}
+		joined := strings.ReplaceAll(name, "-", "")
+		if other := plain[joined]; other != "" {
+			return &Error{0, "roles that differ by more than hyphens, for they become identifiers", fmt.Sprintf("%q and %q", other, name), "rename one of them"}
+		}
+		plain[joined] = name
 	}
 	return nil
 }

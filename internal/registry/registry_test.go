@@ -64,6 +64,14 @@ func TestRefusals(t *testing.T) {
 		"role names of small letters":  face + "[role.\"My Role\"]\nface=\"A\"\nsize=1\n",
 		"an enrolled face for the rol": face + "[role.x]\nface=\"B\"\nsize=1\n",
 		"a size of more than 0":        face + "[role.x]\nface=\"A\"\n",
+		"differ by more than hyphens":  face + "[role.x-1]\nface=\"A\"\nsize=1\n[role.x1]\nface=\"A\"\nsize=1\n",
+		"a line-height of more than 0": face + "[role.x]\nface=\"A\"\nsize=1\nline-height=0\n",
+		"a tracking of -1000 to 1000":  face + "[role.x]\nface=\"A\"\nsize=1\ntracking=1001\n",
+		"an outline's width of 0 to":   face + "[role.x]\nface=\"A\"\nsize=1\noutline={width=-1,colour=\"#000000\"}\n",
+		"an outline's colour such as":  face + "[role.x]\nface=\"A\"\nsize=1\noutline={width=1}\n",
+		"for the role \"x\" on apple":  face + "[role.x]\nface=\"A\"\nsize=1\n[role.x.on.apple]\nface=\"B\"\n",
+		"another table \"on\" in it":   face + "[role.x]\nface=\"A\"\nsize=1\n[role.x.on.apple.on.flutter]\nsize=2\n",
+		"a size of more than 0 and":    face + "[role.x]\nface=\"A\"\nsize=nan\n",
 		"notaria.toml:2":               "folder = \"x\"\nfolder = = 1\n",
 	}
 	for want, text := range tests {
@@ -72,6 +80,34 @@ func TestRefusals(t *testing.T) {
 			require.ErrorContains(t, err, want)
 		})
 	}
+}
+
+// What is said for one target takes the place of what is said for all, key by key.
+func TestRoleOnTargets(t *testing.T) {
+	text := "[[face]]\nname=\"A\"\nfile=\"a\"\n[[face]]\nname=\"B\"\nfile=\"b\"\n" +
+		"[role.x]\nface=\"A\"\nsize=10\nline-height=12\ntracking=5\ncolour=\"#0B3D5C80\"\nfallback=\"mono\"\n[role.x.outline]\nwidth=1\ncolour=\"#FFFFFF\"\n" +
+		"# of the one\n[role.x.on.maui]\nface=\"B\"\ntracking=0\ncolour=\"none\"\nscale=false\noutline={width=0}\n[role.y]\nface=\"B\"\nsize=9\n"
+	r, err := Parse([]byte(text))
+	require.NoError(t, err)
+	plain, there := r.Roles["x"].For("apple"), r.Roles["x"].For("maui")
+	require.Equal(t, r.Roles["x"], plain)
+	require.Equal(t, []any{"B", 10.0, 12.0, 0.0, "none", "mono", 0.0, false}, []any{there.Face, there.Size, *there.LineHeight, *there.Tracking, there.Colour, there.Fallback, there.Outline.Width, there.Scales()})
+	red, green, blue, alpha, ok := ParseColour(plain.Colour)
+	require.Equal(t, []any{uint8(0x0B), uint8(0x3D), uint8(0x5C), uint8(0x80), true}, []any{red, green, blue, alpha, ok})
+	targets, role := r.Differs()
+	require.Equal(t, []string{"maui"}, targets)
+	require.Equal(t, "x", role["maui"])
+
+	// A face that goes takes what one target says of it along; a role goes with all
+	// of its tables.
+	gone, err := r.Strike("B")
+	require.NoError(t, err)
+	require.Equal(t, []string{"y"}, gone)
+	require.NotContains(t, string(r.Text()), "role.x.on.maui")
+	require.Contains(t, string(r.Text()), "[role.x.outline]")
+	_, err = r.Strike("A")
+	require.NoError(t, err)
+	require.NotContains(t, string(r.Text()), "role")
 }
 
 func TestNewRegistryLeavesNoTrace(t *testing.T) {
