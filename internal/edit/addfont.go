@@ -50,7 +50,7 @@ func parseFontBlock(file string, doc []byte) (fontBlock, error) {
 			`write .ConfigureFonts(fonts => { }) behind UseMauiApp, then register again`}
 	}
 	b := fontBlock{param: string(clean[m[2]:m[3]]), open: m[1] - 1}
-	if b.close = matchBrace(clean, b.open); b.close < 0 {
+	if b.close = closing(clean, b.open); b.close < 0 {
 		return b, &Error{file, lineOf(doc, b.open), "the brace that closes ConfigureFonts", "the end of the file", "mend the file, then register again"}
 	}
 	for _, a := range addFont.FindAllSubmatchIndex(clean[b.open:b.close], -1) {
@@ -67,24 +67,6 @@ func parseFontBlock(file string, doc []byte) (fontBlock, error) {
 		b.fonts = append(b.fonts, Registered{text(4), text(6), lineOf(doc, b.open+a[0]), span{b.open + a[0], b.open + a[1]}})
 	}
 	return b, nil
-}
-
-// matchBrace finds the brace that closes the one at open, strings passed over.
-func matchBrace(src []byte, open int) int {
-	depth := 0
-	for i := open; i < len(src); i++ {
-		switch src[i] {
-		case '"', '\'':
-			i = stringEnd(src, i) - 1
-		case '{':
-			depth++
-		case '}':
-			if depth--; depth == 0 {
-				return i
-			}
-		}
-	}
-	return -1
 }
 
 // reconcileAddFont adds and drops statements.

@@ -165,14 +165,8 @@ func BlankComments(src []byte) []byte {
 		rest := src[i:]
 		end := i + 1
 		switch {
-		case bytes.HasPrefix(rest, []byte(`"""`)):
-			if n := bytes.Index(rest[3:], []byte(`"""`)); n >= 0 {
-				end = i + n + 6
-			} else {
-				end = len(src)
-			}
 		case rest[0] == '"' || rest[0] == '\'':
-			end = stringEnd(src, i)
+			end = quoteEnd(src, i)
 		case bytes.HasPrefix(rest, []byte("//")):
 			for end = i; end < len(src) && src[end] != '\n'; end++ {
 			}
@@ -184,6 +178,18 @@ func BlankComments(src []byte) []byte {
 		i = end
 	}
 	return out
+}
+
+// quoteEnd is just past a string of C-like source, also one between three quotes.
+func quoteEnd(src []byte, at int) int {
+	const three = `"""`
+	if !bytes.HasPrefix(src[at:], []byte(three)) {
+		return stringEnd(src, at)
+	}
+	if n := bytes.Index(src[at+len(three):], []byte(three)); n >= 0 {
+		return at + n + 2*len(three)
+	}
+	return len(src)
 }
 
 // stringEnd is just past a string that stays on its line.

@@ -152,8 +152,8 @@ func closingBlock(clean []byte, at int) int {
 	depth := 0
 	for i := at; i < len(clean); i++ {
 		switch clean[i] {
-		case '"':
-			i = stringEnd(clean, i) - 1
+		case '"', '\'':
+			i = quoteEnd(clean, i) - 1
 		case '{':
 			depth++
 		case '}':

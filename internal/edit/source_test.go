@@ -28,6 +28,7 @@ func TestSourceShapes(t *testing.T) {
 		"the last import":           {"import a.A\nclass App\n", "import a.A\nimport harbour.Quay\nclass App\n", []Entry{use}},
 		"a block in blocks": {"kotlin {\n  sourceSets {\n    // dependencies {\n    commonMain.dependencies {\n      api(x) // }\n    }\n  }\n}\n",
 			"kotlin {\n  sourceSets {\n    // dependencies {\n    commonMain.dependencies {\n      api(x) // }\n      implementation(boats)\n    }\n  }\n}\n", []Entry{library}},
+		"braces in strings":        {"dependencies {\n  api('a:{b') // '\n  x(\"\"\"\n } \" {{\n\"\"\")\n  y('}', \"}\")\n}\n", "dependencies {\n  api('a:{b') // '\n  x(\"\"\"\n } \" {{\n\"\"\")\n  y('}', \"}\")\n  implementation(boats)\n}\n", []Entry{library}},
 		"another way of it, empty": {"dependencies {\n}\n", "dependencies {\n    implementation(boats)\n}\n", []Entry{library}},
 		"tabs and CRLF":            {"dependencies {\r\n\tapi(x)\r\n}\r\n", "dependencies {\r\n\tapi(x)\r\n\timplementation(boats)\r\n}\r\n", []Entry{library}},
 	} {

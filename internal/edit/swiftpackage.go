@@ -91,8 +91,8 @@ func closing(clean []byte, at int) int {
 	depth := 0
 	for i := at; i < len(clean); i++ {
 		switch clean[i] {
-		case '"':
-			i = stringEnd(clean, i) - 1
+		case '"', '\'':
+			i = quoteEnd(clean, i) - 1
 		case '(', '[', '{':
 			depth++
 		case ')', ']', '}':
@@ -126,8 +126,8 @@ func arguments(clean []byte, from, to int) []argument {
 	}
 	for i := from; i < to; i++ {
 		switch clean[i] {
-		case '"':
-			i = stringEnd(clean, i) - 1
+		case '"', '\'':
+			i = quoteEnd(clean, i) - 1
 		case '(', '[', '{':
 			depth++
 		case ')', ']', '}':
