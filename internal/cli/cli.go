@@ -12,6 +12,7 @@ import (
 	"os"
 	"os/signal"
 	"runtime/debug"
+	"strings"
 
 	"github.com/spf13/cobra"
 
@@ -103,6 +104,14 @@ func run(ctx context.Context, args []string, in io.Reader, out, errOut io.Writer
 
 func (a *app) complain(err error) {
 	fmt.Fprintln(a.err, "notaria: "+tidy(err.Error()))
+	var paste *notary.PasteError
+	if errors.As(err, &paste) && paste.Paste != "" {
+		fmt.Fprintf(a.err, "\nOr write this into %s by hand, and register again:\n\n", tidy(paste.File))
+		for _, l := range strings.Split(paste.Paste, "\n") {
+			text := strings.TrimLeft(l, "\t")
+			fmt.Fprintln(a.err, l[:len(l)-len(text)]+tidy(text))
+		}
+	}
 }
 
 func (a *app) root() *cobra.Command {

@@ -194,6 +194,18 @@ func (e *ConflictError) Error() string {
 	return fmt.Sprintf("%s: expected what Notaria wrote, or no file; found %s; %s", e.Path, e.Found, e.Cure)
 }
 
+// A PasteError is a manifest that was left alone, with what a person can write into
+// it instead.
+type PasteError struct {
+	Err   error
+	File  string // project-relative
+	Paste string // lines of text, "" if there is nothing to write
+}
+
+func (e *PasteError) Error() string { return e.Err.Error() }
+
+func (e *PasteError) Unwrap() error { return e.Err }
+
 // Options say how changes are made from a plan.
 type Options struct {
 	Only      string // one target's name, or "" for all
@@ -358,7 +370,7 @@ func (w *writer) entries(want map[string][]edit.Entry) error {
 		}
 		out, mine, err := edit.Reconcile(file, m.syntax, doc, want[file], w.p.Ledger.Owned(file))
 		if err != nil {
-			return err
+			return &PasteError{err, file, edit.Paste(m.syntax, want[file])}
 		}
 		if w.opt.TakeOver {
 			mine = append(mine, edit.TakeOver(file, m.syntax, out, want[file], mine)...)
