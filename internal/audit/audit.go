@@ -346,7 +346,9 @@ func (a *auditor) appJSON(s notary.SitePlan, file string, doc []byte, list []edi
 		return err
 	}
 	for _, e := range list {
-		if !slices.Contains(values, e.Value) {
+		if e.Place == edit.PlaceAndroidFonts {
+			a.lines(s, file, doc, []edit.Entry{e})
+		} else if !slices.Contains(values, e.Value) {
 			a.add(Finding{Rule: FileNoEntry, Target: s.Target.Name, File: file,
 				Message: fmt.Sprintf("the fonts of the plugin expo-font do not name %s", e.Value),
 				Cause:   "the plugin puts only these files into the apps; a plain list in place of {\"fonts\": […]} does nothing, and says nothing", Cure: "run: notaria register"})

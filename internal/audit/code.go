@@ -90,7 +90,7 @@ func (a *auditor) judges(s notary.SitePlan) (root string, list []judge) {
 	case "react-native":
 		return root, []judge{{reactUses, a.reactName}}
 	case "expo":
-		return root, []judge{{reactUses, a.appleName}}
+		return root, []judge{{reactUses, a.reactName}}
 	case "maui":
 		return root, []judge{{mauiUses, a.mauiName}}
 	case "xamarin":
@@ -271,7 +271,8 @@ func (a *auditor) xamarinName(s notary.SitePlan, typed string) (Finding, bool) {
 
 // reactName judges a face's name, or a family's where Android is given families.
 func (a *auditor) reactName(s notary.SitePlan, typed string) (Finding, bool) {
-	if slices.ContainsFunc(s.Files, func(f target.File) bool { return strings.Contains(f.Path, "/res/font/") }) {
+	if slices.ContainsFunc(s.Files, func(f target.File) bool { return strings.Contains(f.Path, "/res/font/") }) ||
+		slices.ContainsFunc(s.Entries, func(e edit.Entry) bool { return e.Place == edit.PlaceAndroidFonts }) {
 		for _, e := range a.p.Registry.Faces {
 			if f, err := a.p.Face(e.Name); err == nil && f.Family == typed {
 				return Finding{}, false

@@ -1,21 +1,42 @@
 package edit
 
 import (
+	"bytes"
+	"encoding/json"
 	"slices"
+	"strings"
 )
 
 // An app.json of Expo holds its plugins as a list; fonts are properties of one:
 //
 //	{"expo": {"plugins": [["expo-font", {"fonts": ["./assets/fonts/X.ttf"]}]]}}
 //
-// Entries have the Place "fonts" and the file's path as Value. Containers are
-// recorded by what had to be made, with the text that stood there before.
+// Entries have the Place "fonts" and the file's path as Value. So have those of the
+// Place "ios.fonts"; those of "android.fonts" have a family as Value, an object in
+// compact JSON. Containers are recorded by what had to be made, with the text that
+// stood there before.
 const (
 	fontPlugin    = "expo-font"
 	placePlugins  = "plugins"  // the key, or the list that was empty
 	placePlugin   = "plugin"   // the plugin's element, or its bare name
-	placeFontList = "fontlist" // the list of fonts
+	placeFontList = "fontlist" // the list of fonts; of others with a blank and their place
 )
+
+// Lists of fonts among the plugin's properties, as Place and as keys.
+const (
+	PlaceAndroidFonts = "android.fonts"
+	PlaceIOSFonts     = "ios.fonts"
+)
+
+var fontPlaces = []string{"fonts", PlaceAndroidFonts, PlaceIOSFonts}
+
+// listPlace is the container's place of a list.
+func listPlace(place string) string {
+	if place == "fonts" {
+		return placeFontList
+	}
+	return placeFontList + " " + place
+}
 
 // appJSON is a parsed app.json with the parts that fonts need.
 type appJSON struct {
@@ -27,6 +48,7 @@ type appJSON struct {
 	at      int       // of the plugin in the list, -1 if it is not there
 	props   *jsonNode // its properties
 	fonts   *jsonNode
+	lists   map[string]*jsonNode // by place
 }
 
 func parseAppJSON(file string, doc []byte) (*appJSON, error) {
@@ -64,20 +86,43 @@ func parseAppJSON(file string, doc []byte) (*appJSON, error) {
 		}
 		a.at = i
 	}
-	if a.fonts = a.props.get("fonts"); a.fonts != nil && a.fonts.kind != '[' {
-		return nil, fail(a.fonts, `a list under "fonts"`, "another value")
+	a.lists = map[string]*jsonNode{}
+	for _, place := range fontPlaces {
+		list := a.props.get(strings.Split(place, ".")...)
+		if list != nil && list.kind != '[' {
+			return nil, fail(list, `a list under "fonts"`, "another value")
+		}
+		if list != nil {
+			a.lists[place] = list
+		}
 	}
+	a.fonts = a.lists["fonts"]
 	return a, nil
 }
 
 // AppJSONFonts lists the font files that an app.json names, with their lines.
 func AppJSONFonts(file string, doc []byte) (values []string, lines []int, err error) {
 	a, err := parseAppJSON(file, doc)
-	if err != nil || a.fonts == nil {
+	if err != nil {
 		return nil, nil, err
 	}
-	for _, v := range a.fonts.values {
-		values, lines = append(values, v.str()), append(lines, lineOf(doc, v.from))
+	add := func(v *jsonNode) {
+		if s := v.str(); s != "" {
+			values, lines = append(values, s), append(lines, lineOf(doc, v.from))
+		}
+	}
+	for _, place := range fontPlaces {
+		if a.lists[place] == nil {
+			continue
+		}
+		for _, v := range a.lists[place].values {
+			add(v)
+			if defs := v.get("fontDefinitions"); defs != nil {
+				for _, d := range defs.values {
+					add(d.get("path"))
+				}
+			}
+		}
 	}
 	return values, lines, nil
 }
@@ -100,14 +145,14 @@ func reconcileAppJSON(file string, doc []byte, want, owned []Entry) ([]byte, []E
 		case wanted[e.Key()]:
 			mine[e.Key()] = true
 		default:
-			if a, err = a.drop(e.Value); err != nil {
+			if a, err = a.drop(e); err != nil {
 				return nil, nil, err
 			}
 		}
 	}
 	var now []Entry
 	for _, e := range want {
-		if a.has(e.Value) {
+		if a.has(e) {
 			if mine[e.Key()] {
 				now = append(now, e)
 			}
@@ -118,10 +163,10 @@ func reconcileAppJSON(file string, doc []byte, want, owned []Entry) ([]byte, []E
 		}
 		now = append(now, e)
 	}
+	if a, err = a.prune(containers); err != nil {
+		return nil, nil, err
+	}
 	if len(now) == 0 {
-		if a, err = a.prune(containers); err != nil {
-			return nil, nil, err
-		}
 		return a.doc, nil, nil
 	}
 	for _, place := range sortedKeys(containers) {
@@ -130,31 +175,84 @@ func reconcileAppJSON(file string, doc []byte, want, owned []Entry) ([]byte, []E
 	return a.doc, now, nil
 }
 
-func (a *appJSON) has(path string) bool {
-	return a.fonts != nil && slices.ContainsFunc(a.fonts.values, func(v *jsonNode) bool { return v.str() == path })
+// position finds an entry's element in its list, -1 if it is not there.
+func (a *appJSON) position(e Entry) int {
+	if list := a.lists[e.Place]; list != nil {
+		return slices.IndexFunc(list.values, func(v *jsonNode) bool {
+			if e.Place == PlaceAndroidFonts {
+				return compactJSON(a.doc[v.from:v.to]) == e.Value
+			}
+			return v.str() == e.Value
+		})
+	}
+	return -1
+}
+
+func (a *appJSON) has(e Entry) bool { return a.position(e) >= 0 }
+
+// compactJSON is a value without white space and remarks; "" if it is not JSON.
+func compactJSON(text []byte) string {
+	var b bytes.Buffer
+	if json.Compact(&b, BlankComments(text)) != nil {
+		return ""
+	}
+	return b.String()
+}
+
+// element gives an entry's lines.
+func (a *appJSON) element(e Entry, step string) []string {
+	if e.Place != PlaceAndroidFonts {
+		return []string{quoteJSON(e.Value)}
+	}
+	var b bytes.Buffer
+	if json.Indent(&b, []byte(e.Value), "", step) != nil {
+		return []string{e.Value}
+	}
+	return strings.Split(b.String(), "\n")
+}
+
+// nested puts lines into lists and objects of these keys.
+func nested(keys []string, lines []string, step string) []string {
+	open, shut := "[", "]"
+	if len(keys) > 1 {
+		lines, open, shut = nested(keys[1:], lines, step), "{", "}"
+	}
+	return append(append([]string{quoteJSON(keys[0]) + ": " + open}, indentAll(lines, step)...), shut)
 }
 
 // add names a font, making first what it lies in.
 func (a *appJSON) add(e Entry, containers map[string]Entry) (*appJSON, error) {
 	step := jsonIndent(a.doc, a.root)
-	made := func(place, was string) {
-		containers[place] = Entry{File: a.file, Syntax: SyntaxAppJSON, Place: place, Made: []string{was}}
+	made := func(place string, was ...string) {
+		containers[place] = Entry{File: a.file, Syntax: SyntaxAppJSON, Place: place, Made: was}
 	}
-	list := []string{`"fonts": [`, step + quoteJSON(e.Value), "]"}
+	keys := strings.Split(e.Place, ".")
+	list := nested(keys, a.element(e, step), step)
 	plugin := append([]string{"[", step + quoteJSON(fontPlugin) + ",", step + "{"}, indentAll(list, step+step)...)
 	plugin = append(plugin, step+"}", "]")
-	switch {
-	case a.fonts != nil:
-		if len(a.fonts.values) == 0 {
-			made(placeFontList, string(a.doc[a.fonts.from:a.fonts.to]))
+	switch have := a.lists[e.Place]; {
+	case have != nil:
+		if len(have.values) == 0 {
+			made(listPlace(e.Place), string(a.doc[have.from:have.to]))
 		}
-		return a.splice(a.fonts.insertion(a.doc, step, []string{quoteJSON(e.Value)}))
+		return a.splice(have.insertion(a.doc, step, a.element(e, step)))
+	case a.props.get(keys[0]) != nil: // the object is there, the list is not
+		parent := a.props.get(keys[0])
+		if parent.kind != '{' {
+			return nil, &Error{a.file, lineOf(a.doc, parent.from), "an object under " + keys[0], "another value", "correct it, then register again"}
+		}
+		was := ""
+		if len(parent.values) == 0 {
+			was = string(a.doc[parent.from:parent.to])
+		}
+		made(listPlace(e.Place), was)
+		return a.splice(parent.insertion(a.doc, step, nested(keys[1:], a.element(e, step), step)))
 	case a.props != nil:
 		was := ""
 		if len(a.props.values) == 0 {
 			was = string(a.doc[a.props.from:a.props.to])
 		}
-		made(placeFontList, was)
+		made(listPlace(e.Place), was, keys[0])
 		return a.splice(a.props.insertion(a.doc, step, list))
 	case a.at >= 0:
 		v := a.plugins.values[a.at]
@@ -194,15 +292,10 @@ func joinIndented(lines []string, nl, indent string) string {
 	return out
 }
 
-// drop takes a font out of the list.
-func (a *appJSON) drop(path string) (*appJSON, error) {
-	if a.fonts == nil {
-		return a, nil
-	}
-	for i, v := range a.fonts.values {
-		if v.str() == path {
-			return a.splice(a.fonts.removal(i, ""))
-		}
+// drop takes a font out of its list.
+func (a *appJSON) drop(e Entry) (*appJSON, error) {
+	if i := a.position(e); i >= 0 {
+		return a.splice(a.lists[e.Place].removal(i, ""))
 	}
 	return a, nil
 }
@@ -210,39 +303,73 @@ func (a *appJSON) drop(path string) (*appJSON, error) {
 // prune takes out the containers of ours that nothing is left in, from the
 // inside outwards.
 func (a *appJSON) prune(containers map[string]Entry) (*appJSON, error) {
-	was := func(place string) (string, bool) {
-		e, ok := containers[place]
-		if !ok || len(e.Made) == 0 {
-			return "", ok
+	var err error
+	for _, place := range fontPlaces {
+		c, ours := containers[listPlace(place)]
+		if list := a.lists[place]; list == nil || len(list.values) > 0 || !ours && !a.pluginIsOurs(containers) {
+			continue
 		}
-		return e.Made[0], ok
-	}
-	if a.fonts == nil || len(a.fonts.values) > 0 {
-		return a, nil
-	}
-	if text, ok := was(placeFontList); ok {
-		if text != "" && a.props.index["fonts"] == 0 && len(a.props.values) == 1 && text[0] == '{' {
-			return a.splice(splice{a.props.from, a.props.to, text})
+		delete(containers, listPlace(place))
+		if a, err = a.cutList(place, c.Made, ours); err != nil {
+			return nil, err
 		}
-		if text != "" && text[0] == '[' {
-			return a.splice(splice{a.fonts.from, a.fonts.to, text})
-		}
-		return a.splice(a.props.removal(a.props.index["fonts"], ""))
 	}
-	text, ok := was(placePlugin)
-	if !ok || len(a.props.values) > 1 {
+	return a.prunePlugin(containers)
+}
+
+func (a *appJSON) pluginIsOurs(containers map[string]Entry) bool {
+	_, ours := containers[placePlugin]
+	return ours
+}
+
+// cutList takes an empty list out, and the object around it if that came with it;
+// made is what was recorded when the list was.
+func (a *appJSON) cutList(place string, made []string, ours bool) (*appJSON, error) {
+	keys := strings.Split(place, ".")
+	list, parent := a.lists[place], a.props
+	was := ""
+	if len(made) > 0 {
+		was = made[0]
+	}
+	if was != "" && was[0] == '[' {
+		return a.splice(splice{list.from, list.to, was})
+	}
+	if len(keys) > 1 {
+		parent = a.props.get(keys[0])
+		if whole := len(made) > 1 || !ours; !whole || len(parent.values) > 1 {
+			if was != "" && len(parent.values) == 1 && !whole {
+				return a.splice(splice{parent.from, parent.to, was})
+			}
+			return a.splice(parent.removal(parent.index[keys[1]], ""))
+		}
+		parent = a.props
+	}
+	if was != "" && len(parent.values) == 1 {
+		return a.splice(splice{parent.from, parent.to, was})
+	}
+	return a.splice(parent.removal(parent.index[keys[0]], ""))
+}
+
+// prunePlugin takes the plugin out if it is ours and says nothing any more.
+func (a *appJSON) prunePlugin(containers map[string]Entry) (*appJSON, error) {
+	c, ours := containers[placePlugin]
+	if !ours || a.props == nil || len(a.props.values) > 0 {
 		return a, nil
 	}
 	v := a.plugins.values[a.at]
-	if text != "" {
-		return a.splice(splice{v.from, v.to, text})
+	if len(c.Made) > 0 && c.Made[0] != "" {
+		return a.splice(splice{v.from, v.to, c.Made[0]})
 	}
-	list, ours := was(placePlugins)
+	all, made := containers[placePlugins]
+	was := ""
+	if len(all.Made) > 0 {
+		was = all.Made[0]
+	}
 	switch {
-	case ours && len(a.plugins.values) == 1 && list != "" && list[0] == '[':
-		return a.splice(splice{a.plugins.from, a.plugins.to, list})
-	case ours && len(a.plugins.values) == 1:
-		return a.splice(a.expo.removal(a.expo.index["plugins"], list))
+	case made && len(a.plugins.values) == 1 && was != "" && was[0] == '[':
+		return a.splice(splice{a.plugins.from, a.plugins.to, was})
+	case made && len(a.plugins.values) == 1:
+		return a.splice(a.expo.removal(a.expo.index["plugins"], was))
 	}
 	return a.splice(a.plugins.removal(a.at, ""))
 }

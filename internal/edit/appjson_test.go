@@ -38,7 +38,32 @@ func TestAppJSONShapes(t *testing.T) {
 		"fonts on lines theirs": "{\n  \"expo\": {\n    \"plugins\": [\n      [\n        \"expo-font\",\n        {\n          \"fonts\": [\n            \"./Theirs.ttf\"\n          ]\n        }\n      ]\n    ]\n  }\n}\n",
 	}
 	entries := fontEntries("./assets/fonts/SkerrySans-Regular.ttf", "./assets/fonts/SkerrySans-Bold.ttf", `./odd "1" <&>.ttf`)
+	families := []Entry{
+		{File: appFile, Syntax: SyntaxAppJSON, Place: PlaceAndroidFonts, Value: `{"fontFamily":"Skerry Sans","fontDefinitions":[{"path":"./a.ttf","weight":400},{"path":"./b.ttf","weight":700,"style":"italic"}]}`},
+		{File: appFile, Syntax: SyntaxAppJSON, Place: PlaceAndroidFonts, Value: `{"fontFamily":"Odd \"1\" // <&>","fontDefinitions":[{"path":"./c.ttf","weight":400}]}`},
+		{File: appFile, Syntax: SyntaxAppJSON, Place: PlaceIOSFonts, Value: "./a.ttf"},
+		{File: appFile, Syntax: SyntaxAppJSON, Place: PlaceIOSFonts, Value: "./b.ttf"},
+	}
 	for name, doc := range shapes {
+		t.Run(name+", families", func(t *testing.T) {
+			thereAndBack(t, SyntaxAppJSON, []byte(doc), families, func(out []byte) {
+				a, err := parseAppJSON(appFile, out)
+				require.NoError(t, err)
+				for _, e := range families {
+					require.True(t, a.has(e), "%s", out)
+				}
+				// From one form to the other, as the option says.
+				_, owned, err := Reconcile(appFile, SyntaxAppJSON, []byte(doc), families, nil)
+				require.NoError(t, err)
+				plain, owned, err := Reconcile(appFile, SyntaxAppJSON, out, entries, owned)
+				require.NoError(t, err)
+				require.NotContains(t, string(plain), "fontFamily")
+				require.NotContains(t, string(plain), "\"ios\"")
+				back, _, err := Reconcile(appFile, SyntaxAppJSON, plain, nil, owned)
+				require.NoError(t, err)
+				require.Equal(t, strings.Join(strings.Fields(doc), ""), strings.Join(strings.Fields(string(back)), ""))
+			})
+		})
 		t.Run(name, func(t *testing.T) {
 			thereAndBack(t, SyntaxAppJSON, []byte(doc), entries, func(out []byte) {
 				var read struct {

@@ -41,6 +41,14 @@ func pasteAt(syntax, place string, list []Entry) []string {
 		}
 		return out
 	case SyntaxAppJSON:
+		if keys := strings.Split(place, "."); len(keys) > 1 {
+			return []string{"among the properties of " + fontPlugin + ": " + strings.Join(trimAll(nested(keys, each(list, func(e Entry) string {
+				if place == PlaceAndroidFonts {
+					return e.Value
+				}
+				return quoteJSON(e.Value)
+			}), "")), " ")}
+		}
 		return []string{`"plugins": [[` + quoteJSON(fontPlugin) + `, {"fonts": [` + strings.Join(each(list, func(e Entry) string { return quoteJSON(e.Value) }), ", ") + `]}]]`}
 	case SyntaxAddFont:
 		return each(list, func(e Entry) string {

@@ -299,6 +299,8 @@ func TestRandomDocumentsThereAndBack(t *testing.T) {
 		aliases = append(aliases, Entry{File: "P.cs", Syntax: SyntaxAddFont, Place: "alias:" + f, Value: f + ".ttf"})
 		named = append(named, Entry{File: "app.json", Syntax: SyntaxAppJSON, Place: "fonts", Value: "./" + f + ".ttf"})
 	}
+	named = append(named, Entry{File: "app.json", Syntax: SyntaxAppJSON, Place: PlaceIOSFonts, Value: "./A.ttf"},
+		Entry{File: "app.json", Syntax: SyntaxAppJSON, Place: PlaceAndroidFonts, Value: `{"fontFamily":"A","fontDefinitions":[{"path":"./A.ttf","weight":400}]}`})
 	fonts := append(plistEntries("A.ttf", "B & C.ttf"), Entry{File: manifest, Syntax: SyntaxPlist, Place: PlaceString + "ATSApplicationFontsPath", Value: "."})
 	assets := append(assetsOf("Skerry Sans", "fonts/A.ttf", "fonts/Bold.ttf"), assetsOf("Theirs", "fonts/B.ttf")...)
 	for seed := range int64(300) {

@@ -53,6 +53,61 @@ func TestExpoPrebuild(t *testing.T) {
 	notaria(t, 0, dir, "check")
 }
 
+// TestExpoPrebuildOfFamilies lets Expo make Android families of what Notaria wrote,
+// and has the resource compilers take them.
+func TestExpoPrebuildOfFamilies(t *testing.T) {
+	need(t, "node", "python3", "aapt2")
+	modules, err := filepath.Abs("../../.consumers/expo/node_modules")
+	require.NoError(t, err)
+	need(t, filepath.Join(modules, "expo"))
+	dir := dressed(t)
+	kiosk := filepath.Join(dir, "kiosk")
+	before := readFile(t, filepath.Join(kiosk, "app.json"))
+	toml := filepath.Join(dir, "notaria.toml")
+	text := readFile(t, toml)
+	write(t, toml, text+"\n[target.expo]\nandroid-families = true\n")
+	notaria(t, 0, dir, "register")
+	notaria(t, 0, dir, "register", "--dry-run")
+	notaria(t, 0, dir, "check")
+	require.NoError(t, os.Symlink(modules, filepath.Join(kiosk, "node_modules")))
+	t.Setenv("CI", "1")
+	t.Setenv("EXPO_OFFLINE", "1")
+	t.Setenv("EXPO_NO_TELEMETRY", "1")
+	out, err := try(t, kiosk, "node", filepath.Join(modules, "expo/bin/cli"), "prebuild", "--no-install")
+	require.NoError(t, err, out)
+	res := filepath.Join(kiosk, "android/app/src/main/res")
+	families, err := filepath.Glob(filepath.Join(res, "font/*.xml"))
+	require.NoError(t, err)
+	require.Len(t, families, 1)
+	family := readFile(t, families[0])
+	require.Equal(t, 3, strings.Count(family, "<font "), family)
+	require.NotContains(t, family, "undefined")
+	for _, want := range []string{`fontWeight="400"`, `fontWeight="700"`, `fontStyle="italic"`} {
+		require.Contains(t, family, want)
+	}
+	compiled := filepath.Join(t.TempDir(), "res.zip")
+	ask(t, kiosk, "aapt2", "compile", "--dir", res, "-o", compiled)
+	require.Contains(t, ask(t, kiosk, "python3", "-c", "import zipfile,sys;print(zipfile.ZipFile(sys.argv[1]).namelist())", compiled), "font_"+filepath.Base(families[0])+".flat")
+	mains, err := filepath.Glob(filepath.Join(kiosk, "android/app/src/main/java/com/skerryferries/desk/MainApplication.kt"))
+	require.NoError(t, err)
+	require.Len(t, mains, 1)
+	require.Contains(t, readFile(t, mains[0]), `"Skerry Sans"`)
+	plists, err := filepath.Glob(filepath.Join(kiosk, "ios/*/Info.plist"))
+	require.NoError(t, err)
+	require.Len(t, plists, 1, out)
+	require.Contains(t, readPlist(t, plists[0]), "SkerrySans-Italic.ttf")
+
+	for _, generated := range []string{"node_modules", "android", "ios"} {
+		require.NoError(t, os.RemoveAll(filepath.Join(kiosk, generated)))
+	}
+	write(t, filepath.Join(kiosk, "Use.tsx"), "import * as React from 'react';\nimport {AppText, roles} from './AppType';\nexport const family: 'Skerry Sans' = roles.heading.fontFamily;\nexport const x = <AppText use=\"copy-new\" />;\n")
+	typed, err := checkTypes(t, kiosk)
+	require.NoError(t, err, typed)
+	write(t, toml, text)
+	notaria(t, 0, dir, "register")
+	require.Equal(t, before, readFile(t, filepath.Join(kiosk, "app.json")))
+}
+
 func TestExpoTypes(t *testing.T) {
 	dir := registered(t)
 	kiosk := filepath.Join(dir, "kiosk")

@@ -1,6 +1,8 @@
 package reactnative
 
 import (
+	"bytes"
+	"encoding/json"
 	"fmt"
 	"path"
 	"regexp"
@@ -30,7 +32,10 @@ func (Expo) About() target.About {
 		Name: "expo", Title: "Expo", Typed: "fontFamily: '…'",
 		Minimum: "Expo SDK 50 for fonts in the build, any before at run time; the expo-font package",
 		Cannot:  []string{"outlines", "another font where a face is missing", "to write into app.config.js or app.config.ts (it prints the lines to add)"},
-		Options: []target.Option{{Key: "load", Kind: "word", Help: "build: the plugin puts the fonts into the apps; run-time: a component loads them at the start, also in Expo Go"}},
+		Options: []target.Option{
+			{Key: "load", Kind: "word", Help: "build: the plugin puts the fonts into the apps; run-time: a component loads them at the start, also in Expo Go"},
+			{Key: familiesKey, Kind: "choice", Help: "true: on Android, families with weights, in the newer form of the plugin, instead of a name for each face"},
+		},
 	}
 }
 
@@ -42,6 +47,7 @@ type expoSite struct {
 	manifest string // app.json, "" where the app is configured by a program
 	config   string // that program
 	atRun    bool
+	families bool // Android gets families with weights
 }
 
 var sdkMajor = regexp.MustCompile(`^[~^>=v ]*(\d+)\b`)
@@ -61,7 +67,7 @@ func (Expo) Sites(tree target.Tree, opt target.Options) ([]target.Site, error) {
 		if !target.UsesExpo(tree, dir) {
 			continue
 		}
-		s := &expoSite{site: codeSite(tree, dir), atRun: load == loadRun}
+		s := &expoSite{site: codeSite(tree, dir), atRun: load == loadRun, families: opt.Yes(familiesKey)}
 		if m := sdkMajor.FindStringSubmatch(target.Version(tree, dir, "expo")); m != nil && load == "" {
 			major, _ := strconv.Atoi(m[1])
 			s.atRun = major < pluginSDK
@@ -120,6 +126,9 @@ func (s *expoSite) Entries(job target.Job) ([]edit.Entry, error) {
 	for _, f := range job.Faces {
 		values = append(values, s.path(job, f))
 	}
+	if s.families && s.manifest != "" {
+		return s.familyEntries(job, values)
+	}
 	var out []edit.Entry
 	for _, v := range values {
 		if s.config != "" {
@@ -131,9 +140,59 @@ func (s *expoSite) Entries(job target.Job) ([]edit.Entry, error) {
 	return out, nil
 }
 
+// pluginFamily is a family as the plugin takes it for Android.
+type pluginFamily struct {
+	Family      string             `json:"fontFamily"`
+	Definitions []pluginDefinition `json:"fontDefinitions"`
+}
+
+type pluginDefinition struct {
+	Path   string `json:"path"`
+	Weight int    `json:"weight"`
+	Style  string `json:"style,omitempty"`
+}
+
+// familyEntries wants each family with its faces for Android, and each file for iOS.
+func (s *expoSite) familyEntries(job target.Job, values []string) ([]edit.Entry, error) {
+	entry := func(place, value string) edit.Entry {
+		return edit.Entry{File: s.manifest, Syntax: edit.SyntaxAppJSON, Place: place, Value: value}
+	}
+	var order []string
+	families := map[string]*pluginFamily{}
+	for i, f := range job.Faces {
+		fam := families[f.Family]
+		if fam == nil {
+			fam = &pluginFamily{Family: f.Family}
+			families[f.Family], order = fam, append(order, f.Family)
+		}
+		d := pluginDefinition{Path: values[i], Weight: weight(f.Weight)}
+		if f.Slant != face.Upright {
+			d.Style = "italic"
+		}
+		fam.Definitions = append(fam.Definitions, d)
+	}
+	var out []edit.Entry
+	for _, name := range order {
+		var b bytes.Buffer
+		enc := json.NewEncoder(&b)
+		enc.SetEscapeHTML(false)
+		if err := enc.Encode(families[name]); err != nil {
+			return nil, err
+		}
+		out = append(out, entry(edit.PlaceAndroidFonts, strings.TrimSpace(b.String())))
+	}
+	for _, v := range values {
+		out = append(out, entry(edit.PlaceIOSFonts, v))
+	}
+	return out, nil
+}
+
 // Code wants AppType.tsx, and the gate where fonts are loaded at run time: then
 // both platforms know a face by the name that it is loaded under.
 func (s *expoSite) Code(job target.Job) ([]target.File, error) {
+	if s.families && !s.atRun && s.manifest != "" {
+		return s.typeFile(job, true, nil)
+	}
 	if !s.atRun {
 		return s.typeFile(job, false, func(f target.Face) string { return s.at(job, f, fontsFolder) })
 	}
