@@ -10,21 +10,28 @@ import (
 	"github.com/stretchr/testify/require"
 )
 
+// prebuild has Expo generate the native projects of an app, and gives what it says.
+func prebuild(t *testing.T, app string) string {
+	t.Helper()
+	modules, err := filepath.Abs("../../.consumers/expo/node_modules")
+	require.NoError(t, err)
+	need(t, "node", filepath.Join(modules, "expo"))
+	require.NoError(t, os.Symlink(modules, filepath.Join(app, "node_modules")))
+	t.Setenv("CI", "1")
+	t.Setenv("EXPO_OFFLINE", "1")
+	t.Setenv("EXPO_NO_TELEMETRY", "1")
+	out, err := try(t, app, "node", filepath.Join(modules, "expo/bin/cli"), "prebuild", "--no-install")
+	require.NoError(t, err, out)
+	return out
+}
+
 // TestExpoPrebuild lets Expo itself generate the native projects from the app.json
 // that Notaria wrote, and looks for the fonts where each platform looks.
 func TestExpoPrebuild(t *testing.T) {
 	need(t, "node", "python3")
-	modules, err := filepath.Abs("../../.consumers/expo/node_modules")
-	require.NoError(t, err)
-	need(t, filepath.Join(modules, "expo"))
 	dir := registered(t)
 	kiosk := filepath.Join(dir, "kiosk")
-	require.NoError(t, os.Symlink(modules, filepath.Join(kiosk, "node_modules")))
-	t.Setenv("CI", "1")
-	t.Setenv("EXPO_OFFLINE", "1")
-	t.Setenv("EXPO_NO_TELEMETRY", "1")
-	out, err := try(t, kiosk, "node", filepath.Join(modules, "expo/bin/cli"), "prebuild", "--no-install")
-	require.NoError(t, err, out)
+	out := prebuild(t, kiosk)
 
 	for _, f := range []string{"SkerrySans-Regular.ttf", "SkerrySans-Bold.ttf"} {
 		require.FileExists(t, filepath.Join(kiosk, "android/app/src/main/assets/fonts", f))
@@ -57,9 +64,6 @@ func TestExpoPrebuild(t *testing.T) {
 // and has the resource compilers take them.
 func TestExpoPrebuildOfFamilies(t *testing.T) {
 	need(t, "node", "python3", "aapt2")
-	modules, err := filepath.Abs("../../.consumers/expo/node_modules")
-	require.NoError(t, err)
-	need(t, filepath.Join(modules, "expo"))
 	dir := dressed(t)
 	kiosk := filepath.Join(dir, "kiosk")
 	before := readFile(t, filepath.Join(kiosk, "app.json"))
@@ -69,12 +73,7 @@ func TestExpoPrebuildOfFamilies(t *testing.T) {
 	notaria(t, 0, dir, "register")
 	notaria(t, 0, dir, "register", "--dry-run")
 	notaria(t, 0, dir, "check")
-	require.NoError(t, os.Symlink(modules, filepath.Join(kiosk, "node_modules")))
-	t.Setenv("CI", "1")
-	t.Setenv("EXPO_OFFLINE", "1")
-	t.Setenv("EXPO_NO_TELEMETRY", "1")
-	out, err := try(t, kiosk, "node", filepath.Join(modules, "expo/bin/cli"), "prebuild", "--no-install")
-	require.NoError(t, err, out)
+	out := prebuild(t, kiosk)
 	res := filepath.Join(kiosk, "android/app/src/main/res")
 	families, err := filepath.Glob(filepath.Join(res, "font/*.xml"))
 	require.NoError(t, err)
