@@ -61,6 +61,9 @@ func (Expo) Sites(tree target.Tree, opt target.Options) ([]target.Site, error) {
 	if load != "" && load != loadBuild && load != loadRun {
 		return nil, &target.SiteError{Site: "Expo", Expected: "build or run-time as load", Found: fmt.Sprintf("%q", load), Cure: "correct it under [target.expo] in notaria.toml"}
 	}
+	if load == loadRun && opt.Yes(familiesKey) {
+		return nil, &target.SiteError{Site: "Expo", Expected: "fonts in the build for " + familiesKey, Found: `load = "run-time"`, Cure: "take one of the two out under [target.expo] in notaria.toml: a font loaded at run time has one name and no weights"}
+	}
 	var out []target.Site
 	for _, file := range tree.Named("package.json") {
 		dir := target.Folder(file)
@@ -126,13 +129,22 @@ func (s *expoSite) Entries(job target.Job) ([]edit.Entry, error) {
 	for _, f := range job.Faces {
 		values = append(values, s.path(job, f))
 	}
-	if s.families && s.manifest != "" {
-		return s.familyEntries(job, values)
+	families, err := pluginFamilies(job, values)
+	if err != nil {
+		return nil, err
+	}
+	if s.families && s.config == "" {
+		return s.familyEntries(families, values), nil
+	}
+	list := `["` + strings.Join(values, `", "`) + `"]` // of file names that are safe
+	add := `["expo-font", {"fonts": ` + list + `}]`
+	if s.families {
+		add = `["expo-font", {"android": {"fonts": [` + strings.Join(families, ", ") + `]}, "ios": {"fonts": ` + list + `}}]`
 	}
 	var out []edit.Entry
 	for _, v := range values {
 		if s.config != "" {
-			out = append(out, edit.Entry{File: s.config, Syntax: edit.SyntaxByHand, Place: `["expo-font", {"fonts": ["` + strings.Join(values, `", "`) + `"]}]`, Value: v})
+			out = append(out, edit.Entry{File: s.config, Syntax: edit.SyntaxByHand, Place: add, Value: v})
 		} else {
 			out = append(out, edit.Entry{File: s.manifest, Syntax: edit.SyntaxAppJSON, Place: "fonts", Value: v})
 		}
@@ -152,11 +164,9 @@ type pluginDefinition struct {
 	Style  string `json:"style,omitempty"`
 }
 
-// familyEntries wants each family with its faces for Android, and each file for iOS.
-func (s *expoSite) familyEntries(job target.Job, values []string) ([]edit.Entry, error) {
-	entry := func(place, value string) edit.Entry {
-		return edit.Entry{File: s.manifest, Syntax: edit.SyntaxAppJSON, Place: place, Value: value}
-	}
+// pluginFamilies writes each family with its faces as the plugin takes it for
+// Android, in compact JSON; values are the paths of the job's faces.
+func pluginFamilies(job target.Job, values []string) ([]string, error) {
 	var order []string
 	families := map[string]*pluginFamily{}
 	for i, f := range job.Faces {
@@ -171,7 +181,7 @@ func (s *expoSite) familyEntries(job target.Job, values []string) ([]edit.Entry,
 		}
 		fam.Definitions = append(fam.Definitions, d)
 	}
-	var out []edit.Entry
+	var out []string
 	for _, name := range order {
 		var b bytes.Buffer
 		enc := json.NewEncoder(&b)
@@ -179,18 +189,29 @@ func (s *expoSite) familyEntries(job target.Job, values []string) ([]edit.Entry,
 		if err := enc.Encode(families[name]); err != nil {
 			return nil, err
 		}
-		out = append(out, entry(edit.PlaceAndroidFonts, strings.TrimSpace(b.String())))
-	}
-	for _, v := range values {
-		out = append(out, entry(edit.PlaceIOSFonts, v))
+		out = append(out, strings.TrimSpace(b.String()))
 	}
 	return out, nil
+}
+
+// familyEntries wants each family for Android, and each file for iOS.
+func (s *expoSite) familyEntries(families, values []string) []edit.Entry {
+	var out []edit.Entry
+	for _, of := range []struct {
+		place string
+		list  []string
+	}{{edit.PlaceAndroidFonts, families}, {edit.PlaceIOSFonts, values}} {
+		for _, v := range of.list {
+			out = append(out, edit.Entry{File: s.manifest, Syntax: edit.SyntaxAppJSON, Place: of.place, Value: v})
+		}
+	}
+	return out
 }
 
 // Code wants AppType.tsx, and the gate where fonts are loaded at run time: then
 // both platforms know a face by the name that it is loaded under.
 func (s *expoSite) Code(job target.Job) ([]target.File, error) {
-	if s.families && !s.atRun && s.manifest != "" {
+	if s.families && !s.atRun {
 		return s.typeFile(job, true, nil)
 	}
 	if !s.atRun {

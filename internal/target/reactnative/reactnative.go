@@ -157,7 +157,7 @@ func (s *bareSite) Entries(job target.Job) ([]edit.Entry, error) {
 	quote := func(family string) string { return target.Quoted(family, '"', "$", javaEscape) }
 	if path.Ext(s.main) == ".java" {
 		end = ";"
-		quote = func(family string) string { return target.Quoted(family, '"', "", javaEscape) }
+		quote = func(family string) string { return target.Quoted(family, '"', "", octalEscape) }
 	}
 	entry := func(place, line string) edit.Entry {
 		return edit.Entry{File: s.main, Syntax: edit.SyntaxSource, Place: place, Value: line + end}
@@ -174,6 +174,15 @@ func (s *bareSite) Entries(job target.Job) ([]edit.Entry, error) {
 		}
 	}
 	return out, nil
+}
+
+// octalEscape is javaEscape for Java, which reads \u before it knows of strings: a
+// line end so written would end the line.
+func octalEscape(r rune) string {
+	if r < 0x20 {
+		return fmt.Sprintf(`\%03o`, r)
+	}
+	return javaEscape(r)
 }
 
 // javaEscape writes what is not ASCII in UTF-16, as Java and Kotlin do.
