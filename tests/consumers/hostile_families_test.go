@@ -2,7 +2,6 @@ package consumers
 
 import (
 	"encoding/json"
-	"fmt"
 	"os"
 	"path/filepath"
 	"strings"
@@ -21,12 +20,7 @@ func TestHostileFamilies(t *testing.T) {
 	dir := filepath.Join(t.TempDir(), "skerry")
 	require.NoError(t, skerry.Place(dir))
 	before := snapshot(t, dir)
-	fonts := t.TempDir()
-	for i, name := range hostile {
-		file := filepath.Join(fonts, fmt.Sprintf("f%02d.ttf", i))
-		require.NoError(t, os.WriteFile(file, renamed(t, name), 0o644))
-		notaria(t, 0, dir, "enrol", file, "--as", fmt.Sprintf("role-%d", i))
-	}
+	enrolHostile(t, dir)
 	toml := filepath.Join(dir, "notaria.toml")
 	text := readFile(t, toml)
 	write(t, toml, text+"\n[target.react-native]\nandroid-families = true\n\n[target.expo]\nandroid-families = true\n\n[target.android]\nfonts = \"collection\"\n")

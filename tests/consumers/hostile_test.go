@@ -43,6 +43,19 @@ func renamed(t *testing.T, name string) []byte {
 	return out
 }
 
+// enrolHostile enrols a font of each name, each for a role of its own, and gives the
+// folder that they lie in.
+func enrolHostile(t *testing.T, dir string) string {
+	t.Helper()
+	fonts := t.TempDir()
+	for i, name := range hostile {
+		file := filepath.Join(fonts, fmt.Sprintf("f%02d.ttf", i))
+		require.NoError(t, os.WriteFile(file, renamed(t, name), 0o644))
+		notaria(t, 0, dir, "enrol", file, "--as", fmt.Sprintf("role-%d", i))
+	}
+	return fonts
+}
+
 // TestHostileNames enrols fonts with names that break careless writers and lets
 // every consumer judge what comes of them.
 func TestHostileNames(t *testing.T) {
@@ -51,12 +64,7 @@ func TestHostileNames(t *testing.T) {
 	dir := filepath.Join(t.TempDir(), "skerry")
 	require.NoError(t, skerry.Place(dir))
 	before := snapshot(t, dir)
-	fonts := t.TempDir()
-	for i, name := range hostile {
-		file := filepath.Join(fonts, fmt.Sprintf("f%02d.ttf", i))
-		require.NoError(t, os.WriteFile(file, renamed(t, name), 0o644))
-		notaria(t, 0, dir, "enrol", file, "--as", fmt.Sprintf("role-%d", i))
-	}
+	fonts := enrolHostile(t, dir)
 	// Nothing at all is no name to type: it is refused, and mended on request.
 	nameless := filepath.Join(fonts, "nameless.ttf")
 	require.NoError(t, os.WriteFile(nameless, renamed(t, ""), 0o644))
