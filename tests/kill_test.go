@@ -6,7 +6,6 @@ import (
 	"os"
 	"os/exec"
 	"path/filepath"
-	"strings"
 	"sync"
 	"syscall"
 	"testing"
@@ -18,16 +17,6 @@ import (
 )
 
 var keptMu sync.Mutex
-
-// withoutTime drops the time from a line of tree.
-func withoutTime(s string) string {
-	if s == "folder" || s == "" {
-		return s
-	}
-	mode, rest, _ := strings.Cut(s, " ")
-	_, content, _ := strings.Cut(rest, "UTC ")
-	return mode + content
-}
 
 // contents maps the files below a folder to what they hold.
 func contents(t *testing.T, root string) map[string]string {

@@ -62,9 +62,7 @@ func (s *Set) Apply(ctx context.Context) error {
 	if err := recoverLocked(s.Root); err != nil {
 		return err
 	}
-	if err := s.normalise(); err != nil {
-		return err
-	}
+	s.normalise()
 	if err := s.check(); err != nil {
 		return err
 	}
@@ -336,7 +334,7 @@ func recoverLocked(root string) error {
 		return err
 	}
 	if err := json.Unmarshal(b, &r.j); err != nil || r.j.Schema != journalSchema {
-		return &Error{journalName, "a journal of this version of Notaria", "something else", "finish with the version that began, or remove the file and look at the folder yourself"}
+		return wrong(journalName, "a journal of this version of Notaria", "something else", "finish with the version that began, or remove the file and look at the folder yourself")
 	}
 	if err := r.trusted(); err != nil {
 		return err
@@ -374,13 +372,13 @@ func (r *runner) trusted() error {
 		}
 		for _, name := range []string{st.New, st.Old} {
 			if name != "" && !strings.Contains(path.Base(name), ".notaria-") {
-				return &Error{journalName, "only Notaria's own companion files", fmt.Sprintf("%q", name), "remove the journal"}
+				return wrong(journalName, "only Notaria's own companion files", fmt.Sprintf("%q", name), "remove the journal")
 			}
 		}
 	}
 	for _, d := range append(r.j.Folders, r.j.Prune...) {
 		if !filepath.IsLocal(filepath.FromSlash(d)) {
-			return &Error{journalName, "folders inside the project", fmt.Sprintf("%q", d), "remove the journal"}
+			return wrong(journalName, "folders inside the project", fmt.Sprintf("%q", d), "remove the journal")
 		}
 	}
 	return nil

@@ -18,8 +18,11 @@ import (
 	"os"
 	"path"
 	"path/filepath"
+	"slices"
 	"sort"
 	"strings"
+
+	"notaria/internal/fault"
 )
 
 // A File is one file as it should become. Path is project-relative, with
@@ -30,9 +33,20 @@ type File struct {
 	After  []byte // nil to delete
 	Exists bool   // a file was there
 	Delete bool
-	// Account says that the file is Notaria's own account, which a diff sums up
-	// in a line like a binary file.
-	Account bool
+	// Summed, if it is set, is what a diff calls the file, which it sums up in a line like
+	// a binary one: Notaria's own account, and generated code.
+	Summed string
+}
+
+// Kind is what becomes of the file: "new", "changed" or "removed".
+func (f File) Kind() string {
+	switch {
+	case f.Delete:
+		return "removed"
+	case !f.Exists:
+		return "new"
+	}
+	return "changed"
 }
 
 // A Set is a list of changes below one root folder.
@@ -41,13 +55,52 @@ type Set struct {
 	Files []File
 	// Prune names folders that Notaria made and that go if they end up empty.
 	Prune []string
+
+	index   map[string]int // of Files, by path
+	indexed int            // how many of them
 }
 
-// An Error says which file cannot be changed, and why.
-type Error struct{ Path, Expected, Found, Cure string }
+// wrong says which file cannot be changed, and why.
+func wrong(path, expected, found, cure string) error {
+	return &fault.Error{File: path, Expected: expected, Found: found, Cure: cure}
+}
 
-func (e *Error) Error() string {
-	return fmt.Sprintf("%s: expected %s, found %s; %s", e.Path, e.Expected, e.Found, e.Cure)
+// Clone is a copy that can be added to without the other.
+func (s *Set) Clone() *Set {
+	return &Set{Root: s.Root, Files: slices.Clone(s.Files), Prune: slices.Clone(s.Prune)}
+}
+
+// pending finds the change of a file that is in the set already, -1 if there is none.
+func (s *Set) pending(name string) int {
+	if s.index == nil || s.indexed != len(s.Files) {
+		s.index, s.indexed = make(map[string]int, len(s.Files)), len(s.Files)
+		for i, f := range s.Files {
+			s.index[f.Path] = i
+		}
+	}
+	if i, ok := s.index[name]; ok {
+		return i
+	}
+	return -1
+}
+
+// put adds a change, or exchanges the one that the set has of the file; a change that
+// leaves everything as it is on the disk is none.
+func (s *Set) put(f File) {
+	i := s.pending(f.Path)
+	if i < 0 {
+		s.Files = append(s.Files, f)
+		s.index[f.Path] = len(s.Files) - 1
+		s.indexed = len(s.Files)
+		return
+	}
+	old := s.Files[i]
+	f.Before, f.Exists = old.Before, old.Exists
+	s.Files[i] = f
+	if f.Delete && !f.Exists || !f.Delete && f.Exists && bytes.Equal(f.Before, f.After) {
+		s.Files = slices.Delete(s.Files, i, i+1)
+		s.index = nil
+	}
 }
 
 // Write adds a file's new content, unless the file has it already.
@@ -60,7 +113,7 @@ func (s *Set) Write(name string, content []byte) error {
 	if exists && bytes.Equal(old, content) {
 		return nil
 	}
-	s.Files = append(s.Files, File{Path: name, Before: old, After: content, Exists: exists})
+	s.put(File{Path: name, Before: old, After: content, Exists: exists})
 	return nil
 }
 
@@ -73,15 +126,22 @@ func (s *Set) Remove(name string) error {
 	if err != nil {
 		return err
 	}
-	s.Files = append(s.Files, File{Path: name, Before: old, Exists: true, Delete: true})
+	s.put(File{Path: name, Before: old, Exists: true, Delete: true})
 	return nil
 }
 
 // maxRead bounds what is read for a diff; fonts and manifests stay far below.
 const maxRead = 256 << 20
 
-// Read reads a file of the project after making sure that it is inside.
+// Read reads a file of the project as the set leaves it, after making sure that it is
+// inside.
 func (s *Set) Read(name string) ([]byte, error) {
+	if i := s.pending(name); i >= 0 {
+		if s.Files[i].Delete {
+			return nil, &fs.PathError{Op: "open", Path: name, Err: fs.ErrNotExist}
+		}
+		return s.Files[i].After, nil
+	}
 	full, err := Inside(s.Root, name)
 	if err != nil {
 		return nil, err
@@ -91,7 +151,7 @@ func (s *Set) Read(name string) ([]byte, error) {
 		return nil, err
 	}
 	if !info.Mode().IsRegular() || info.Size() > maxRead {
-		return nil, &Error{name, "a regular file", kindOf(info), "move it out of the way"}
+		return nil, wrong(name, "a regular file", kindOf(info), "move it out of the way")
 	}
 	return os.ReadFile(full)
 }
@@ -113,7 +173,7 @@ func kindOf(info fs.FileInfo) string {
 // link at all: a rename would replace the link and not what it points to.
 func Inside(root, name string) (string, error) {
 	if !filepath.IsLocal(filepath.FromSlash(name)) {
-		return "", &Error{name, "a path inside the project", "one that leads out of it", "correct the path"}
+		return "", wrong(name, "a path inside the project", "one that leads out of it", "correct the path")
 	}
 	realRoot, err := filepath.EvalSymlinks(root)
 	if err != nil {
@@ -132,17 +192,17 @@ func Inside(root, name string) (string, error) {
 		}
 		if info.Mode()&fs.ModeSymlink == 0 {
 			if i < len(parts)-1 && !info.IsDir() {
-				return "", &Error{name, "a folder at " + strings.Join(parts[:i+1], "/"), "a file in the folder's place", "move that file out of the way"}
+				return "", wrong(name, "a folder at "+strings.Join(parts[:i+1], "/"), "a file in the folder's place", "move that file out of the way")
 			}
 			continue
 		}
 		to, err := filepath.EvalSymlinks(at)
 		if err != nil || to != realRoot && !strings.HasPrefix(to, realRoot+string(filepath.Separator)) {
-			return "", &Error{name, "a path inside the project", "a symbolic link that leads out of it: " + strings.Join(parts[:i+1], "/"),
-				"replace the link by the file or folder itself"}
+			return "", wrong(name, "a path inside the project", "a symbolic link that leads out of it: "+strings.Join(parts[:i+1], "/"),
+				"replace the link by the file or folder itself")
 		}
 		if i == len(parts)-1 {
-			return "", &Error{name, "a regular file", "a symbolic link", "replace the link by the file itself"}
+			return "", wrong(name, "a regular file", "a symbolic link", "replace the link by the file itself")
 		}
 		at = to
 	}
@@ -158,15 +218,10 @@ func Sum(b []byte) string {
 	return hex.EncodeToString(h[:])
 }
 
-// normalise sorts the files and refuses two changes of one.
-func (s *Set) normalise() error {
+// normalise sorts the files.
+func (s *Set) normalise() {
 	sort.SliceStable(s.Files, func(i, j int) bool { return s.Files[i].Path < s.Files[j].Path })
-	for i := 1; i < len(s.Files); i++ {
-		if s.Files[i].Path == s.Files[i-1].Path {
-			return &Error{s.Files[i].Path, "one change of each file", "two", "this is a mistake in Notaria: report it"}
-		}
-	}
-	return nil
+	s.index = nil
 }
 
 // check makes sure, before anything is written, that every change can be made:
@@ -181,7 +236,7 @@ func (s *Set) check() error {
 		info, err := os.Lstat(full)
 		switch {
 		case errors.Is(err, fs.ErrNotExist) && f.Exists:
-			return &Error{f.Path, "the file that the plan was made from", "none", "run the command again"}
+			return wrong(f.Path, "the file that the plan was made from", "none", "run the command again")
 		case errors.Is(err, fs.ErrNotExist):
 			if err := writableFolder(s.Root, filepath.Dir(full), f.Path); err != nil {
 				return err
@@ -190,10 +245,10 @@ func (s *Set) check() error {
 		case err != nil:
 			return err
 		case !f.Exists:
-			return &Error{f.Path, "no file", kindOf(info), "run the command again"}
+			return wrong(f.Path, "no file", kindOf(info), "run the command again")
 		case info.Mode().Perm()&0o200 == 0:
-			return &Error{f.Path, "a file that may be written", fmt.Sprintf("a read-only one (mode %04o)", info.Mode().Perm()),
-				"make it writable (chmod u+w), then run the command again"}
+			return wrong(f.Path, "a file that may be written", fmt.Sprintf("a read-only one (mode %04o)", info.Mode().Perm()),
+				"make it writable (chmod u+w), then run the command again")
 		}
 		if err := writableFolder(s.Root, filepath.Dir(full), f.Path); err != nil {
 			return err
@@ -203,7 +258,7 @@ func (s *Set) check() error {
 			return err
 		}
 		if !bytes.Equal(now, f.Before) {
-			return &Error{f.Path, "the content that the plan was made from", "another: it was changed in between", "run the command again"}
+			return wrong(f.Path, "the content that the plan was made from", "another: it was changed in between", "run the command again")
 		}
 	}
 	return nil
@@ -221,11 +276,11 @@ func writableFolder(root, dir, name string) error {
 			return err
 		}
 		if !info.IsDir() {
-			return &Error{name, "a folder to put it in", "a file in the folder's place", "move that file out of the way"}
+			return wrong(name, "a folder to put it in", "a file in the folder's place", "move that file out of the way")
 		}
 		if info.Mode().Perm()&0o200 == 0 {
-			return &Error{name, "a folder that may be written", fmt.Sprintf("a read-only one (mode %04o)", info.Mode().Perm()),
-				"make it writable (chmod u+w), then run the command again"}
+			return wrong(name, "a folder that may be written", fmt.Sprintf("a read-only one (mode %04o)", info.Mode().Perm()),
+				"make it writable (chmod u+w), then run the command again")
 		}
 		return nil
 	}

@@ -67,7 +67,7 @@ func TestApply(t *testing.T) {
 // An error in the middle of the renames puts everything back.
 func TestApplyRollsBack(t *testing.T) {
 	root, s, before, _ := sampleSet(t)
-	require.NoError(t, s.normalise())
+	s.normalise()
 	r := &runner{root: root, j: journal{Schema: journalSchema, State: staging}}
 	r.plan(s)
 	require.NoError(t, r.stage(context.Background(), s))
@@ -83,7 +83,7 @@ func TestApplyRollsBack(t *testing.T) {
 func TestRecoverEachState(t *testing.T) {
 	for _, steps := range []int{-1, 0, 1, 2, 3} {
 		root, s, before, after := sampleSet(t)
-		require.NoError(t, s.normalise())
+		s.normalise()
 		r := &runner{root: root, j: journal{Schema: journalSchema, State: staging}}
 		r.plan(s)
 		require.NoError(t, r.stage(context.Background(), s))
@@ -113,7 +113,7 @@ func TestRecoverEachState(t *testing.T) {
 // What somebody wrote after the kill is theirs: the run is undone around it.
 func TestRecoverKeepsLaterWork(t *testing.T) {
 	root, s, before, _ := sampleSet(t)
-	require.NoError(t, s.normalise())
+	s.normalise()
 	r := &runner{root: root, j: journal{Schema: journalSchema, State: staging}}
 	r.plan(s)
 	require.NoError(t, r.stage(context.Background(), s))

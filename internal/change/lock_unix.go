@@ -16,7 +16,7 @@ func lock(root string) (unlock func(), err error) {
 	}
 	if err := syscall.Flock(int(f.Fd()), syscall.LOCK_EX|syscall.LOCK_NB); err != nil {
 		f.Close()
-		return nil, &Error{root, "no other run of Notaria on this project", "one at work", "wait until it is done"}
+		return nil, wrong(root, "no other run of Notaria on this project", "one at work", "wait until it is done")
 	}
 	return func() { f.Close() }, nil
 }

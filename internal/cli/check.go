@@ -7,6 +7,7 @@ import (
 	"github.com/spf13/cobra"
 
 	"notaria/internal/audit"
+	"notaria/internal/document"
 	"notaria/internal/notary"
 	"notaria/internal/target/all"
 )
@@ -19,7 +20,7 @@ is 1 if there are any.
 Rules:
 `
 	for _, r := range audit.Rules {
-		long += fmt.Sprintf("  %-24s %s\n", r.ID, r.Looks)
+		long += fmt.Sprintf("  %-24s %s\n", r.ID, r.What)
 	}
 	return &cobra.Command{
 		Use:   "check",
@@ -30,33 +31,21 @@ Rules:
 	}
 }
 
-// checkDoc is the JSON answer of check.
-type checkDoc struct {
-	Schema   string          `json:"schema"`
-	Project  string          `json:"project"`
-	Sites    []siteDoc       `json:"sites"`
-	Findings []audit.Finding `json:"findings"`
-}
-
 func (a *app) runCheck(ctx context.Context) error {
 	p, err := a.openEnrolled()
 	if err != nil {
 		return err
 	}
-	plan, unserved, err := p.PlanServed(ctx, all.Targets)
+	plan, err := p.Plan(ctx, all.Targets)
 	if err != nil {
 		return err
 	}
-	found, err := audit.Check(ctx, p, plan, unserved...)
+	found, err := audit.Check(ctx, p, plan)
 	if err != nil {
 		return err
 	}
 	if a.json {
-		doc := checkDoc{Schema: "notaria/check/1", Project: p.Root, Sites: []siteDoc{}, Findings: append([]audit.Finding{}, found...)}
-		for _, s := range plan.Sites {
-			doc.Sites = append(doc.Sites, newSiteDoc(s))
-		}
-		err = a.printJSON(doc)
+		err = a.printJSON(document.NewCheck(p, plan, found))
 	} else {
 		a.printFindings(p, plan, found)
 	}
@@ -70,9 +59,16 @@ func (a *app) printFindings(p *notary.Project, plan *notary.Plan, found []audit.
 	for _, f := range found {
 		at := f.File
 		if f.Line > 0 {
-			at = fmt.Sprintf("%s:%d", f.File, f.Line)
+			at = fmt.Sprintf("%s:%d", at, f.Line)
 		}
-		a.say("%s  %s", a.paint.place(cell(at)), a.paint.bad(f.Rule))
+		if f.Column > 0 {
+			at = fmt.Sprintf("%s:%d", at, f.Column)
+		}
+		rule := a.paint.bad(f.Rule)
+		if f.Severity == audit.Warning {
+			rule = a.paint.warn(f.Rule + " (warning)")
+		}
+		a.say("%s  %s", a.paint.place(cell(at)), rule)
 		a.say("  %s", a.paint.strong(line(f.Message)))
 		a.say("  why:  %s", line(f.Cause))
 		a.say("  cure: %s\n", line(f.Cure))

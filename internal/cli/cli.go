@@ -5,17 +5,18 @@ package cli
 import (
 	"bufio"
 	"context"
-	"encoding/json"
 	"errors"
 	"fmt"
 	"io"
 	"os"
 	"os/signal"
 	"runtime/debug"
-	"strings"
+	"slices"
 
 	"github.com/spf13/cobra"
 
+	"notaria/internal/document"
+	"notaria/internal/fault"
 	"notaria/internal/notary"
 	"notaria/internal/target/all"
 )
@@ -85,33 +86,23 @@ func run(ctx context.Context, args []string, in io.Reader, out, errOut io.Writer
 	root.SetOut(a.out)
 	root.SetErr(errOut)
 	err := root.ExecuteContext(ctx)
-	if flush := a.out.Flush(); err == nil && flush != nil {
-		err = fmt.Errorf("writing the answer: %w", flush)
-	}
-	if err == nil {
-		return exitDone
-	}
+	code := exitDone
 	var coded *codeError
-	if errors.As(err, &coded) {
-		if coded.err != nil {
-			a.complain(coded.err)
+	switch {
+	case errors.As(err, &coded):
+		if code = coded.code; coded.err != nil {
+			a.json = a.json || slices.Contains(args, "--json") // the flags may be what is wrong
+			a.failed(code, coded)
 		}
-		return coded.code
+	case err != nil:
+		code = exitFailed
+		a.failed(code, err)
 	}
-	a.complain(err)
-	return exitFailed
-}
-
-func (a *app) complain(err error) {
-	fmt.Fprintln(a.err, "notaria: "+tidy(err.Error()))
-	var paste *notary.PasteError
-	if errors.As(err, &paste) && paste.Paste != "" {
-		fmt.Fprintf(a.err, "\nOr write this into %s by hand, and register again:\n\n", tidy(paste.File))
-		for _, l := range strings.Split(paste.Paste, "\n") {
-			text := strings.TrimLeft(l, "\t")
-			fmt.Fprintln(a.err, l[:len(l)-len(text)]+tidy(text))
-		}
+	if flush := a.out.Flush(); flush != nil && code == exitDone {
+		code = exitFailed
+		fmt.Fprintln(a.err, "notaria: writing the answer: "+flush.Error())
 	}
+	return code
 }
 
 func (a *app) root() *cobra.Command {
@@ -155,7 +146,7 @@ it worked.
 	return root
 }
 
-// atLeast wants one path or more, and says which.
+// atLeast refuses a command without arguments; what names them.
 func atLeast(what string) cobra.PositionalArgs {
 	return func(c *cobra.Command, args []string) error {
 		if len(args) == 0 {
@@ -184,12 +175,12 @@ func (a *app) open() (*notary.Project, error) {
 			return nil, err
 		}
 	}
-	p, err := notary.Open(root)
+	p, err := notary.Open(root, all.Targets)
 	if err != nil {
 		return nil, err
 	}
 	if p.Mended {
-		fmt.Fprintln(a.err, "notaria: an earlier run was cut off; it has been brought to an end first")
+		fmt.Fprintln(a.err, "notaria: an earlier run was interrupted; it was completed, or rolled back, first")
 	}
 	return p, p.Known(all.Targets)
 }
@@ -198,17 +189,12 @@ func (a *app) open() (*notary.Project, error) {
 func (a *app) openEnrolled() (*notary.Project, error) {
 	p, err := a.open()
 	if err == nil && !p.Found {
-		return nil, &codeError{exitUse, fmt.Errorf("%s: expected a project with notaria.toml, found none here or upward; enrol a font first: notaria enrol PATH", p.Root)}
+		return nil, &codeError{exitUse, &fault.Error{File: p.Root, Expected: "a project with notaria.toml", Found: "none here or upward", Cure: "enrol a font first: notaria enrol PATH"}}
 	}
 	return p, err
 }
 
 // printJSON writes the one document of a --json run.
-func (a *app) printJSON(doc any) error {
-	enc := json.NewEncoder(a.out)
-	enc.SetEscapeHTML(false)
-	enc.SetIndent("", "  ")
-	return enc.Encode(doc)
-}
+func (a *app) printJSON(doc any) error { return document.Write(a.out, doc) }
 
 func (a *app) say(format string, args ...any) { fmt.Fprintf(a.out, format+"\n", args...) }

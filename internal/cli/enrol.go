@@ -2,17 +2,18 @@ package cli
 
 import (
 	"context"
-	"errors"
 	"slices"
 	"strings"
 
 	"github.com/spf13/cobra"
 
+	"notaria/internal/document"
 	"notaria/internal/face"
+	"notaria/internal/fault"
 	"notaria/internal/intake"
+	"notaria/internal/language"
 	"notaria/internal/notary"
 	"notaria/internal/registry"
-	"notaria/internal/target"
 )
 
 func (a *app) enrol() *cobra.Command {
@@ -40,26 +41,6 @@ name that is taken is a conflict, and nothing is overwritten.`,
 	return c
 }
 
-// enrolDoc is the JSON answer of enrol.
-type enrolDoc struct {
-	Schema   string         `json:"schema"`
-	Project  string         `json:"project"`
-	Taken    []takenDoc     `json:"taken"`
-	Left     []face.Face    `json:"left"`
-	Beside   []face.Face    `json:"left_for_other_form"`
-	Licences []string       `json:"licences"`
-	Roles    []string       `json:"roles"`
-	Changed  []string       `json:"changed"`
-	Problems []face.Problem `json:"problems"`
-}
-
-type takenDoc struct {
-	face.Face
-	Original string `json:"original"`
-	Had      bool   `json:"enrolled_before"`
-	Mended   bool   `json:"mended_name"`
-}
-
 func (a *app) runEnrol(ctx context.Context, paths []string, choice notary.Choice, dry bool) error {
 	bar := newProgress(a.err, "reading fonts")
 	haul, err := intake.Gather(ctx, paths, intake.Options{Digest: true, Progress: bar.step})
@@ -68,8 +49,10 @@ func (a *app) runEnrol(ctx context.Context, paths []string, choice notary.Choice
 		return err
 	}
 	if slices.ContainsFunc(haul.Problems, func(p face.Problem) bool { return p.Fatal }) {
-		a.printProblems(haul.Problems)
-		return &codeError{exitFailed, errors.New("nothing was enrolled; leave out what cannot be read, or cure it")}
+		if !a.json {
+			a.printProblems(haul.Problems)
+		}
+		return &codeError{exitFailed, unread(haul.Problems)}
 	}
 	p, err := a.open()
 	if err != nil {
@@ -85,7 +68,7 @@ func (a *app) runEnrol(ctx context.Context, paths []string, choice notary.Choice
 		}
 	}
 	if a.json {
-		err = a.printJSON(enrolAnswer(p, e, haul))
+		err = a.printJSON(document.NewEnrol(p, e, haul.Problems))
 	} else {
 		a.printEnrolment(p, e, haul, dry)
 	}
@@ -93,18 +76,6 @@ func (a *app) runEnrol(ctx context.Context, paths []string, choice notary.Choice
 		return findings
 	}
 	return err
-}
-
-func enrolAnswer(p *notary.Project, e *notary.Enrolment, haul intake.Haul) enrolDoc {
-	doc := enrolDoc{Schema: "notaria/enrol/1", Project: p.Root, Taken: []takenDoc{}, Left: append([]face.Face{}, e.Left...), Beside: append([]face.Face{}, e.Beside...),
-		Licences: append([]string{}, e.Licences...), Roles: append([]string{}, e.Roles...), Changed: []string{}, Problems: append([]face.Problem{}, haul.Problems...)}
-	for _, t := range e.Taken {
-		doc.Taken = append(doc.Taken, takenDoc{t.Face, t.File, t.Had, t.Mended})
-	}
-	for _, f := range e.Set.Files {
-		doc.Changed = append(doc.Changed, f.Path)
-	}
-	return doc
 }
 
 func (a *app) printEnrolment(p *notary.Project, e *notary.Enrolment, haul intake.Haul, dry bool) {
@@ -161,10 +132,16 @@ func (a *app) printEnrolment(p *notary.Project, e *notary.Enrolment, haul intake
 		return
 	}
 	for i, r := range e.Roles {
-		a.say("role      %-28s %s, %s pt", r, p.Registry.Roles[r].Face, target.Number(e.Sizes[i]))
+		a.say("role      %-28s %s, %s pt", r, p.Registry.Roles[r].Face, language.Number(e.Sizes[i]))
 	}
 	a.say("\nRoles and sizes are yours to change in %s.", registry.FileName)
 	a.say("Next: notaria register --dry-run")
+}
+
+// unread says that nothing was enrolled, and because of which file.
+func unread(list []face.Problem) error {
+	first := list[slices.IndexFunc(list, func(p face.Problem) bool { return p.Fatal })]
+	return &fault.Error{File: first.File, Expected: "fonts that can be read", Found: first.Message, Cure: "nothing was enrolled; leave out what cannot be read, or cure it"}
 }
 
 // stillOpen leaves out the problems that mending has cured.

@@ -15,8 +15,10 @@ import (
 
 	"github.com/spf13/cobra"
 
+	"notaria/internal/document"
 	"notaria/internal/face"
 	"notaria/internal/intake"
+	"notaria/internal/target"
 	"notaria/internal/target/all"
 )
 
@@ -24,6 +26,7 @@ import (
 type namesOptions struct {
 	text, textFile string
 	all            bool
+	platforms      []string // of --for
 }
 
 func (a *app) names() *cobra.Command {
@@ -48,6 +51,7 @@ With --text it says which of the text's characters each face cannot write; with
 	}
 	c.Flags().StringVar(&opt.text, "text", "", "say which characters of this `text` each face lacks")
 	c.Flags().StringVar(&opt.textFile, "text-file", "", "the same for the text in a `file` (UTF-8)")
+	c.Flags().StringSliceVar(&opt.platforms, "for", nil, "what to type on these `targets` only (default: those of the project, outside of one all)")
 	c.Flags().BoolVar(&opt.all, "all", false, "show legacy and localised names, axes and instances too")
 	return c
 }
@@ -75,15 +79,12 @@ func (o namesOptions) wantedText() (string, bool, error) {
 	return string(b), true, err
 }
 
-// namesDoc is the names contract, version 1.
-type namesDoc struct {
-	Schema   string         `json:"schema"`
-	Faces    []face.Face    `json:"faces"`
-	Problems []face.Problem `json:"problems"`
-}
-
 func (a *app) runNames(ctx context.Context, paths []string, o namesOptions) error {
 	text, asked, err := o.wantedText()
+	if err != nil {
+		return err
+	}
+	targets, err := a.typedOn(o.platforms)
 	if err != nil {
 		return err
 	}
@@ -106,11 +107,9 @@ func (a *app) runNames(ctx context.Context, paths []string, o namesOptions) erro
 		}
 	}
 	if a.json {
-		doc := namesDoc{"notaria/names/1", faces, append([]face.Problem{}, haul.Problems...)}
-		doc.Problems = append(doc.Problems, misnamed(haul.Faces)...)
-		err = a.printJSON(doc)
+		err = a.printJSON(document.NewNames(faces, append(slices.Clone(haul.Problems), misnamed(haul.Faces)...)))
 	} else {
-		a.printNames(haul, faces, o, asked)
+		a.printNames(haul, faces, o, asked, targets)
 	}
 	switch {
 	case err != nil:
@@ -154,7 +153,7 @@ func misnamed(found []intake.Found) []face.Problem {
 	return out
 }
 
-func (a *app) printNames(haul intake.Haul, faces []face.Face, o namesOptions, asked bool) {
+func (a *app) printNames(haul intake.Haul, faces []face.Face, o namesOptions, asked bool, targets []target.Target) {
 	for i := 0; i < len(faces); {
 		n := i + 1
 		for n < len(faces) && faces[n].Family == faces[i].Family {
@@ -173,7 +172,7 @@ func (a *app) printNames(haul intake.Haul, faces []face.Face, o namesOptions, as
 	case len(faces) > 0 && asked:
 		a.printLacks(faces)
 	case len(faces) > 0:
-		a.printTypes(faces)
+		a.printTypes(faces, targets)
 		a.printMisnamed(haul.Faces)
 	}
 	a.printExtras(haul)
@@ -240,48 +239,6 @@ func (a *app) printFamily(found []intake.Found, faces []face.Face) {
 		t.rows = append(t.rows, []string{cell(f.Style), strconv.Itoa(f.Weight), cell(f.PostScript), cell(file)})
 	}
 	a.table(t)
-}
-
-// printTypes shows what to type on each platform.
-func (a *app) printTypes(faces []face.Face) {
-	a.say("\n%s", a.paint.strong("Type this"))
-	t := table{rows: make([][]string, len(faces))}
-	var columns [][]string // platforms that take the same strings share one
-	for _, tg := range all.Targets {
-		var column []string
-		for _, f := range faces {
-			s := cell(f.Type[tg.About().Name])
-			if s == "" {
-				s = "(nothing works)"
-			}
-			column = append(column, s)
-		}
-		title := tg.About().Title
-		if i := slices.IndexFunc(columns, func(c []string) bool { return slices.Equal(c, column) }); i >= 0 {
-			t.head[i] += ", " + title
-			continue
-		}
-		columns = append(columns, column)
-		t.head = append(t.head, title)
-	}
-	for i := range faces {
-		for _, c := range columns {
-			t.rows[i] = append(t.rows[i], c[i])
-		}
-	}
-	a.table(t)
-	titles := map[string][]string{}
-	var typed []string // the ways to type them, each once
-	for _, tg := range all.Targets {
-		about := tg.About()
-		if titles[about.Typed] == nil {
-			typed = append(typed, about.Typed)
-		}
-		titles[about.Typed] = append(titles[about.Typed], about.Title)
-	}
-	for _, way := range typed {
-		a.say("  %s", a.paint.faint(strings.Join(titles[way], ", ")+": "+way))
-	}
 }
 
 func (a *app) printMisnamed(found []intake.Found) {

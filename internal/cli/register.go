@@ -3,90 +3,61 @@ package cli
 import (
 	"context"
 	"fmt"
+	"path"
 	"slices"
 	"strings"
 
 	"github.com/spf13/cobra"
 
 	"notaria/internal/change"
+	"notaria/internal/document"
 	"notaria/internal/notary"
+	"notaria/internal/registry"
 	"notaria/internal/target"
 	"notaria/internal/target/all"
 )
 
+// registerOptions are the flags of register.
+type registerOptions struct {
+	notary.Options
+	only             string
+	dry, files, full bool
+}
+
 func (a *app) register() *cobra.Command {
-	var dry bool
-	var opt notary.Options
+	var opt registerOptions
 	c := &cobra.Command{
 		Use:   "register [flags]",
 		Short: "Make every app of the project use the enrolled faces",
 		Long: `Make every app in the project match the registry: files placed, entries written,
-code generated. All of it happens or none of it; a run that was cut off is ended
-by the next. A second run changes nothing.
+code generated. The changes are made as one: all of them or none; if a run is
+interrupted, the next one completes it or rolls it back. A second run changes
+nothing.
+
+An app that cannot be served stops no other: it is listed with the reason and with
+what to do, and the exit code is 1. With --strict nothing is changed then.
 
 What somebody registered by hand is left as it is and used as it is: a face that
 an app has already is not put there a second time. With --take-over it counts as
 Notaria's from then on.
 
-With --dry-run the changes are printed as a diff, and the exit code is 1 if there
-are any.`,
+With --dry-run nothing is changed: a summary, then the changes as a diff, and the
+exit code is 1 if there are any. Generated files are summed up in a line each;
+--full shows them, too.`,
 		Args: noArgs,
-		RunE: func(c *cobra.Command, _ []string) error {
-			return a.runRegister(c.Context(), dry, opt)
-		},
+		RunE: func(c *cobra.Command, _ []string) error { return a.runRegister(c.Context(), opt) },
 	}
-	c.Flags().BoolVar(&dry, "dry-run", false, "print the changes as a diff, and change nothing")
-	c.Flags().StringVar(&opt.Only, "only", "", "only this `target`: see notaria targets")
+	c.Flags().BoolVar(&opt.dry, "dry-run", false, "print a summary and the changes as a diff, and change nothing")
+	c.Flags().BoolVar(&opt.full, "full", false, "with --dry-run: show generated files in full")
+	c.Flags().BoolVar(&opt.files, "files", false, "list every file that changed")
+	c.Flags().StringVar(&opt.only, "only", "", "only this `target`: see notaria targets")
+	c.Flags().BoolVar(&opt.Strict, "strict", false, "change nothing if one app cannot be served")
 	c.Flags().BoolVar(&opt.TakeOver, "take-over", false, "count as Notaria's what somebody registered by hand in the same way, so that strike takes it off, too")
 	c.Flags().BoolVar(&opt.Overwrite, "overwrite", false, "take the place of files that somebody else wrote or changed")
 	return c
 }
 
-// registerDoc is the JSON answer of register and strike.
-type registerDoc struct {
-	Schema  string      `json:"schema"`
-	Project string      `json:"project"`
-	DryRun  bool        `json:"dry_run"`
-	Sites   []siteDoc   `json:"sites"`
-	Changes []changeDoc `json:"changes"`
-	// ByHand is what a person must add to files into which Notaria does not write.
-	ByHand []taskDoc `json:"by_hand"`
-}
-
-type taskDoc struct {
-	File string `json:"file"`
-	Add  string `json:"add"`
-}
-
-type siteDoc struct {
-	Target string `json:"target"`
-	Path   string `json:"path"`
-	Next   string `json:"next"`
-	// Short are the parts of roles that the app's code cannot say.
-	Short []shortDoc `json:"not_expressed"`
-}
-
-func newSiteDoc(s notary.SitePlan) siteDoc {
-	d := siteDoc{s.Target.Name, s.Site.Path(), s.Site.Next(), []shortDoc{}}
-	for _, x := range s.Short {
-		d.Short = append(d.Short, shortDoc(x))
-	}
-	return d
-}
-
-type shortDoc struct {
-	Role string `json:"role"`
-	Part string `json:"part"`
-	Why  string `json:"why"`
-}
-
-type changeDoc struct {
-	File   string `json:"file"`
-	Change string `json:"change"` // "new", "changed" or "removed"
-	Bytes  int    `json:"bytes"`
-}
-
-// chosen gives the targets that --only names.
+// chosen are the targets that --only names.
 func chosen(only string) ([]target.Target, error) {
 	if only == "" {
 		return all.Targets, nil
@@ -98,8 +69,8 @@ func chosen(only string) ([]target.Target, error) {
 	return []target.Target{t}, nil
 }
 
-func (a *app) runRegister(ctx context.Context, dry bool, opt notary.Options) error {
-	targets, err := chosen(opt.Only)
+func (a *app) runRegister(ctx context.Context, opt registerOptions) error {
+	targets, err := chosen(opt.only)
 	if err != nil {
 		return err
 	}
@@ -111,11 +82,15 @@ func (a *app) runRegister(ctx context.Context, dry bool, opt notary.Options) err
 	if err != nil {
 		return err
 	}
-	set, err := p.Changes(ctx, plan, opt)
+	if err := plan.Unserved(); err != nil && opt.Strict {
+		return err
+	}
+	before := p.Ledger
+	set, err := p.Changes(ctx, plan, opt.Options)
 	if err != nil {
 		return err
 	}
-	if !dry {
+	if !opt.dry {
 		if err := set.Apply(ctx); err != nil {
 			return err
 		}
@@ -124,141 +99,277 @@ func (a *app) runRegister(ctx context.Context, dry bool, opt notary.Options) err
 	if err != nil {
 		return err
 	}
+	v := registerView{app: a, plan: plan, set: set, opt: opt}
 	switch {
 	case a.json:
-		doc := answer("notaria/register/1", p, plan, set, dry)
-		for _, t := range tasks {
-			doc.ByHand = append(doc.ByHand, taskDoc(t))
-		}
-		err = a.printJSON(doc)
-	case dry:
-		err = a.printDiff(set)
+		err = a.printJSON(document.NewRegister(p, plan, set, tasks, opt.dry))
+	case opt.dry:
+		err = v.dryRun()
 	default:
-		a.printRegistered(plan, set)
-		a.printTasks(tasks)
+		v.done(before, tasks)
 	}
-	if err == nil && dry && !set.Empty() {
+	if err == nil && (opt.dry && !set.Empty() || len(plan.Refused) > 0) {
 		return findings
 	}
 	return err
 }
 
-func answer(schema string, p *notary.Project, plan *notary.Plan, set *change.Set, dry bool) registerDoc {
-	doc := registerDoc{Schema: schema, Project: p.Root, DryRun: dry, Sites: []siteDoc{}, Changes: []changeDoc{}, ByHand: []taskDoc{}}
-	for _, s := range plan.Sites {
-		doc.Sites = append(doc.Sites, newSiteDoc(s))
-	}
-	for _, f := range set.Files {
-		doc.Changes = append(doc.Changes, changeDoc{f.Path, kind(f), len(f.After)})
-	}
-	return doc
+// registerView is what people read of a registration.
+type registerView struct {
+	*app
+	plan *notary.Plan
+	set  *change.Set
+	opt  registerOptions
 }
 
-func kind(f change.File) string {
-	switch {
-	case f.Delete:
-		return "removed"
-	case !f.Exists:
-		return "new"
-	}
-	return "changed"
-}
-
-func (a *app) printDiff(set *change.Set) error {
-	if set.Empty() {
-		a.say("Nothing to do: every app has what the registry asks for.")
+// dryRun prints a summary, then the diff.
+func (v registerView) dryRun() error {
+	if v.set.Empty() {
+		v.nothing()
+		v.refused()
 		return nil
 	}
-	if err := set.Diff(&diffPainter{a.out, a.paint}); err != nil {
-		return err
-	}
-	// Beside the diff, not in it: the diff alone is what other programs read.
-	if err := a.out.Flush(); err != nil {
-		return err
-	}
-	_, err := fmt.Fprintf(a.err, "%s would change; nothing was changed.\n", plural(len(set.Files), "file"))
-	return err
-}
-
-func (a *app) printRegistered(plan *notary.Plan, set *change.Set) {
-	if len(plan.Sites) == 0 {
-		a.say("No app was found in this project. Notaria knows: %s.", targetTitles())
-		return
-	}
-	if set.Empty() {
-		a.say("Nothing to do: every app has what the registry asks for.")
-		return
-	}
-	for _, f := range set.Files {
-		word := kind(f)
-		switch word {
-		case "new":
-			word = a.paint.good("new    ")
-		case "removed":
-			word = a.paint.bad("removed")
+	v.apps("would get")
+	v.counts("would change; nothing was changed")
+	v.say("")
+	if v.opt.full {
+		for i := range v.set.Files {
+			if v.set.Files[i].Summed == "generated" {
+				v.set.Files[i].Summed = ""
+			}
 		}
-		a.say("%s  %s", word, cell(f.Path))
 	}
-	a.say("")
-	a.printNext(plan, set)
-	a.say("\nThen: notaria check")
+	if err := v.set.Diff(&diffPainter{v.out, v.paint}); err != nil {
+		return err
+	}
+	v.refused()
+	return nil
 }
 
-func (a *app) printTasks(tasks []notary.Task) {
-	for _, t := range tasks {
-		a.say("\n%s  %s is a program, into which Notaria does not write. Add this:", a.paint.warn("By hand"), cell(t.File))
-		a.say("  %s", line(t.Add))
+func (v registerView) nothing() {
+	if len(v.plan.Sites) == 0 && len(v.plan.Refused) == 0 {
+		v.say("No app was found in this project. Notaria knows: %s.", targetTitles())
+		return
+	}
+	if len(v.plan.Refused) > 0 {
+		v.say("Nothing to do: every app that can be served has what the registry asks for.")
+		return
+	}
+	v.say("Nothing to do: every app has what the registry asks for.")
+}
+
+// done prints what was done.
+func (v registerView) done(before *registry.Ledger, tasks []notary.Task) {
+	if v.set.Empty() {
+		v.nothing()
+	} else {
+		v.apps("has")
+		v.gone(before)
+		if v.opt.files {
+			v.files()
+		}
+		v.next()
+		v.short()
+	}
+	v.tasks(tasks)
+	v.refused()
+	if !v.set.Empty() && len(v.plan.Sites) > 0 {
+		v.say("\nThen: notaria check")
 	}
 }
 
-// printNext says what a person must do now, and what an app's code cannot say; apps
-// with the same of both stand together. What did not change needs no step.
-func (a *app) printNext(plan *notary.Plan, set *change.Set) {
-	groups := map[string][]notary.SitePlan{}
+// apps prints each app that changes in at most three lines.
+func (v registerView) apps(verb string) {
+	for _, s := range v.plan.Sites {
+		if touches(s, v.set) {
+			v.app1(s, verb)
+		}
+	}
+}
+
+func (v registerView) app1(s notary.SitePlan, verb string) {
+	fonts := 0
+	var folders, manifests []string
+	for _, f := range s.Files {
+		fonts += f.Fonts()
+		folders = add(folders, path.Dir(f.Path))
+	}
+	for _, e := range s.Entries {
+		manifests = add(manifests, e.File)
+	}
+	v.say("%s  %s", v.paint.strong(cell(s.Site.Title())), v.paint.faint(fmt.Sprintf("%s %s in %s", verb, plural(fonts, "font"), few(folders))))
+	if len(manifests) > 0 {
+		v.say("  entered in  %s", few(manifests))
+	}
+	var code []string
+	for _, f := range s.Code {
+		code = append(code, path.Base(f.Path))
+	}
+	if len(code) > 0 {
+		v.say("  code        %s", few(code))
+	}
+}
+
+func add(list []string, s string) []string {
+	if slices.Contains(list, s) {
+		return list
+	}
+	return append(list, s)
+}
+
+// few names the first of a list.
+func few(list []string) string {
+	const most = 3
+	shown := make([]string, 0, most)
+	for _, s := range list[:min(len(list), most)] {
+		shown = append(shown, cell(s))
+	}
+	out := strings.Join(shown, ", ")
+	if n := len(list) - most; n > 0 {
+		out += fmt.Sprintf(" and %d more", n)
+	}
+	return out
+}
+
+// counts sums up how many files change.
+func (v registerView) counts(what string) {
+	n := map[string]int{}
+	for _, f := range v.set.Files {
+		n[f.Kind()]++
+	}
+	var parts []string
+	for _, k := range []string{"new", "changed", "removed"} {
+		if n[k] > 0 {
+			parts = append(parts, fmt.Sprintf("%d %s", n[k], k))
+		}
+	}
+	v.say("%s %s: %s.", plural(len(v.set.Files), "file"), what, strings.Join(parts, ", "))
+}
+
+// gone tells of files that no app wants any more.
+func (v registerView) gone(before *registry.Ledger) {
+	by := map[string]int{}
 	var order []string
-	for _, s := range plan.Sites {
-		if !touches(s, set) {
+	for _, f := range v.set.Files {
+		if !f.Delete {
 			continue
 		}
-		key := fmt.Sprint(s.Site.Next(), s.Short)
-		if groups[key] == nil {
-			order = append(order, key)
+		w, _ := before.Wrote(f.Path)
+		for _, o := range w.Owners {
+			key := strings.TrimSpace(o.Target + " " + o.App)
+			if by[key]++; by[key] == 1 {
+				order = append(order, key)
+			}
 		}
-		groups[key] = append(groups[key], s)
 	}
-	for i, key := range order {
-		if i > 0 {
-			a.say("")
-		}
-		for _, s := range groups[key] {
-			a.say("%s  %s", a.paint.strong(cell(s.Site.Title())), a.paint.faint(plural(countCopies(s), "font")+" in place"))
-		}
-		a.wrapped("  Next:     ", line(groups[key][0].Site.Next()))
-		a.printShort(groups[key][0].Short)
+	for _, key := range order {
+		v.say("%s  %s that Notaria had placed for %s: no longer wanted there", v.paint.bad("removed"), plural(by[key], "file"), cell(key))
 	}
 }
 
-// printShort says what an app's code cannot say of the roles, the roles of one
-// reason together.
-func (a *app) printShort(list []target.Shortfall) {
-	roles := map[target.Shortfall][]string{}
-	var order []target.Shortfall
-	for _, x := range list {
-		reason := target.Shortfall{Part: x.Part, Why: x.Why}
-		if roles[reason] == nil {
-			order = append(order, reason)
+func (v registerView) files() {
+	v.say("")
+	for _, f := range v.set.Files {
+		word := f.Kind()
+		switch word {
+		case "new":
+			word = v.paint.good("new    ")
+		case "removed":
+			word = v.paint.bad("removed")
 		}
-		roles[reason] = append(roles[reason], x.Role)
+		v.say("%s  %s", word, cell(f.Path))
 	}
-	for _, x := range order {
-		a.wrapped("  "+a.paint.warn("Not said:")+" ", x.Part+" of "+strings.Join(roles[x], ", ")+": "+x.Why)
+}
+
+// next says what a person must do now, each step once, with the apps that share it. What
+// did not change needs no step.
+func (v registerView) next() {
+	apps := map[string][]string{}
+	var order []string
+	for _, s := range v.plan.Sites {
+		if step := s.Site.Next(); touches(s, v.set) {
+			if apps[step] == nil {
+				order = append(order, step)
+			}
+			apps[step] = append(apps[step], s.Site.Title())
+		}
+	}
+	if len(order) > 0 {
+		v.say("\n%s", v.paint.strong("Next"))
+	}
+	for _, step := range order {
+		v.wrapped("  ", few(apps[step])+": "+line(step))
+	}
+}
+
+// short says what the apps' code cannot express of the roles, each reason once.
+func (v registerView) short() {
+	type reason struct{ part, why string }
+	roles, apps := map[reason][]string{}, map[reason][]string{}
+	var order []reason
+	for _, s := range v.plan.Sites {
+		if !touches(s, v.set) {
+			continue
+		}
+		for _, x := range s.Short {
+			r := reason{x.Part, x.Why}
+			if roles[r] == nil {
+				order = append(order, r)
+			}
+			roles[r], apps[r] = add(roles[r], x.Role), add(apps[r], s.Target.Title)
+		}
+	}
+	if len(order) > 0 {
+		v.say("\n%s", v.paint.warn("Not supported here"))
+	}
+	for _, r := range order {
+		noun := "role"
+		if len(roles[r]) > 1 {
+			noun = "roles"
+		}
+		v.wrapped("  ", fmt.Sprintf("%s (%s %s), %s: %s", r.part, noun, strings.Join(roles[r], ", "), strings.Join(apps[r], ", "), line(r.why)))
+	}
+}
+
+func (v registerView) tasks(tasks []notary.Task) {
+	for _, t := range tasks {
+		v.say("\n%s  %s is a program, into which Notaria does not write. Add this:", v.paint.warn("By hand"), cell(t.File))
+		v.say("  %s", line(t.Add))
+	}
+}
+
+// refused lists the apps that are not served, each with the reason and a way out.
+func (v registerView) refused() {
+	_ = v.out.Flush() // what was said so far comes first
+	for _, r := range v.plan.Refused {
+		app := r.Target
+		if t, ok := all.Named(r.Target); ok {
+			app = t.About().Title
+		}
+		fmt.Fprintf(v.err, "\n%s  %s\n  %s\n", v.paint.bad("not served"), strings.TrimSpace(app+" "+cell(r.App)), tidy(r.Err.Error()))
+		if way := r.WayOut(); way != "" && !strings.Contains(r.Err.Error(), "leave-out") {
+			fmt.Fprintf(v.err, "  %s\n", tidy(way))
+		}
+		v.pasted(r.File, r.Paste)
+	}
+}
+
+// pasted shows what a person can write by hand.
+func (a *app) pasted(file, text string) {
+	if text == "" {
+		return
+	}
+	fmt.Fprintf(a.err, "\nOr write this into %s by hand, and register again:\n\n", tidy(file))
+	for _, l := range strings.Split(text, "\n") {
+		rest := strings.TrimLeft(l, "\t")
+		fmt.Fprintln(a.err, l[:len(l)-len(rest)]+tidy(rest))
 	}
 }
 
 // touches says whether a set changes anything of a site.
 func touches(s notary.SitePlan, set *change.Set) bool {
 	own := map[string]bool{}
-	for _, f := range s.Files {
+	for _, f := range s.All() {
 		own[f.Path] = true
 	}
 	for _, e := range s.Entries {
@@ -267,21 +378,22 @@ func touches(s notary.SitePlan, set *change.Set) bool {
 	return slices.ContainsFunc(set.Files, func(f change.File) bool { return own[f.Path] })
 }
 
-func countCopies(s notary.SitePlan) int {
-	n := 0
-	for _, f := range s.Files {
-		n += f.Fonts()
+func targetTitles() string {
+	var out []string
+	for _, t := range all.Targets {
+		out = append(out, t.About().Title)
 	}
-	return n
+	return strings.Join(out, ", ")
 }
 
-func targetTitles() string {
-	out := ""
-	for i, t := range all.Targets {
-		if i > 0 {
-			out += ", "
-		}
-		out += t.About().Title
+// failed prints an error: as text, or as the one document of a run with --json.
+func (a *app) failed(code int, err error) {
+	if a.json {
+		_ = a.printJSON(document.NewFailure(code, err))
+		return
 	}
-	return out
+	fmt.Fprintln(a.err, "notaria: "+tidy(err.Error()))
+	if file, text := notary.Pasted(err); text != "" {
+		a.pasted(file, text)
+	}
 }

@@ -5,8 +5,8 @@ import (
 
 	"github.com/spf13/cobra"
 
+	"notaria/internal/document"
 	"notaria/internal/notary"
-	"notaria/internal/target/all"
 )
 
 func (a *app) strike() *cobra.Command {
@@ -27,19 +27,12 @@ not write stays, and so does what somebody changed since.`,
 	return c
 }
 
-// strikeDoc is the JSON answer of strike.
-type strikeDoc struct {
-	registerDoc
-	Faces []string `json:"faces"`
-	Roles []string `json:"roles"`
-}
-
 func (a *app) runStrike(ctx context.Context, names []string, dry bool) error {
 	p, err := a.openEnrolled()
 	if err != nil {
 		return err
 	}
-	s, err := p.Strike(ctx, all.Targets, names)
+	s, err := p.Strike(ctx, names)
 	if err != nil {
 		return err
 	}
@@ -50,13 +43,13 @@ func (a *app) runStrike(ctx context.Context, names []string, dry bool) error {
 	}
 	switch {
 	case a.json:
-		err = a.printJSON(strikeDoc{answer("notaria/strike/1", p, &notary.Plan{}, s.Set, dry), append([]string{}, s.Faces...), append([]string{}, s.Roles...)})
+		err = a.printJSON(document.NewStrike(p, s, dry))
 	case dry:
-		err = a.printDiff(s.Set)
+		err = s.Set.Diff(&diffPainter{a.out, a.paint})
 	default:
 		a.printStruck(s)
 	}
-	if err == nil && dry {
+	if err == nil && dry && !s.Set.Empty() {
 		return findings
 	}
 	return err

@@ -5,7 +5,7 @@ import (
 
 	"github.com/spf13/cobra"
 
-	"notaria/internal/target"
+	"notaria/internal/document"
 	"notaria/internal/target/all"
 )
 
@@ -20,39 +20,12 @@ options: keys of the table [target.NAME] in notaria.toml.`,
 	}
 }
 
-type targetDoc struct {
-	Name    string   `json:"name"`
-	Title   string   `json:"title"`
-	Typed   string   `json:"typed"`
-	Minimum string   `json:"minimum"`
-	Cannot  []string `json:"cannot"`
-	// Options are the keys of [target.NAME] in notaria.toml.
-	Options []optionDoc `json:"options"`
-}
-
-type optionDoc struct {
-	Key  string `json:"key"`
-	Kind string `json:"kind"` // "word", "list" or "choice"
-	Help string `json:"help"`
-}
-
 func (a *app) runTargets() error {
-	var list []targetDoc
-	for _, t := range all.Targets {
-		about := t.About()
-		d := targetDoc{about.Name, about.Title, about.Typed, about.Minimum, about.Cannot, []optionDoc{}}
-		for _, o := range append(about.Options, target.Option{Key: target.LeaveOut, Kind: "list", Help: "paths of apps that are not served, as survey shows them"}) {
-			d.Options = append(d.Options, optionDoc(o))
-		}
-		list = append(list, d)
-	}
+	doc := document.NewTargets(all.Targets)
 	if a.json {
-		return a.printJSON(struct {
-			Schema  string      `json:"schema"`
-			Targets []targetDoc `json:"targets"`
-		}{"notaria/targets/1", list})
+		return a.printJSON(doc)
 	}
-	for i, t := range list {
+	for i, t := range doc.Targets {
 		if i > 0 {
 			a.say("")
 		}

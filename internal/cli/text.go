@@ -192,14 +192,15 @@ func trimLines(s string) string {
 	return strings.Join(lines, "\n")
 }
 
-// hang is how far the lines behind the first are indented by wrapped.
-const hang = 12
-
-// wrapped says a text behind a head, broken between words where a terminal ends; the
-// head takes up hang columns. What goes elsewhere is not broken.
+// wrapped prints a text behind a head, broken between words where a terminal ends, the
+// lines behind the first further in. What goes elsewhere is not broken.
 func (a *app) wrapped(head, text string) {
-	room := columns(a.screen) - hang
-	for isTerminal(a.screen) && span(text) > room {
+	hang := max(span(head), 4)
+	for isTerminal(a.screen) {
+		room := columns(a.screen) - span(head)
+		if span(text) <= room {
+			break
+		}
 		at := strings.LastIndexByte(text[:min(len(text), room+1)], ' ')
 		if at <= 0 {
 			break

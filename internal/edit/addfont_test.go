@@ -1,10 +1,13 @@
-package edit
+package edit_test
 
 import (
 	"strings"
 	"testing"
 
 	"github.com/stretchr/testify/require"
+
+	"notaria/internal/edit"
+	"notaria/internal/target/dotnet/msbuild"
 )
 
 const programFile = "board/MauiProgram.cs"
@@ -34,7 +37,7 @@ public static class MauiProgram
 func aliasEntries(names ...string) []Entry {
 	var out []Entry
 	for _, n := range names {
-		out = append(out, Entry{File: programFile, Syntax: SyntaxAddFont, Place: aliasPrefix + n, Value: n + ".ttf"})
+		out = append(out, Entry{File: programFile, Syntax: SyntaxAddFont, Place: msbuild.AliasPlace(n), Value: n + ".ttf"})
 	}
 	return out
 }
@@ -53,7 +56,7 @@ func TestAddFontShapes(t *testing.T) {
 	for name, doc := range shapes {
 		t.Run(name, func(t *testing.T) {
 			thereAndBack(t, SyntaxAddFont, []byte(doc), entries, func(out []byte) {
-				fonts, err := AddedFonts(programFile, out)
+				fonts, err := msbuild.AddedFonts(edit.Document{File: programFile, Text: out})
 				require.NoError(t, err)
 				aliases := map[string]string{}
 				for _, f := range fonts {
@@ -87,11 +90,5 @@ func TestAddFontHandMade(t *testing.T) {
 
 func FuzzAddFont(f *testing.F) {
 	f.Add(mauiProgram, "A")
-	f.Fuzz(func(t *testing.T, doc, value string) {
-		out, owned, err := Reconcile(programFile, SyntaxAddFont, []byte(doc), aliasEntries(value), nil)
-		if err != nil {
-			return
-		}
-		_, _, _ = Reconcile(programFile, SyntaxAddFont, out, nil, owned)
-	})
+	f.Fuzz(func(t *testing.T, doc, value string) { addAndBack(t, SyntaxAddFont, []byte(doc), aliasEntries(value)) })
 }

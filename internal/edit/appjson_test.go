@@ -1,4 +1,4 @@
-package edit
+package edit_test
 
 import (
 	"encoding/json"
@@ -7,6 +7,10 @@ import (
 	"unicode/utf8"
 
 	"github.com/stretchr/testify/require"
+
+	"notaria/internal/edit"
+	"notaria/internal/language"
+	"notaria/internal/target/reactnative/appjson"
 )
 
 const appFile = "kiosk/app.json"
@@ -14,7 +18,7 @@ const appFile = "kiosk/app.json"
 func fontEntries(values ...string) []Entry {
 	var out []Entry
 	for _, v := range values {
-		out = append(out, Entry{File: appFile, Syntax: SyntaxAppJSON, Place: "fonts", Value: v})
+		out = append(out, Entry{File: appFile, Syntax: SyntaxAppJSON, Place: appjson.Fonts, Value: v})
 	}
 	return out
 }
@@ -39,19 +43,17 @@ func TestAppJSONShapes(t *testing.T) {
 	}
 	entries := fontEntries("./assets/fonts/SkerrySans-Regular.ttf", "./assets/fonts/SkerrySans-Bold.ttf", `./odd "1" <&>.ttf`)
 	families := []Entry{
-		{File: appFile, Syntax: SyntaxAppJSON, Place: PlaceAndroidFonts, Value: `{"fontFamily":"Skerry Sans","fontDefinitions":[{"path":"./a.ttf","weight":400},{"path":"./b.ttf","weight":700,"style":"italic"}]}`},
-		{File: appFile, Syntax: SyntaxAppJSON, Place: PlaceAndroidFonts, Value: `{"fontFamily":"Odd \"1\" // <&>","fontDefinitions":[{"path":"./c.ttf","weight":400}]}`},
-		{File: appFile, Syntax: SyntaxAppJSON, Place: PlaceIOSFonts, Value: "./a.ttf"},
-		{File: appFile, Syntax: SyntaxAppJSON, Place: PlaceIOSFonts, Value: "./b.ttf"},
+		{File: appFile, Syntax: SyntaxAppJSON, Place: appjson.AndroidFonts, Value: `{"fontFamily":"Skerry Sans","fontDefinitions":[{"path":"./a.ttf","weight":400},{"path":"./b.ttf","weight":700,"style":"italic"}]}`},
+		{File: appFile, Syntax: SyntaxAppJSON, Place: appjson.AndroidFonts, Value: `{"fontFamily":"Odd \"1\" // <&>","fontDefinitions":[{"path":"./c.ttf","weight":400}]}`},
+		{File: appFile, Syntax: SyntaxAppJSON, Place: appjson.IOSFonts, Value: "./a.ttf"},
+		{File: appFile, Syntax: SyntaxAppJSON, Place: appjson.IOSFonts, Value: "./b.ttf"},
 	}
 	for name, doc := range shapes {
 		t.Run(name+", families", func(t *testing.T) {
 			thereAndBack(t, SyntaxAppJSON, []byte(doc), families, func(out []byte) {
-				a, err := parseAppJSON(appFile, out)
+				lacks, err := appjson.Syntax{}.Missing(edit.Document{File: appFile, Text: out}, families)
 				require.NoError(t, err)
-				for _, e := range families {
-					require.True(t, a.has(e), "%s", out)
-				}
+				require.Empty(t, lacks, "%s", out)
 				// From one form to the other, as the option says.
 				_, owned, err := Reconcile(appFile, SyntaxAppJSON, []byte(doc), families, nil)
 				require.NoError(t, err)
@@ -71,7 +73,7 @@ func TestAppJSONShapes(t *testing.T) {
 				}
 				plain := strings.TrimPrefix(string(out), "\ufeff")
 				if name == "with remarks" {
-					plain = string(BlankComments([]byte(plain)))
+					plain = string(language.JSON.Blank([]byte(plain)))
 				}
 				require.NoError(t, json.Unmarshal([]byte(plain), &read), "%s", out)
 				var fonts []any
@@ -140,16 +142,6 @@ func FuzzAppJSON(f *testing.F) {
 		if !utf8.ValidString(value) {
 			return // JSON holds text; paths that are none cannot be written in it
 		}
-		out, owned, err := Reconcile(appFile, SyntaxAppJSON, []byte(doc), fontEntries(value), nil)
-		if err != nil {
-			return
-		}
-		back, _, err := Reconcile(appFile, SyntaxAppJSON, out, nil, owned)
-		if err != nil {
-			t.Fatalf("%v\n%s", err, out)
-		}
-		if value != "" && string(back) != doc && len(owned) > 0 {
-			t.Fatalf("%q became %q", doc, back)
-		}
+		addAndBack(t, SyntaxAppJSON, []byte(doc), fontEntries(value))
 	})
 }

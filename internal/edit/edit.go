@@ -1,251 +1,165 @@
 // Package edit changes a few bytes of somebody else's manifest and no other.
 //
-// Each syntax has one function that makes a document hold the entries that are
-// wanted, and drop those that Notaria put there before and wants no more. What
-// Notaria did not write is never changed or dropped: an entry that a person
-// already made by hand counts as there, and stays theirs. Comments, order,
-// indentation, line ends, byte order marks and trailing newlines survive,
-// because documents are never printed anew: they are parsed for the places of
-// things, and text is spliced in and out at those places.
+// A syntax is a form of documents: it makes a document hold the entries that are
+// wanted, and drops those that Notaria put there before and wants no more. What
+// Notaria did not write is never changed or dropped: an entry that a person made
+// counts as there, and stays theirs. Comments, order, indentation, line ends, byte
+// order marks and trailing newlines survive, because documents are never printed
+// anew: they are parsed for the places of things, and text is spliced in and out at
+// those places.
+//
+// Forms that several platforms use have their packages below this one; those that
+// one platform alone uses are that platform's.
 package edit
 
 import (
 	"bytes"
-	"fmt"
-	"sort"
 	"strings"
+
+	"notaria/internal/edit/splice"
+	"notaria/internal/fault"
 )
 
-// Syntaxes that entries can be kept in.
-const (
-	SyntaxPlist   = "plist"     // XML property list: Place is a key of the top dictionary
-	SyntaxAddFont = "addfont"   // MauiProgram.cs: Place is "alias:NAME", Value a file
-	SyntaxAppJSON = "appjson"   // Expo's app.json: Place is "fonts"
-	SyntaxPubspec = "pubspec"   // pubspec.yaml: Place is "family:NAME", Value an asset
-	SyntaxProject = "xcodeproj" // project.pbxproj: Place is "resources:TARGET" or "sources:TARGET"
-)
+// A Document is a manifest as it is now. File is project-relative, with slashes.
+type Document struct {
+	File string
+	Text []byte
+}
 
-// An Entry is one thing that a manifest holds or should hold. Entries with a
-// Made list and no Value stand for containers that had to be made first, so
-// that they can be taken away again with the last entry in them.
+// Fail says why a document is left alone; at is a byte of it, -1 if all of it is
+// meant.
+func (d Document) Fail(at int, expected, found, cure string) error {
+	line := 0
+	if at >= 0 {
+		line = splice.LineOf(d.Text, at)
+	}
+	return &fault.Error{File: d.File, Line: line, Expected: expected, Found: found, Cure: cure}
+}
+
+// Mend is the cure of documents that are broken.
+const Mend = "correct it by hand, then register again"
+
+// With is the document with another text.
+func (d Document) With(text []byte) Document { return Document{d.File, text} }
+
+// Apply is splice.Apply; edits that overlap are a fault of the document, which is of
+// a form that was not foreseen.
+func (d Document) Apply(edits ...splice.Edit) ([]byte, error) {
+	out, err := splice.Apply(d.Text, edits)
+	if err != nil {
+		return nil, d.Fail(-1, "entries that stand apart", "a layout in which "+err.Error(), "write one entry a line, then register again")
+	}
+	return out, nil
+}
+
+// A Place is where in a document an entry belongs. What its parts mean is up to the
+// syntax; a part that the syntax does not use is empty.
+type Place struct {
+	Kind Kind   `json:"kind"`
+	Name string `json:"name,omitempty"` // a key, an element, a family, a target
+	// Attribute is that of an element which holds the value.
+	Attribute string `json:"attribute,omitempty"`
+	// Path are the containers around it, from the outside.
+	Path []string `json:"path,omitempty"`
+}
+
+// A Kind is a kind of place of a syntax.
+type Kind string
+
+// Key tells places apart.
+func (p Place) Key() string {
+	return strings.Join(append([]string{string(p.Kind), p.Name, p.Attribute}, p.Path...), "\x01")
+}
+
+// An Entry is one thing that a manifest holds or should hold. Entries with a Made
+// list and no Value stand for containers that had to be made first, so that they can
+// be taken away again with the last entry in them.
 type Entry struct {
 	File   string   `json:"file"` // project-relative, with slashes
 	Syntax string   `json:"syntax"`
-	Place  string   `json:"place"`
+	Place  Place    `json:"place"`
 	Value  string   `json:"value,omitempty"`
 	With   []string `json:"with,omitempty"` // what stands with the value, such as "weight: 700"
 	Made   []string `json:"made,omitempty"`
-	Target string   `json:"target"` // the platform whose it is; package edit leaves it alone
 }
 
 // Key tells entries apart; Made is not part of it.
-func (e Entry) Key() string { return e.File + "\x00" + e.Syntax + "\x00" + e.Place + "\x00" + e.Value }
-
-// An Error says why a document was left alone, and what a person can paste
-// there instead.
-type Error struct {
-	File     string
-	Line     int // 1-based; 0 if the whole file is meant
-	Expected string
-	Found    string
-	Cure     string
+func (e Entry) Key() string {
+	return strings.Join([]string{e.File, e.Syntax, e.Place.Key(), e.Value}, "\x00")
 }
 
-func (e *Error) Error() string {
-	at := e.File
-	if e.Line > 0 {
-		at = fmt.Sprintf("%s:%d", e.File, e.Line)
-	}
-	return fmt.Sprintf("%s: expected %s, found %s; %s", at, e.Expected, e.Found, e.Cure)
+// A Lack is a wanted entry that a document does not hold.
+type Lack struct {
+	Entry   Entry
+	Line    int    // 1-based, of what stands in its place; 0 if nothing does
+	Build   bool   // the file is known to the project, but not built into the app
+	Message string // what is lacking
+	Cause   string // what comes of it
+	Cure    string // "" if registering mends it
 }
 
-// Reconcile makes doc, the content of file, hold want and drop what of owned is
-// not wanted any more. It returns the new content (doc itself if nothing
-// changes) and the entries that are Notaria's from now on.
-func Reconcile(file, syntax string, doc []byte, want, owned []Entry) ([]byte, []Entry, error) {
-	switch syntax {
-	case SyntaxPlist:
-		return reconcilePlist(file, doc, want, owned)
-	case SyntaxProject:
-		return reconcileProject(file, doc, want, owned)
-	case SyntaxPackage:
-		return reconcilePackage(file, doc, want, owned)
-	case SyntaxByHand:
-		return doc, nil, nil
-	case SyntaxXML:
-		return reconcileXML(file, doc, want, owned)
-	case SyntaxSource:
-		return reconcileSource(file, doc, want, owned)
-	case SyntaxPubspec:
-		return reconcilePubspec(file, doc, want, owned)
-	case SyntaxAddFont:
-		return reconcileAddFont(file, doc, want, owned)
-	case SyntaxAppJSON:
-		return reconcileAppJSON(file, doc, want, owned)
-	}
-	return nil, nil, fmt.Errorf("%s: no such syntax: %q", file, syntax)
+// A Syntax is a form of documents.
+type Syntax interface {
+	// Name is how entries name it.
+	Name() string
+	// Reconcile makes a document hold want, and drops what of owned is not wanted any
+	// more. It returns the new text (the document's own if nothing changes), and the
+	// entries that are Notaria's from now on. A document of another form is a
+	// *fault.Error with the line.
+	Reconcile(doc Document, want, owned []Entry) ([]byte, []Entry, error)
+	// TakeOver returns the entries among want that a document holds and Notaria did
+	// not add, as Reconcile would have recorded its own. mine are Notaria's already.
+	TakeOver(doc Document, want, mine []Entry) []Entry
+	// Paste is what a person writes into a document so that it holds entries; ""
+	// if there is nothing to write.
+	Paste(want []Entry) string
+	// Missing returns the wanted entries that a document does not hold.
+	Missing(doc Document, want []Entry) ([]Lack, error)
 }
 
-// splice is one replacement of doc[from:to] by text.
-type splice struct {
-	from, to int
-	text     string
-}
-
-// apply carries out splices that do not overlap. Insertions at the same place
-// come out in the order given.
-func apply(doc []byte, splices []splice) []byte {
-	sort.SliceStable(splices, func(i, j int) bool { return splices[i].from < splices[j].from })
-	var out bytes.Buffer
-	at := 0
-	for _, s := range splices {
-		if s.from > at {
-			out.Write(doc[at:s.from])
-			at = s.from
+// ByPlace reconciles the entries of one place after the other, for places move with
+// edits.
+func ByPlace(doc Document, want, owned []Entry, one func(doc Document, at Place, want, owned []Entry) ([]byte, []Entry, error)) ([]byte, []Entry, error) {
+	var now []Entry
+	for _, at := range Places(append(append([]Entry(nil), want...), owned...)) {
+		text, mine, err := one(doc, at, At(want, at), At(owned, at))
+		if err != nil {
+			return nil, nil, err
 		}
-		out.WriteString(s.text)
-		at = max(at, s.to)
+		doc.Text = text
+		now = append(now, mine...)
 	}
-	out.Write(doc[at:])
-	return out.Bytes()
+	return doc.Text, now, nil
 }
 
-// lineStart is the offset of the first byte of the line that holds at.
-func lineStart(doc []byte, at int) int { return bytes.LastIndexByte(doc[:at], '\n') + 1 }
-
-// lineEnd is the offset just past the line that holds at, its newline included.
-func lineEnd(doc []byte, at int) int {
-	if i := bytes.IndexByte(doc[at:], '\n'); i >= 0 {
-		return at + i + 1
-	}
-	return len(doc)
-}
-
-// lineOf is the 1-based number of the line that holds at.
-func lineOf(doc []byte, at int) int { return bytes.Count(doc[:min(at, len(doc))], []byte("\n")) + 1 }
-
-// indentOf is the white space that the line of at begins with.
-func indentOf(doc []byte, at int) string {
-	from := lineStart(doc, at)
-	to := from
-	for to < len(doc) && (doc[to] == ' ' || doc[to] == '\t') {
-		to++
-	}
-	return string(doc[from:to])
-}
-
-// newline is the line end that the document uses.
-func newline(doc []byte) string {
-	if i := bytes.IndexByte(doc, '\n'); i > 0 && doc[i-1] == '\r' {
-		return "\r\n"
-	}
-	return "\n"
-}
-
-// alone says whether doc[from:to] is all that its lines hold.
-func alone(doc []byte, from, to int) bool {
-	return strings.TrimSpace(string(doc[lineStart(doc, from):from])) == "" &&
-		strings.TrimSpace(string(doc[to:lineEnd(doc, to)])) == ""
-}
-
-// wholeLines widens a range that stands alone to its full lines.
-func wholeLines(doc []byte, from, to int) splice {
-	if alone(doc, from, to) {
-		return splice{lineStart(doc, from), lineEnd(doc, to), ""}
-	}
-	return splice{from, to, ""}
-}
-
-// BlankComments overwrites the comments of C-like source (Swift, Kotlin, Java,
-// Objective-C, Gradle) by spaces, so that offsets and lines stay. Strings are
-// kept; nested block comments are taken as Swift and Kotlin do.
-func BlankComments(src []byte) []byte {
-	out := append([]byte(nil), src...)
-	for i := 0; i < len(src); {
-		rest := src[i:]
-		end := i + 1
-		switch {
-		case rest[0] == '"' || rest[0] == '\'':
-			end = quoteEnd(src, i)
-		case bytes.HasPrefix(rest, []byte("//")):
-			for end = i; end < len(src) && src[end] != '\n'; end++ {
-			}
-			blank(out[i:end])
-		case bytes.HasPrefix(rest, []byte("/*")):
-			end = commentEnd(src, i)
-			blank(out[i:end])
+// Places lists the places of entries, each once, in order.
+func Places(list []Entry) []Place {
+	var out []Place
+	seen := map[string]bool{}
+	for _, e := range list {
+		if k := e.Place.Key(); !seen[k] {
+			seen[k] = true
+			out = append(out, e.Place)
 		}
-		i = end
 	}
 	return out
 }
 
-// quoteEnd is just past a string of C-like source, also one between three quotes.
-func quoteEnd(src []byte, at int) int {
-	const three = `"""`
-	if !bytes.HasPrefix(src[at:], []byte(three)) {
-		return stringEnd(src, at)
-	}
-	if n := bytes.Index(src[at+len(three):], []byte(three)); n >= 0 {
-		return at + n + 2*len(three)
-	}
-	return len(src)
-}
-
-// stringEnd is just past a string that stays on its line.
-func stringEnd(src []byte, at int) int {
-	for i := at + 1; i < len(src) && src[i] != '\n'; i++ {
-		switch src[i] {
-		case '\\':
-			i++
-		case src[at]:
-			return i + 1
+// At lists the entries of a place.
+func At(list []Entry, at Place) []Entry {
+	var out []Entry
+	for _, e := range list {
+		if e.Place.Key() == at.Key() {
+			out = append(out, e)
 		}
 	}
-	return at + 1 // an apostrophe, or a string that is none
-}
-
-// commentEnd is just past a block comment, others nested in it included.
-func commentEnd(src []byte, at int) int {
-	depth := 0
-	for i := at; i+1 < len(src); i++ {
-		switch {
-		case src[i] == '/' && src[i+1] == '*':
-			depth++
-			i++
-		case src[i] == '*' && src[i+1] == '/':
-			depth--
-			i++
-			if depth == 0 {
-				return i + 1
-			}
-		}
-	}
-	return len(src)
-}
-
-func blank(b []byte) {
-	for i := range b {
-		if b[i] != '\n' && b[i] != '\r' {
-			b[i] = ' '
-		}
-	}
-}
-
-// sortedKeys lists a map's keys in order.
-func sortedKeys[V any](m map[string]V) []string {
-	out := make([]string, 0, len(m))
-	for k := range m {
-		out = append(out, k)
-	}
-	sort.Strings(out)
 	return out
 }
 
-// settle tells what is wanted and not there, and which of the wanted entries are
+// Settle tells what is wanted and not there, and which of the wanted entries are
 // Notaria's: those that are now added, and those that were before. have are the
 // values that are there, mine those that Notaria put there.
-func settle(want []Entry, have, mine map[string]bool) (add []string, now []Entry) {
+func Settle(want []Entry, have, mine map[string]bool) (add []string, now []Entry) {
 	for _, e := range want {
 		if !have[e.Value] {
 			add = append(add, e.Value)
@@ -258,9 +172,9 @@ func settle(want []Entry, have, mine map[string]bool) (add []string, now []Entry
 	return add, now
 }
 
-// ownValues takes owned entries of one place apart: what was made around them, and
-// their values.
-func ownValues(container Entry, owned []Entry) (Entry, map[string]bool) {
+// Own takes owned entries of one place apart: what was made around them, and their
+// values.
+func Own(container Entry, owned []Entry) (Entry, map[string]bool) {
 	mine := map[string]bool{}
 	for _, e := range owned {
 		if e.Value == "" {
@@ -272,8 +186,8 @@ func ownValues(container Entry, owned []Entry) (Entry, map[string]bool) {
 	return container, mine
 }
 
-// values is the set of an entry list's values.
-func values(list []Entry) map[string]bool {
+// Values is the set of an entry list's values.
+func Values(list []Entry) map[string]bool {
 	m := make(map[string]bool, len(list))
 	for _, e := range list {
 		m[e.Value] = true
@@ -281,11 +195,73 @@ func values(list []Entry) map[string]bool {
 	return m
 }
 
-// keys is the set of an entry list's keys.
-func keys(list []Entry) map[string]bool {
+// Keys is the set of an entry list's keys.
+func Keys(list []Entry) map[string]bool {
 	m := make(map[string]bool, len(list))
 	for _, e := range list {
 		m[e.Key()] = true
 	}
 	return m
+}
+
+// Mark is what was made, as an entry tells it: its first mark, "" if it tells none.
+// Ledgers are files that anybody can write, so that nothing else may be relied on.
+func (e Entry) Mark() string {
+	if len(e.Made) == 0 {
+		return ""
+	}
+	return e.Made[0]
+}
+
+// Take is how syntaxes take entries over: taken gives an entry with the marks by
+// which its syntax finds it again, and false if it is not there or can have other
+// uses.
+func Take(want, mine []Entry, taken func(Entry) (Entry, bool)) (out []Entry, have map[string]bool) {
+	have = Keys(mine)
+	for _, e := range want {
+		if have[e.Key()] {
+			continue
+		}
+		have[e.Key()] = true
+		if e, ok := taken(e); ok {
+			out = append(out, e)
+		}
+	}
+	return out, have
+}
+
+// MissingBy finds what a document does not hold by asking a syntax to add each entry:
+// where that changes something, it was not there.
+func MissingBy(s Syntax, doc Document, want []Entry, say func(Entry) Lack) []Lack {
+	var out []Lack
+	for _, e := range want {
+		text, _, err := s.Reconcile(doc, []Entry{e}, nil)
+		if err == nil && bytes.Equal(text, doc.Text) {
+			continue
+		}
+		l := say(e)
+		if l.Entry = e; err != nil {
+			l.Cure = err.Error()
+		}
+		out = append(out, l)
+	}
+	return out
+}
+
+// Each maps entries to texts.
+func Each(list []Entry, text func(Entry) string) []string {
+	out := make([]string, len(list))
+	for i, e := range list {
+		out[i] = text(e)
+	}
+	return out
+}
+
+// PasteBy joins what each place wants pasted.
+func PasteBy(want []Entry, at func(place Place, list []Entry) []string) string {
+	var lines []string
+	for _, p := range Places(want) {
+		lines = append(lines, at(p, At(want, p))...)
+	}
+	return strings.Join(lines, "\n")
 }

@@ -1,6 +1,7 @@
-package edit
+package edit_test
 
 import (
+	"bytes"
 	"fmt"
 	"math/rand"
 	"os"
@@ -9,6 +10,11 @@ import (
 
 	"github.com/stretchr/testify/require"
 	"howett.net/plist"
+
+	"notaria/internal/edit"
+	"notaria/internal/edit/pbx"
+	"notaria/internal/edit/xmldoc"
+	"notaria/internal/fault"
 )
 
 const manifest = "app/Info.plist"
@@ -16,7 +22,7 @@ const manifest = "app/Info.plist"
 func plistEntries(values ...string) []Entry {
 	var out []Entry
 	for _, v := range values {
-		out = append(out, Entry{File: manifest, Syntax: SyntaxPlist, Place: "UIAppFonts", Value: v})
+		out = append(out, Entry{File: manifest, Syntax: SyntaxPlist, Place: array("UIAppFonts"), Value: v})
 	}
 	return out
 }
@@ -118,7 +124,7 @@ func TestPlistRefusals(t *testing.T) {
 	for want, doc := range tests {
 		t.Run(want, func(t *testing.T) {
 			_, _, err := Reconcile(manifest, SyntaxPlist, []byte(doc), plistEntries("A.ttf"), nil)
-			var e *Error
+			var e *fault.Error
 			require.ErrorAs(t, err, &e)
 			require.Contains(t, err.Error(), want)
 			require.Contains(t, err.Error(), manifest)
@@ -138,9 +144,9 @@ const projectFile = "ios/SkerryFerries.xcodeproj/project.pbxproj"
 func projectEntries(files ...string) []Entry {
 	var out []Entry
 	for _, f := range files {
-		place := "resources:SkerryFerries"
+		place := edit.Place{Kind: pbx.KindResources, Name: "SkerryFerries"}
 		if strings.HasSuffix(f, ".swift") {
-			place = "sources:SkerryFerries"
+			place.Kind = pbx.KindSources
 		}
 		out = append(out, Entry{File: projectFile, Syntax: SyntaxProject, Place: place, Value: "SkerryFerries/Type/" + f})
 	}
@@ -174,7 +180,7 @@ func TestProjectShapes(t *testing.T) {
 				var read any
 				_, err := plist.Unmarshal(out, &read)
 				require.NoError(t, err, "another reader")
-				p, err := ParseProject(projectFile, out)
+				p, err := parseProject(out)
 				require.NoError(t, err)
 				for _, e := range entries {
 					require.Empty(t, p.Missing(e), e.Value)
@@ -214,7 +220,7 @@ func TestProjectIDsDoNotCollide(t *testing.T) {
 	require.NoError(t, err)
 	require.NotContains(t, owned[0].Made, ids[0])
 	require.NotEqual(t, string(first), string(second))
-	p, err := ParseProject(projectFile, second)
+	p, err := parseProject(second)
 	require.NoError(t, err)
 	require.Empty(t, p.Missing(projectEntries("A.ttf")[0]))
 }
@@ -231,27 +237,20 @@ func TestProjectHandMadeEntryIsLeftAlone(t *testing.T) {
 
 func TestProjectRefusals(t *testing.T) {
 	for want, doc := range map[string]string{
-		"expected ';'":              "{ a = b }",
-		"expected a value":          "{ a = ; }",
-		"the closing quote":         `{ a = "b; }`,
-		"a rootObject":              "{ objects = { }; }",
-		"the end of the file":       "{ } <<<<<<< mine",
-		"at most 64 levels":         strings.Repeat("(", 100),
-		"an app target \"Skerry":    "{ objects = { A = {isa = PBXProject; }; }; rootObject = A; }",
-		"mend the project file (a ": "<<<<<<< HEAD\n",
+		"expected ';'":                 "{ a = b }",
+		"expected a value":             "{ a = ; }",
+		"the closing quote":            `{ a = "b; }`,
+		"a rootObject":                 "{ objects = { }; }",
+		"the end of the file":          "{ } <<<<<<< mine",
+		"at most 64 levels":            strings.Repeat("(", 100),
+		"an app target \"Skerry":       "{ objects = { A = {isa = PBXProject; }; }; rootObject = A; }",
+		"correct the project file (a ": "<<<<<<< HEAD\n",
 	} {
 		t.Run(want, func(t *testing.T) {
 			_, _, err := Reconcile(projectFile, SyntaxProject, []byte(doc), projectEntries("A.ttf"), nil)
 			require.ErrorContains(t, err, want)
 		})
 	}
-}
-
-func TestBlankComments(t *testing.T) {
-	src := "a // \"b\"\n\"// no\" /* x /* y */ z */ 'c' \"\"\"\n// in text\n\"\"\" d // e"
-	out := string(BlankComments([]byte(src)))
-	require.Len(t, out, len(src))
-	require.Equal(t, "a       \n\"// no\""+strings.Repeat(" ", 19)+"'c' \"\"\"\n// in text\n\"\"\" d     ", out)
 }
 
 // Random entries on a random choice of shapes, many times over.
@@ -272,7 +271,7 @@ func TestRandomThereAndBack(t *testing.T) {
 		}
 		thereAndBack(t, SyntaxPlist, []byte(fmt.Sprintf(plainPlist, "")), plistEntries(list...), func([]byte) {})
 		thereAndBack(t, SyntaxProject, []byte(sample(t)), projectEntries(list...), func(out []byte) {
-			p, err := ParseProject(projectFile, out)
+			p, err := parseProject(out)
 			require.NoError(t, err)
 			require.Empty(t, p.Missing(projectEntries(list...)[0]))
 		})
@@ -281,33 +280,19 @@ func TestRandomThereAndBack(t *testing.T) {
 
 func FuzzPlist(f *testing.F) {
 	f.Add(fmt.Sprintf(plainPlist, "\t<key>UIAppFonts</key>\n\t<array/>\n"), "A.ttf")
-	f.Fuzz(func(t *testing.T, doc, value string) {
-		want := plistEntries(value)
-		out, owned, err := Reconcile(manifest, SyntaxPlist, []byte(doc), want, nil)
-		if err != nil {
-			return
-		}
-		_, _, _ = Reconcile(manifest, SyntaxPlist, out, nil, owned)
-	})
+	f.Fuzz(func(t *testing.T, doc, value string) { addAndBack(t, SyntaxPlist, []byte(doc), plistEntries(value)) })
 }
 
 func FuzzProject(f *testing.F) {
 	f.Add(sample(f), "A.ttf")
 	f.Fuzz(func(t *testing.T, doc, value string) {
-		out, owned, err := Reconcile(projectFile, SyntaxProject, []byte(doc), projectEntries(value), nil)
-		if err != nil {
-			return
-		}
-		if _, err := ParseProject(projectFile, out); err != nil {
-			t.Fatalf("what we wrote does not parse: %v", err)
-		}
-		_, _, _ = Reconcile(projectFile, SyntaxProject, out, nil, owned)
+		addAndBack(t, SyntaxProject, []byte(doc), projectEntries(value))
 	})
 }
 
 // Fuzzing found that a comment of more than 4 KiB was not skipped.
 func TestLongComments(t *testing.T) {
-	_, err := parseOpenStep(projectFile, []byte("{ a = b /* "+strings.Repeat("x", 9000)+" */; }"))
+	_, err := parseProject([]byte("{ objects = { A = { isa = b /* " + strings.Repeat("x", 9000) + " */; }; }; rootObject = A; }"))
 	require.NoError(t, err)
 }
 
@@ -329,7 +314,7 @@ func TestBinaryPlist(t *testing.T) {
 			doc, err := plist.Marshal(shape, plist.BinaryFormat)
 			require.NoError(t, err)
 			entries := append(plistEntries("SkerrySans-Bold.ttf", "Zoë.otf", strings.Repeat("long", 99)+".ttf"),
-				Entry{File: manifest, Syntax: SyntaxPlist, Place: PlaceString + "ATSApplicationFontsPath", Value: "."})
+				Entry{File: manifest, Syntax: SyntaxPlist, Place: text("ATSApplicationFontsPath"), Value: "."})
 			thereAndBack(t, SyntaxPlist, doc, entries, func(out []byte) {
 				var read map[string]any
 				_, err := plist.Unmarshal(out, &read)
@@ -338,10 +323,10 @@ func TestBinaryPlist(t *testing.T) {
 					require.Contains(t, read["UIAppFonts"], e.Value)
 				}
 				require.Equal(t, ".", read["ATSApplicationFontsPath"])
-				values, _, err := PlistArray(manifest, out, "UIAppFonts")
+				values, _, err := xmldoc.Array(edit.Document{File: manifest, Text: out}, "UIAppFonts")
 				require.NoError(t, err)
 				require.Len(t, values, len(read["UIAppFonts"].([]any)))
-				text, _, err := PlistString(manifest, out, "ATSApplicationFontsPath")
+				text, _, err := xmldoc.String(edit.Document{File: manifest, Text: out}, "ATSApplicationFontsPath")
 				require.NoError(t, err)
 				require.Equal(t, ".", text)
 			})
@@ -356,16 +341,10 @@ func FuzzBinaryPlist(f *testing.F) {
 		f.Add(doc)
 	}
 	f.Fuzz(func(t *testing.T, doc []byte) {
-		if !isBinaryPlist(doc) {
+		if !bytes.HasPrefix(doc, []byte("bplist")) {
 			return
 		}
-		out, owned, err := Reconcile(manifest, SyntaxPlist, doc, plistEntries("x.ttf", "y.ttf"), nil)
-		if err != nil {
-			return
-		}
-		back, _, err := Reconcile(manifest, SyntaxPlist, out, nil, owned)
-		require.NoError(t, err)
-		require.Equal(t, doc, back)
+		addAndBack(t, SyntaxPlist, doc, plistEntries("x.ttf", "y.ttf"))
 	})
 }
 
@@ -373,7 +352,7 @@ func TestPlistString(t *testing.T) {
 	for name, doc := range map[string]string{"no key": fmt.Sprintf(plainPlist, ""), "CRLF": strings.ReplaceAll(fmt.Sprintf(plainPlist, ""), "\n", "\r\n"),
 		"an empty dict": "<plist version=\"1.0\">\n<dict/>\n</plist>\n", "on one line": "<plist version=\"1.0\"><dict><key>A</key><true/></dict></plist>"} {
 		t.Run(name, func(t *testing.T) {
-			e := Entry{File: manifest, Syntax: SyntaxPlist, Place: PlaceString + "ATSApplicationFontsPath", Value: "."}
+			e := Entry{File: manifest, Syntax: SyntaxPlist, Place: text("ATSApplicationFontsPath"), Value: "."}
 			thereAndBack(t, SyntaxPlist, []byte(doc), []Entry{e}, func(out []byte) {
 				var read map[string]any
 				_, err := plist.Unmarshal(out, &read)
@@ -383,6 +362,6 @@ func TestPlistString(t *testing.T) {
 		})
 	}
 	_, _, err := Reconcile(manifest, SyntaxPlist, []byte(fmt.Sprintf(plainPlist, "\t<key>ATSApplicationFontsPath</key>\n\t<string>Fonts</string>\n")),
-		[]Entry{{File: manifest, Syntax: SyntaxPlist, Place: PlaceString + "ATSApplicationFontsPath", Value: "."}}, nil)
+		[]Entry{{File: manifest, Syntax: SyntaxPlist, Place: text("ATSApplicationFontsPath"), Value: "."}}, nil)
 	require.ErrorContains(t, err, `expected "." under ATSApplicationFontsPath, found "Fonts"`)
 }

@@ -1,10 +1,13 @@
-package edit
+package edit_test
 
 import (
 	"strings"
 	"testing"
 
 	"github.com/stretchr/testify/require"
+
+	"notaria/internal/edit"
+	"notaria/internal/edit/pbx"
 )
 
 // folders is a project of two targets, of which the first takes in a folder.
@@ -70,7 +73,7 @@ const folders = `// !$*UTF8*$!
 func memberships(files ...string) []Entry {
 	var out []Entry
 	for _, f := range files {
-		out = append(out, Entry{File: projectFile, Syntax: SyntaxProject, Place: "membership:Tides", Value: f})
+		out = append(out, Entry{File: projectFile, Syntax: SyntaxProject, Place: edit.Place{Kind: pbx.KindMembership, Name: "Tides"}, Value: f})
 	}
 	return out
 }
@@ -93,13 +96,13 @@ func TestMembershipShapes(t *testing.T) {
 		t.Run(name, func(t *testing.T) {
 			entries := memberships("Harbour/Type/AppType.swift", "Harbour/Type/A B.ttf")
 			thereAndBack(t, SyntaxProject, []byte(doc), entries, func(out []byte) {
-				p, err := ParseProject(projectFile, out)
+				p, err := parseProject(out)
 				require.NoError(t, err, "%s", out)
 				for _, e := range entries {
 					require.Empty(t, p.Missing(e), "%s", out)
 				}
-				require.False(t, p.Excepted("Tides", "Harbour/Other.swift"))
-				require.False(t, p.Excepted("Harbour", "Harbour/Type/A B.ttf"))
+				require.NotEmpty(t, p.Missing(memberships("Harbour/Other.swift")[0]))
+				require.NotEmpty(t, p.Missing(Entry{Place: edit.Place{Kind: pbx.KindMembership, Name: "Harbour"}, Value: "Harbour/Type/A B.ttf"}))
 			})
 		})
 	}
@@ -108,35 +111,4 @@ func TestMembershipShapes(t *testing.T) {
 func TestMembershipOutsideAnyFolder(t *testing.T) {
 	_, _, err := Reconcile(projectFile, SyntaxProject, []byte(strings.Replace(folders, "EXCEPTIONS", "", 1)), memberships("Else/A.ttf"), nil)
 	require.ErrorContains(t, err, "a synchronized folder that holds Else/A.ttf")
-}
-
-func TestTargetsAndPlatforms(t *testing.T) {
-	p, err := ParseProject(projectFile, []byte(strings.Replace(folders, "EXCEPTIONS", "", 1)))
-	require.NoError(t, err)
-	targets := p.Targets()
-	require.Len(t, targets, 2)
-	require.Equal(t, []string{"Harbour"}, targets[0].Synchronized)
-	require.True(t, targets[1].Extension)
-	products := map[string]string{ // of targets that draw text, with what they are
-		"application": "app", "application.watchapp2": "app", "application.on-demand-install-capable": "app", "app-extension": "extension", "watchkit2-extension": "extension",
-		"tv-app-extension": "extension", "extensionkit-extension": "extension", "app-extension.messages": "extension",
-		"framework": "", "bundle.unit-test": "", "bundle.ui-testing": "", "library.static": "", "tool": "", "app-extension.intents-service": "", "application.watchapp2-container": "",
-	}
-	for product, what := range products {
-		doc := strings.Replace(strings.Replace(folders, "EXCEPTIONS", "", 1), "\"com.apple.product-type.app-extension\"", "\"com.apple.product-type."+product+"\"", 1)
-		p, err := ParseProject(projectFile, []byte(doc))
-		require.NoError(t, err)
-		targets := p.Targets()
-		require.Len(t, targets, map[bool]int{true: 2, false: 1}[what != ""], product)
-		require.Equal(t, what == "extension", len(targets) == 2 && targets[1].Extension, product)
-	}
-	for _, tt := range []struct {
-		sdk, supported string
-		want           []string
-	}{
-		{"", "", []string{"iphoneos"}}, {"macosx", "", []string{"macosx"}}, {"auto", "iphoneos iphonesimulator macosx xros xrsimulator", []string{"iphoneos", "macosx", "xros"}},
-		{"macosx14.2", "", []string{"macosx"}}, {"iphoneos", "iphonesimulator iphoneos", []string{"iphoneos"}}, {"auto", "", []string{"iphoneos"}},
-	} {
-		require.Equal(t, tt.want, platforms(tt.sdk, tt.supported))
-	}
 }

@@ -1,4 +1,4 @@
-package edit
+package edit_test
 
 import (
 	"strings"
@@ -6,6 +6,9 @@ import (
 
 	"github.com/goccy/go-yaml"
 	"github.com/stretchr/testify/require"
+
+	"notaria/internal/edit/yamldoc"
+	"notaria/internal/target/flutter/pubspec"
 )
 
 const pubspecFile = "flutter/pubspec.yaml"
@@ -36,7 +39,7 @@ flutter:
 func assetsOf(family string, paths ...string) []Entry {
 	var out []Entry
 	for _, p := range paths {
-		e := Entry{File: pubspecFile, Syntax: SyntaxPubspec, Place: familyPrefix + family, Value: p}
+		e := Entry{File: pubspecFile, Syntax: SyntaxPubspec, Place: pubspec.Family(family), Value: p}
 		if strings.Contains(p, "Bold") {
 			e.With = []string{"weight: 700"}
 		}
@@ -141,7 +144,7 @@ func TestPubspecRefusals(t *testing.T) {
 func TestYAMLScalars(t *testing.T) {
 	for _, s := range []string{"plain", "Two Words", "yes", "null", "1st", "a: b", "#x", "-", "", " padded ", "quo\"te", "back\\slash", "new\nline", "岩", "🚢", "{x}", "@a", "%b", "'c'", "a/b.ttf", "\u202e"} {
 		var back string
-		require.NoError(t, yaml.Unmarshal([]byte(yamlScalar(s)), &back), "%q as %s", s, yamlScalar(s))
+		require.NoError(t, yaml.Unmarshal([]byte(yamldoc.Scalar(s)), &back), "%q as %s", s, yamldoc.Scalar(s))
 		require.Equal(t, s, back)
 	}
 }
@@ -151,10 +154,6 @@ func FuzzPubspec(f *testing.F) {
 	f.Add("flutter: {fonts: [{family: \"A\", fonts: [{asset: 'a'}]}]} # x", "b")
 	f.Add("flutter:\n  fonts:\n  - family: A\n    fonts:\n    - asset: a\n", "b")
 	f.Fuzz(func(t *testing.T, doc, value string) {
-		out, owned, err := Reconcile(pubspecFile, SyntaxPubspec, []byte(doc), assetsOf("Skerry Sans", value), nil)
-		if err != nil {
-			return
-		}
-		_, _, _ = Reconcile(pubspecFile, SyntaxPubspec, out, nil, owned)
+		addAndBack(t, SyntaxPubspec, []byte(doc), assetsOf("Skerry Sans", value))
 	})
 }

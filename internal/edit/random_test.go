@@ -1,4 +1,4 @@
-package edit
+package edit_test
 
 import (
 	"fmt"
@@ -10,6 +10,10 @@ import (
 
 	"github.com/stretchr/testify/require"
 	"howett.net/plist"
+
+	"notaria/internal/edit/source"
+	"notaria/internal/target/dotnet/msbuild"
+	"notaria/internal/target/reactnative/appjson"
 )
 
 // writer makes random documents that are valid: other contents, other indentation,
@@ -292,16 +296,16 @@ func (w *writer) swiftPackage() []byte {
 // and takes them off again, all at once and one by one: the bytes must be those
 // from before.
 func TestRandomDocumentsThereAndBack(t *testing.T) {
-	merged := []Entry{{File: "App.xaml", Syntax: SyntaxXML, Place: "merged", Value: "AppType.xaml"}}
-	library := []Entry{sourceEntry("block:kotlin/sourceSets/commonMain.dependencies", "implementation(boats)"), sourceEntry("import", "import harbour.Quay")}
+	merged := []Entry{{File: "App.xaml", Syntax: SyntaxXML, Place: msbuild.MergedPlace(), Value: "AppType.xaml"}}
+	library := []Entry{sourceEntry(source.Block("kotlin", "sourceSets", "commonMain.dependencies"), "implementation(boats)"), sourceEntry(source.Import(), "import harbour.Quay")}
 	var aliases, named []Entry
 	for _, f := range []string{"A", "B \"q\""} {
-		aliases = append(aliases, Entry{File: "P.cs", Syntax: SyntaxAddFont, Place: "alias:" + f, Value: f + ".ttf"})
-		named = append(named, Entry{File: "app.json", Syntax: SyntaxAppJSON, Place: "fonts", Value: "./" + f + ".ttf"})
+		aliases = append(aliases, Entry{File: "P.cs", Syntax: SyntaxAddFont, Place: msbuild.AliasPlace(f), Value: f + ".ttf"})
+		named = append(named, Entry{File: "app.json", Syntax: SyntaxAppJSON, Place: appjson.Fonts, Value: "./" + f + ".ttf"})
 	}
-	named = append(named, Entry{File: "app.json", Syntax: SyntaxAppJSON, Place: PlaceIOSFonts, Value: "./A.ttf"},
-		Entry{File: "app.json", Syntax: SyntaxAppJSON, Place: PlaceAndroidFonts, Value: `{"fontFamily":"A","fontDefinitions":[{"path":"./A.ttf","weight":400}]}`})
-	fonts := append(plistEntries("A.ttf", "B & C.ttf"), Entry{File: manifest, Syntax: SyntaxPlist, Place: PlaceString + "ATSApplicationFontsPath", Value: "."})
+	named = append(named, Entry{File: "app.json", Syntax: SyntaxAppJSON, Place: appjson.IOSFonts, Value: "./A.ttf"},
+		Entry{File: "app.json", Syntax: SyntaxAppJSON, Place: appjson.AndroidFonts, Value: `{"fontFamily":"A","fontDefinitions":[{"path":"./A.ttf","weight":400}]}`})
+	fonts := append(plistEntries("A.ttf", "B & C.ttf"), Entry{File: manifest, Syntax: SyntaxPlist, Place: text("ATSApplicationFontsPath"), Value: "."})
 	assets := append(assetsOf("Skerry Sans", "fonts/A.ttf", "fonts/Bold.ttf"), assetsOf("Theirs", "fonts/B.ttf")...)
 	for seed := range int64(300) {
 		w := newWriter(seed)

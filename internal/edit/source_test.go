@@ -1,22 +1,27 @@
-package edit
+package edit_test
 
 import (
 	"strings"
 	"testing"
 
 	"github.com/stretchr/testify/require"
+
+	"notaria/internal/edit"
+	"notaria/internal/edit/source"
+	"notaria/internal/target/apple/xcode"
 )
 
 const sourceFile = "app/Main.kt"
 
-func sourceEntry(place, value string) Entry {
+func sourceEntry(place edit.Place, value string) Entry {
 	return Entry{File: sourceFile, Syntax: SyntaxSource, Place: place, Value: value}
 }
 
 func TestSourceShapes(t *testing.T) {
-	start := sourceEntry("after:super.onCreate()", "Harbour.open(this)")
-	library := sourceEntry("block:kotlin/sourceSets/commonMain.dependencies|dependencies", "implementation(boats)")
-	use := sourceEntry("import", "import harbour.Quay")
+	start := sourceEntry(source.After("super.onCreate()"), "Harbour.open(this)")
+	library := sourceEntry(source.Block("kotlin", "sourceSets", "commonMain.dependencies"), "implementation(boats)")
+	simple := sourceEntry(source.Block("dependencies"), "implementation(boats)")
+	use := sourceEntry(source.Import(), "import harbour.Quay")
 	app := "package a\n\nimport b.C\nimport z.Z\n\nclass App {\n    override fun onCreate() {\n        super.onCreate()\n        other()\n    }\n}\n"
 	for name, tt := range map[string]struct {
 		doc, want string
@@ -28,9 +33,9 @@ func TestSourceShapes(t *testing.T) {
 		"the last import":           {"import a.A\nclass App\n", "import a.A\nimport harbour.Quay\nclass App\n", []Entry{use}},
 		"a block in blocks": {"kotlin {\n  sourceSets {\n    // dependencies {\n    commonMain.dependencies {\n      api(x) // }\n    }\n  }\n}\n",
 			"kotlin {\n  sourceSets {\n    // dependencies {\n    commonMain.dependencies {\n      api(x) // }\n      implementation(boats)\n    }\n  }\n}\n", []Entry{library}},
-		"braces in strings":        {"dependencies {\n  api('a:{b') // '\n  x(\"\"\"\n } \" {{\n\"\"\")\n  y('}', \"}\")\n}\n", "dependencies {\n  api('a:{b') // '\n  x(\"\"\"\n } \" {{\n\"\"\")\n  y('}', \"}\")\n  implementation(boats)\n}\n", []Entry{library}},
-		"another way of it, empty": {"dependencies {\n}\n", "dependencies {\n    implementation(boats)\n}\n", []Entry{library}},
-		"tabs and CRLF":            {"dependencies {\r\n\tapi(x)\r\n}\r\n", "dependencies {\r\n\tapi(x)\r\n\timplementation(boats)\r\n}\r\n", []Entry{library}},
+		"braces in strings": {"dependencies {\n  api('a:{b') // '\n  x(\"\"\"\n } \" {{\n\"\"\")\n  y('}', \"}\")\n}\n", "dependencies {\n  api('a:{b') // '\n  x(\"\"\"\n } \" {{\n\"\"\")\n  y('}', \"}\")\n  implementation(boats)\n}\n", []Entry{simple}},
+		"an empty block":    {"dependencies {\n}\n", "dependencies {\n    implementation(boats)\n}\n", []Entry{simple}},
+		"tabs and CRLF":     {"dependencies {\r\n\tapi(x)\r\n}\r\n", "dependencies {\r\n\tapi(x)\r\n\timplementation(boats)\r\n}\r\n", []Entry{simple}},
 	} {
 		t.Run(name, func(t *testing.T) {
 			thereAndBack(t, SyntaxSource, []byte(tt.doc), tt.list, func(out []byte) { require.Equal(t, tt.want, string(out)) })
@@ -40,7 +45,7 @@ func TestSourceShapes(t *testing.T) {
 
 func TestSourceTheirsStays(t *testing.T) {
 	doc := []byte("dependencies {\n    implementation(boats)\n}\n")
-	out, owned, err := Reconcile(sourceFile, SyntaxSource, doc, []Entry{sourceEntry("block:dependencies", "implementation(boats)")}, nil)
+	out, owned, err := Reconcile(sourceFile, SyntaxSource, doc, []Entry{sourceEntry(source.Block("dependencies"), "implementation(boats)")}, nil)
 	require.NoError(t, err)
 	require.Equal(t, doc, out)
 	require.Empty(t, owned)
@@ -49,23 +54,20 @@ func TestSourceTheirsStays(t *testing.T) {
 func TestSourceRefusals(t *testing.T) {
 	for want, doc := range map[string]string{
 		"expected a block dependencies, found none; add this line by hand: implementation(boats)": "plugins { }\n",
-		"whose closing brace stands on a line of its own":                                         "dependencies { api(x) }\n",
+		"whose closing brace is on a line of its own":                                             "dependencies { api(x) }\n",
 	} {
-		_, _, err := Reconcile(sourceFile, SyntaxSource, []byte(doc), []Entry{sourceEntry("block:dependencies", "implementation(boats)")}, nil)
+		_, _, err := Reconcile(sourceFile, SyntaxSource, []byte(doc), []Entry{sourceEntry(source.Block("dependencies"), "implementation(boats)")}, nil)
 		require.ErrorContains(t, err, want)
 	}
-	_, _, err := Reconcile(sourceFile, SyntaxSource, []byte("class A\n"), []Entry{sourceEntry("after:super.onCreate()", "x()")}, nil)
+	_, _, err := Reconcile(sourceFile, SyntaxSource, []byte("class A\n"), []Entry{sourceEntry(source.After("super.onCreate()"), "x()")}, nil)
 	require.ErrorContains(t, err, "expected super.onCreate(), found none; add this line by hand: x()")
 }
 
 func FuzzSource(f *testing.F) {
 	f.Add("kotlin {\n\tsourceSets {\n}}", "x()")
 	f.Fuzz(func(t *testing.T, doc, line string) {
-		for _, place := range []string{"import", "after:onCreate()", "block:kotlin/sourceSets"} {
-			out, owned, err := Reconcile(sourceFile, SyntaxSource, []byte(doc), []Entry{sourceEntry(place, line)}, nil)
-			if err == nil {
-				_, _, _ = Reconcile(sourceFile, SyntaxSource, out, nil, owned)
-			}
+		for _, place := range []edit.Place{source.Import(), source.After("onCreate()"), source.Block("kotlin", "sourceSets")} {
+			addAndBack(t, SyntaxSource, []byte(doc), []Entry{sourceEntry(place, line)})
 		}
 	})
 }
@@ -73,7 +75,7 @@ func FuzzSource(f *testing.F) {
 const packageFile = "Package.swift"
 
 func resources(name, folder string) []Entry {
-	return []Entry{{File: packageFile, Syntax: SyntaxPackage, Place: "resources:" + name, Value: folder}}
+	return []Entry{{File: packageFile, Syntax: SyntaxPackage, Place: edit.Place{Kind: xcode.KindResources, Name: name}, Value: folder}}
 }
 
 func TestSwiftPackageShapes(t *testing.T) {
@@ -113,10 +115,5 @@ func TestSwiftPackageRefusals(t *testing.T) {
 
 func FuzzSwiftPackage(f *testing.F) {
 	f.Add("// swift-tools-version:5.9\n.target(name: \"Quay\", resources: [.process(\"x\")])")
-	f.Fuzz(func(t *testing.T, doc string) {
-		out, owned, err := Reconcile(packageFile, SyntaxPackage, []byte(doc), resources("Quay", "Type"), nil)
-		if err == nil {
-			_, _, _ = Reconcile(packageFile, SyntaxPackage, out, nil, owned)
-		}
-	})
+	f.Fuzz(func(t *testing.T, doc string) { addAndBack(t, SyntaxPackage, []byte(doc), resources("Quay", "Type")) })
 }

@@ -1,4 +1,4 @@
-package edit
+package edit_test
 
 import (
 	"encoding/xml"
@@ -8,12 +8,16 @@ import (
 	"testing"
 
 	"github.com/stretchr/testify/require"
+
+	"notaria/internal/edit"
+	"notaria/internal/edit/xmldoc"
+	"notaria/internal/target/dotnet/msbuild"
 )
 
 func items(name string, files ...string) []Entry {
 	var out []Entry
 	for _, f := range files {
-		out = append(out, Entry{File: "Board.csproj", Syntax: SyntaxXML, Place: "item:" + name, Value: f})
+		out = append(out, Entry{File: "Board.csproj", Syntax: SyntaxXML, Place: msbuild.ItemPlace(name), Value: msbuild.ItemValue(f)})
 	}
 	return out
 }
@@ -45,24 +49,20 @@ func TestProjectItemShapes(t *testing.T) {
 		"tabs":              strings.ReplaceAll(shape("  <ItemGroup>\n    <Compile Include=\"a.cs\" />\n  </ItemGroup>\n"), "  ", "\t"),
 		"no final newline":  strings.TrimSuffix(shape(""), "\n"),
 		"nothing in it":     "<Project Sdk=\"Microsoft.NET.Sdk\" />",
+		"a lone tag":        "<Project/>\n",
 		"all on one line":   "<Project><PropertyGroup/></Project>",
 		"a namespace":       "<?xml version=\"1.0\" encoding=\"utf-8\"?>\n<Project ToolsVersion=\"4.0\" xmlns=\"http://schemas.microsoft.com/developer/msbuild/2003\">\n</Project>\n",
 	} {
 		t.Run(name, func(t *testing.T) {
-			if name == "nothing in it" {
-				_, _, err := Reconcile("Board.csproj", SyntaxXML, []byte(doc), items("MauiFont", "a.ttf"), nil)
-				require.NoError(t, err)
-				return
-			}
 			entries := items("MauiFont", "Resources/Fonts/A.ttf", "Resources/Fonts/Ro & \"co\" <1>.ttf")
 			thereAndBack(t, SyntaxXML, []byte(doc), entries, func(out []byte) {
 				wellFormed(t, out)
-				list, err := ProjectItems("Board.csproj", out)
+				list, err := msbuild.Items(edit.Document{File: "Board.csproj", Text: out})
 				require.NoError(t, err)
 				for _, e := range entries {
 					found := 0
 					for _, i := range list {
-						if i.Name == "MauiFont" && i.Covers(e.Value) {
+						if i.Name == "MauiFont" && i.Covers(xmldoc.Slashes(e.Value)) {
 							found++
 						}
 					}
@@ -81,7 +81,7 @@ func TestWildcards(t *testing.T) {
 		{"Resources/Fonts/*", "Resources/Fonts/A.ttf", true}, {"resources/fonts/*.TTF", "Resources/Fonts/A.ttf", true}, {"Resources/Fonts/*", "Resources/Fonts/x/A.ttf", false},
 		{"Resources/**/*.ttf", "Resources/Fonts/x/A.ttf", true}, {"Resources/**", "Resources/Fonts/A.ttf", true}, {"**/*.otf", "A.ttf", false}, {"a.ttf; Fonts/?.ttf", "Fonts/A.ttf", true},
 	} {
-		require.Equal(t, tt.want, Item{Include: tt.pattern}.Covers(tt.name), "%s %s", tt.pattern, tt.name)
+		require.Equal(t, tt.want, msbuild.Item{Include: tt.pattern}.Covers(tt.name), "%s %s", tt.pattern, tt.name)
 	}
 }
 
@@ -89,7 +89,7 @@ func TestMergedDictionaryShapes(t *testing.T) {
 	app := func(inside string) string {
 		return "<?xml version=\"1.0\" encoding=\"UTF-8\" ?>\n<Application xmlns=\"http://schemas.microsoft.com/dotnet/2021/maui\"\n             xmlns:x=\"http://schemas.microsoft.com/winfx/2009/xaml\"\n             x:Class=\"Board.App\">\n" + inside + "</Application>\n"
 	}
-	entry := []Entry{{File: "App.xaml", Syntax: SyntaxXML, Place: "merged", Value: "Resources/Styles/AppType.xaml"}}
+	entry := []Entry{{File: "App.xaml", Syntax: SyntaxXML, Place: msbuild.MergedPlace(), Value: "Resources/Styles/AppType.xaml"}}
 	for name, doc := range map[string]string{
 		"as the template":      app("    <Application.Resources>\n        <ResourceDictionary>\n            <ResourceDictionary.MergedDictionaries>\n                <ResourceDictionary Source=\"Resources/Styles/Colors.xaml\" />\n            </ResourceDictionary.MergedDictionaries>\n        </ResourceDictionary>\n    </Application.Resources>\n"),
 		"no resources":         app(""),
@@ -104,8 +104,14 @@ func TestMergedDictionaryShapes(t *testing.T) {
 		t.Run(name, func(t *testing.T) {
 			thereAndBack(t, SyntaxXML, []byte(doc), entry, func(out []byte) {
 				wellFormed(t, out)
-				list, err := MergedDictionaries("App.xaml", out)
+				root, err := xmldoc.Parse(edit.Document{File: "App.xaml", Text: out})
 				require.NoError(t, err)
+				var list []string
+				for _, m := range root.Within(entry[0].Place.Path) {
+					for _, c := range m.Children {
+						list = append(list, c.Attr["Source"])
+					}
+				}
 				require.Contains(t, list, entry[0].Value, "%s", out)
 			})
 		})
@@ -121,16 +127,8 @@ func FuzzXML(f *testing.F) {
 		if strings.ContainsFunc(value, func(r rune) bool { return r < 0x20 || r >= 0xfffd }) {
 			return // no file that Notaria names has these
 		}
-		for _, place := range []string{"item:MauiFont", "merged"} {
-			want := []Entry{{File: "x", Syntax: SyntaxXML, Place: place, Value: value}}
-			out, owned, err := Reconcile("x", SyntaxXML, []byte(doc), want, nil)
-			if err != nil {
-				continue
-			}
-			if _, err := parseXML("x", out); err != nil {
-				t.Fatalf("what we wrote does not parse: %v\n%s", err, out)
-			}
-			_, _, _ = Reconcile("x", SyntaxXML, out, nil, owned)
+		for _, place := range []edit.Place{msbuild.ItemPlace("MauiFont"), msbuild.MergedPlace()} {
+			addAndBack(t, SyntaxXML, []byte(doc), []Entry{{File: "x", Syntax: SyntaxXML, Place: place, Value: value}})
 		}
 	})
 }

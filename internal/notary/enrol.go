@@ -10,6 +10,7 @@ import (
 
 	"notaria/internal/change"
 	"notaria/internal/face"
+	"notaria/internal/fault"
 	"notaria/internal/intake"
 	"notaria/internal/registry"
 	"notaria/internal/target"
@@ -48,11 +49,9 @@ type Taken struct {
 	Mended bool
 }
 
-// An EnrolError says why nothing was enrolled.
-type EnrolError struct{ Expected, Found, Cure string }
-
-func (e *EnrolError) Error() string {
-	return fmt.Sprintf("expected %s, found %s; %s", e.Expected, e.Found, e.Cure)
+// refusal says why nothing was enrolled or struck.
+func refusal(expected, found, cure string) error {
+	return &fault.Error{Expected: expected, Found: found, Cure: cure}
 }
 
 // Enrol plans taking faces into the project; Enrolment.Set carries it out.
@@ -99,11 +98,11 @@ func (c Choice) choose(haul intake.Haul, e *Enrolment) ([]intake.Found, error) {
 			f.PostScript = face.MendedName(f.Face)
 		}
 		if f.ID() == "" {
-			return nil, &EnrolError{"a face with a name", fmt.Sprintf("%s, which has none at all", f.File), "leave that file out, or ask its maker for a repaired edition"}
+			return nil, refusal("a face with a name", fmt.Sprintf("%s, which has none at all", f.File), "leave that file out, or ask its maker for a repaired edition")
 		}
 		if other, twice := seen[f.ID()]; twice {
 			if other.SHA256 != f.SHA256 {
-				return nil, &EnrolError{fmt.Sprintf("one file for the PostScript name %s", f.ID()), fmt.Sprintf("two that differ: %s and %s", other.File, f.File), "name just the one that you want"}
+				return nil, refusal(fmt.Sprintf("one file for the PostScript name %s", f.ID()), fmt.Sprintf("two that differ: %s and %s", other.File, f.File), "name just the one that you want")
 			}
 			continue
 		}
@@ -112,14 +111,14 @@ func (c Choice) choose(haul intake.Haul, e *Enrolment) ([]intake.Found, error) {
 	}
 	for _, w := range append(append([]string(nil), c.Styles...), c.Families...) {
 		if !used[word(w)] {
-			return nil, &EnrolError{fmt.Sprintf("a style or family %q", w), "only " + listOf(haul.Faces), "choose among those; notaria names shows them"}
+			return nil, refusal(fmt.Sprintf("a style or family %q", w), "only "+listOf(haul.Faces), "choose among those; notaria names shows them")
 		}
 	}
 	if len(out) == 0 {
-		return nil, &EnrolError{"at least one face", "none", "name a font file, a folder of fonts or a zip archive"}
+		return nil, refusal("at least one face", "none", "name a font file, a folder of fonts or a zip archive")
 	}
 	if c.As != "" && len(out) != 1 {
-		return nil, &EnrolError{"one face for --as", fmt.Sprintf("%d", len(out)), "narrow the choice with --styles or --family"}
+		return nil, refusal("one face for --as", fmt.Sprintf("%d", len(out)), "narrow the choice with --styles or --family")
 	}
 	return out, nil
 }
@@ -253,25 +252,25 @@ func (p *Project) take(e *Enrolment, f intake.Found, licence *intake.Text) error
 	}
 	file := path.Join(p.Registry.Folder, target.FileBase(id)+intake.Extension(f.Face))
 	if had, ok := p.Registry.Face(id); ok {
-		_, equal, _, err := same(e.Set, had.File, content)
+		_, equal, err := same(e.Set, had.File, content)
 		if err != nil {
 			return err
 		}
 		if !equal {
-			return &EnrolError{fmt.Sprintf("the same file for %s as is enrolled (%s)", id, had.File), fmt.Sprintf("a different one, %s", f.File),
-				"two editions cannot share a name: strike the old one first if the new one is to take its place"}
+			return refusal(fmt.Sprintf("the same file for %s as is enrolled (%s)", id, had.File), fmt.Sprintf("a different one, %s", f.File),
+				"two editions cannot share a name: strike the old one first if the new one is to take its place")
 		}
 		e.Taken = append(e.Taken, Taken{f.Face, had.File, true, mended})
 		return nil
 	}
 	for _, other := range p.Registry.Faces {
 		if fold(other.File) == fold(file) {
-			return &EnrolError{fmt.Sprintf("a file name of its own for %q", face.Short(id)), fmt.Sprintf("%s, which holds %q", other.File, face.Short(other.Name)), "strike the other face first"}
+			return refusal(fmt.Sprintf("a file name of its own for %q", face.Short(id)), fmt.Sprintf("%s, which holds %q", other.File, face.Short(other.Name)), "strike the other face first")
 		}
 	}
-	if exists, equal, _, err := same(e.Set, file, content); err != nil || exists && !equal {
+	if exists, equal, err := same(e.Set, file, content); err != nil || exists && !equal {
 		if err == nil {
-			err = &ConflictError{file, "another file of that name", "move it away, then enrol again"}
+			err = conflict(file, "another file of that name", "move it away, then enrol again")
 		}
 		return err
 	}
@@ -281,7 +280,7 @@ func (p *Project) take(e *Enrolment, f intake.Found, licence *intake.Text) error
 			return err
 		}
 	}
-	if err := p.write(e.Set, "", file, content); err != nil {
+	if err := p.write(e.Set, registry.Written{Path: file, SHA256: change.Sum(content)}, content); err != nil {
 		return err
 	}
 	p.Registry.AddFace(entry, fmt.Sprintf("%s %s, weight %d", f.Family, f.Style, f.Weight))
@@ -302,13 +301,13 @@ func (p *Project) placeLicence(e *Enrolment, f face.Face, t *intake.Text) (strin
 			return name, nil
 		}
 	}
-	if exists, equal, _, err := same(e.Set, name, content); err != nil || exists && equal {
+	if exists, equal, err := same(e.Set, name, content); err != nil || exists && equal {
 		return name, err
 	} else if exists {
-		return "", &ConflictError{name, "another text of that name", "move it away, then enrol again"}
+		return "", conflict(name, "another text of that name", "move it away, then enrol again")
 	}
 	e.Licences = append(e.Licences, name)
-	return name, p.write(e.Set, "", name, content)
+	return name, p.write(e.Set, registry.Written{Path: name, SHA256: change.Sum(content)}, content)
 }
 
 // Sizes that new roles begin with, in points.
@@ -318,7 +317,7 @@ const (
 )
 
 // giveRoles gives the chosen role its face, or a project without roles its
-// first two: body for the plainest face, heading for the heaviest.
+// first two: body for the plainest face, heading for the bold one.
 func (p *Project) giveRoles(e *Enrolment, as string) error {
 	add := func(name, face string, size float64) {
 		p.Registry.AddRole(name, registry.Role{Face: face, Size: size})
@@ -328,7 +327,7 @@ func (p *Project) giveRoles(e *Enrolment, as string) error {
 		id := e.Taken[0].Face.ID()
 		switch old, ok := p.Registry.Roles[as]; {
 		case !registry.ValidRole(as):
-			return &EnrolError{"a role name of small letters, digits and hyphens", fmt.Sprintf("%q", as), "choose another word"}
+			return refusal("a role name of small letters, digits and hyphens", fmt.Sprintf("%q", as), "choose another word")
 		case !ok:
 			add(as, id, bodySize)
 		case old.Face != id:
@@ -355,16 +354,28 @@ func (p *Project) giveRoles(e *Enrolment, as string) error {
 	if err != nil {
 		return err
 	}
-	heavy := than.Face
-	for _, f := range fresh {
-		if f.Slant == face.Upright && f.Weight > heavy.Weight {
-			heavy = f
+	if _, ok := p.Registry.Roles["heading"]; !ok {
+		if bold, ok := boldest(fresh, than.Weight); ok {
+			add("heading", bold.ID(), headingSize)
 		}
 	}
-	if _, ok := p.Registry.Roles["heading"]; !ok && heavy.ID() != than.ID() {
-		add("heading", heavy.ID(), headingSize)
-	}
 	return nil
+}
+
+// boldWeight is that of a Bold (OpenType, OS/2 usWeightClass).
+const boldWeight = 700
+
+// boldest finds the upright face for headings: heavier than the text's, and as near to
+// a Bold as there is.
+func boldest(list []face.Face, than int) (face.Face, bool) {
+	var best face.Face
+	off := func(f face.Face) int { return max(f.Weight-boldWeight, boldWeight-f.Weight) }
+	for _, f := range list {
+		if f.Slant == face.Upright && f.Weight > than && (best.Weight == 0 || off(f) < off(best)) {
+			best = f
+		}
+	}
+	return best, best.Weight > 0
 }
 
 // plainness is the distance from an upright regular face.
@@ -389,13 +400,13 @@ type Striking struct {
 
 // Strike plans taking faces off again, here and at every site: names are
 // PostScript names or families.
-func (p *Project) Strike(ctx context.Context, targets []target.Target, names []string) (*Striking, error) {
+func (p *Project) Strike(ctx context.Context, names []string) (*Striking, error) {
 	s := &Striking{Set: &change.Set{Root: p.Root}}
 	var ids []string
 	for _, n := range names {
 		found := p.named(n)
 		if len(found) == 0 {
-			return nil, &EnrolError{fmt.Sprintf("an enrolled face or family %q", n), "only " + strings.Join(p.Registry.FaceNames(), ", "), "use one of those"}
+			return nil, refusal(fmt.Sprintf("an enrolled face or family %q", n), "only "+strings.Join(p.Registry.FaceNames(), ", "), "use one of those")
 		}
 		for _, id := range found {
 			if !slices.Contains(ids, id) {
@@ -416,19 +427,21 @@ func (p *Project) Strike(ctx context.Context, targets []target.Target, names []s
 			files = append(files, e.Licence)
 		}
 	}
-	plan, err := p.Plan(ctx, targets)
+	plan, err := p.Plan(ctx, p.targets)
 	if err != nil {
 		return nil, err
 	}
+	for _, r := range plan.Refused {
+		if p.owns(r) { // nothing of the face may be left behind
+			return nil, r.Err
+		}
+	}
 	for _, f := range files {
-		if _, err := p.remove(s.Set, f); err != nil {
+		if err := p.remove(s.Set, f); err != nil {
 			return nil, err
 		}
 	}
-	if err := p.addChanges(ctx, s.Set, plan, Options{}); err != nil {
-		return nil, err
-	}
-	if err := p.seal(s.Set); err != nil {
+	if s.Set, err = p.changes(ctx, s.Set, plan, Options{Strict: true}); err != nil {
 		return nil, err
 	}
 	for _, f := range s.Set.Files {
@@ -437,6 +450,15 @@ func (p *Project) Strike(ctx context.Context, targets []target.Target, names []s
 		}
 	}
 	return s, nil
+}
+
+// owns says whether an app that cannot be served has something on the ledger.
+func (p *Project) owns(r Refusal) bool {
+	of := func(o registry.Owner) bool {
+		return o.Target == r.Target && (o.App == r.App || o.App == "" || r.App == "")
+	}
+	return slices.ContainsFunc(p.Ledger.Files, func(w registry.Written) bool { return slices.ContainsFunc(w.Owners, of) }) ||
+		slices.ContainsFunc(p.Ledger.Entries, func(e registry.Entry) bool { return slices.ContainsFunc(e.Owners, of) })
 }
 
 // named lists the enrolled faces that a name means: a PostScript name first,

@@ -31,6 +31,7 @@ func (p *Project) Job(t target.Target) (target.Job, error) {
 		job.Roles = append(job.Roles, role(name, r, f))
 	}
 	job.Present = p.foreign()
+	job.Facts = p.Facts
 	return job, nil
 }
 
@@ -63,9 +64,6 @@ func colour(s string) *target.Colour {
 	return &target.Colour{R: red, G: green, B: blue, A: alpha}
 }
 
-// FontEndings are the endings of files that count as fonts.
-var FontEndings = []string{".ttf", ".otf", ".ttc", ".otc", ".woff", ".woff2"}
-
 // Foreign lists the font files of the tree that are neither originals nor put
 // there by Notaria.
 func (p *Project) Foreign() []string {
@@ -78,7 +76,7 @@ func (p *Project) Foreign() []string {
 	}
 	var out []string
 	for _, f := range p.Tree.Under("") {
-		if !own[f] && slices.Contains(FontEndings, strings.ToLower(path.Ext(f))) {
+		if !own[f] && target.LooksLikeFont(f) {
 			out = append(out, f)
 		}
 	}
@@ -114,7 +112,7 @@ func (p *Project) foreign() []target.Present {
 // Options are what the registry says for one target, checked.
 func (p *Project) Options(t target.Target) (target.Options, error) {
 	about, chosen := t.About(), p.Registry.Options[t.About().Name]
-	known := map[string]string{target.LeaveOut: "list"}
+	known := map[string]string{target.LeaveOut: target.KindList}
 	names := []string{target.LeaveOut}
 	for _, o := range about.Options {
 		known[o.Key] = o.Kind
@@ -123,10 +121,10 @@ func (p *Project) Options(t target.Target) (target.Options, error) {
 	for key, value := range chosen {
 		at := fmt.Sprintf("[target.%s] %s", about.Name, key)
 		if known[key] == "" {
-			return nil, &registry.Error{Expected: "options that the target has", Found: at, Cure: "use one of: " + strings.Join(names, ", ")}
+			return nil, registry.Wrong(0, "options that the target has", at, "use one of: "+strings.Join(names, ", "))
 		}
 		if found, fits := fits(known[key], value); !fits {
-			return nil, &registry.Error{Expected: known[key] + " for " + at, Found: found, Cure: "correct it"}
+			return nil, registry.Wrong(0, known[key]+" for "+at, found, "correct it")
 		}
 	}
 	return chosen, nil
@@ -136,30 +134,53 @@ func (p *Project) Options(t target.Target) (target.Options, error) {
 func fits(kind string, value any) (found string, ok bool) {
 	switch v := value.(type) {
 	case string:
-		return fmt.Sprintf("%q", v), kind == "word"
+		return fmt.Sprintf("%q", v), kind == target.KindWord
 	case bool:
-		return fmt.Sprint(v), kind == "choice"
+		return fmt.Sprint(v), kind == target.KindYesNo
 	case []any:
 		for _, x := range v {
 			if _, isWord := x.(string); !isWord {
 				return fmt.Sprint(x) + " in it", false
 			}
 		}
-		return "a list", kind == "list"
+		return "a list", kind == target.KindList
 	}
 	return fmt.Sprint(value), false
 }
 
-// Sites are the apps of a target in this project, without those that are left
-// out.
+// Sites are the apps of a target in this project. Those that are left out are not even
+// looked at: the platform does not see what is directly in their folders.
 func (p *Project) Sites(t target.Target) ([]target.Site, error) {
 	opt, err := p.Options(t)
 	if err != nil {
 		return nil, err
 	}
-	sites, err := t.Sites(p.Tree, opt)
 	out := opt.List(target.LeaveOut)
+	sites, err := t.Sites(without{p.Tree, out}, opt)
 	return slices.DeleteFunc(sites, func(s target.Site) bool { return slices.Contains(out, s.Path()) }), err
+}
+
+// without is a tree without the files that are directly in some folders.
+type without struct {
+	target.Tree
+	folders []string
+}
+
+func (w without) Named(base string) []string { return w.filter(w.Tree.Named(base)) }
+
+func (w without) Under(dir string) []string { return w.filter(w.Tree.Under(dir)) }
+
+func (w without) filter(list []string) []string {
+	if len(w.folders) == 0 {
+		return list
+	}
+	var out []string
+	for _, f := range list {
+		if !slices.Contains(w.folders, path.Dir(f)) {
+			out = append(out, f)
+		}
+	}
+	return out
 }
 
 // Known checks that what the registry says for single targets is about targets
@@ -175,12 +196,12 @@ func (p *Project) Known(targets []target.Target) error {
 	differs, role := p.Registry.Differs()
 	for _, t := range differs {
 		if !names[t] {
-			return &registry.Error{Expected: "a target that Notaria knows", Found: fmt.Sprintf("[role.%s.on.%s]", role[t], t), Cure: cure}
+			return registry.Wrong(0, "a target that Notaria knows", fmt.Sprintf("[role.%s.on.%s]", role[t], t), cure)
 		}
 	}
 	for t := range p.Registry.Options {
 		if !names[t] {
-			return &registry.Error{Expected: "a target that Notaria knows", Found: fmt.Sprintf("[target.%s]", t), Cure: cure}
+			return registry.Wrong(0, "a target that Notaria knows", fmt.Sprintf("[target.%s]", t), cure)
 		}
 	}
 	return nil

@@ -8,7 +8,9 @@ import (
 
 	"github.com/stretchr/testify/require"
 
+	"notaria/internal/edit"
 	"notaria/internal/intake"
+	"notaria/internal/registry"
 	"notaria/internal/skerry"
 	"notaria/internal/target"
 	"notaria/internal/target/all"
@@ -22,7 +24,7 @@ func project(t *testing.T) (*Project, intake.Haul) {
 	opt := intake.Options{Digest: true}
 	haul, err := intake.Gather(context.Background(), []string{filepath.Join(root, skerry.ArchiveName)}, opt)
 	require.NoError(t, err)
-	p, err := Open(root)
+	p, err := Open(root, all.Targets)
 	require.NoError(t, err)
 	return p, haul
 }
@@ -95,7 +97,7 @@ func TestPlanIsItsOwnEnd(t *testing.T) {
 	require.NoError(t, err)
 	require.NoError(t, e.Set.Apply(ctx))
 	for i := range 2 {
-		p, err = Open(p.Root)
+		p, err = Open(p.Root, all.Targets)
 		require.NoError(t, err)
 		require.True(t, p.Found)
 		plan, err := p.Plan(ctx, all.Targets)
@@ -107,17 +109,74 @@ func TestPlanIsItsOwnEnd(t *testing.T) {
 		require.NoError(t, set.Apply(ctx))
 	}
 	require.NoError(t, os.Remove(filepath.Join(p.Root, "type/SkerrySans-Bold.ttf")))
-	p, err = Open(p.Root)
+	p, err = Open(p.Root, all.Targets)
 	require.NoError(t, err)
 	_, err = p.Plan(ctx, all.Targets)
 	require.ErrorContains(t, err, "type/SkerrySans-Bold.ttf: expected the original of SkerrySans-Bold, found no file")
-	_, err = p.Strike(ctx, all.Targets, []string{"Nobody"})
+	_, err = p.Strike(ctx, []string{"Nobody"})
 	require.ErrorContains(t, err, `"Nobody"`)
 }
 
-func TestOnePlaceOneFace(t *testing.T) {
-	plan := &Plan{Sites: []SitePlan{{Files: []target.File{{Path: "a/Bold.ttf", Copy: "A"}, {Path: "a/bold.ttf", Copy: "B"}}}}}
-	require.ErrorContains(t, plan.distinct(), "found two")
+// fake is a site that wants just what a test says.
+type fake struct {
+	path string
+	plan target.Plan
+}
+
+func (f fake) Title() string                        { return "Fake " + f.path }
+func (f fake) Path() string                         { return f.path }
+func (f fake) Next() string                         { return "" }
+func (f fake) Plan(target.Job) (target.Plan, error) { return f.plan, nil }
+
+func sitePlan(platform, path string, plan target.Plan) SitePlan {
+	return SitePlan{target.About{Name: platform}, fake{path, plan}, plan}
+}
+
+// Sites share what they want alike; one that wants a path with another content is refused,
+// with both named, and the option that helps.
+func TestOneDesiredState(t *testing.T) {
+	text := func(name, s string) target.Plan {
+		return target.Plan{Code: []target.File{target.Code(name, []byte(s))}}
+	}
+	copies := func(files ...target.File) target.Plan { return target.Plan{Files: files} }
+	plist := edit.Entry{File: "Info.plist", Syntax: "plist", Place: edit.Place{Kind: "array", Name: "UIAppFonts"}, Value: "A.ttf"}
+	tests := []struct {
+		name    string
+		sites   []SitePlan
+		files   int
+		owners  int // of the first file or entry
+		refused string
+	}{
+		{"shared text", []SitePlan{sitePlan("apple", "a", text("x", "1")), sitePlan("maui", "b", text("x", "1"))}, 1, 2, ""},
+		{"a shared entry", []SitePlan{sitePlan("apple", "a", target.Plan{Entries: []edit.Entry{plist}}), sitePlan("apple", "b", target.Plan{Entries: []edit.Entry{plist}})}, 0, 2, ""},
+		{"two texts", []SitePlan{sitePlan("apple", "a", text("x", "1")), sitePlan("maui", "b", text("X", "2"))}, 1, 1,
+			`X: expected one content for this file, found two: for a (apple) and for b (maui); leave one of the two out: leave-out = ["b"] under [target.maui] in notaria.toml`},
+		{"capitals", []SitePlan{sitePlan("apple", "a", text("x", "1")), sitePlan("maui", "b", text("X", "1"))}, 1, 1, "found two: for a (apple) and for b (maui)"},
+		{"two faces in one app", []SitePlan{sitePlan("apple", "a", copies(target.File{Path: "a/Bold.ttf", Recipe: target.Original{Face: "A"}}, target.File{Path: "a/bold.ttf", Recipe: target.Original{Face: "B"}}))}, 0, 0,
+			"expected one file under this name, found two: original A and original B; strike one of the faces"},
+		{"an original's place", []SitePlan{sitePlan("apple", "a", text("type/SkerrySans-Bold.ttf", "1"))}, 0, 0, "found an original of the project"},
+	}
+	for _, tt := range tests {
+		t.Run(tt.name, func(t *testing.T) {
+			p := &Project{Registry: registry.New()}
+			p.Registry.AddFace(registry.Face{Name: "SkerrySans-Bold", File: "type/SkerrySans-Bold.ttf"}, "")
+			plan := &Plan{Sites: tt.sites}
+			p.merge(plan)
+			require.Len(t, plan.Files, tt.files)
+			switch {
+			case len(plan.Files) > 0:
+				require.Len(t, plan.Files[0].Owners, tt.owners)
+			case len(plan.Entries) > 0:
+				require.Len(t, plan.Entries[0].Owners, tt.owners)
+			}
+			if tt.refused == "" {
+				require.Empty(t, plan.Refused)
+				return
+			}
+			require.Len(t, plan.Refused, 1)
+			require.ErrorContains(t, plan.Refused[0].Err, tt.refused)
+		})
+	}
 }
 
 func TestTreePassesOverWhatOthersMade(t *testing.T) {

@@ -1,81 +1,121 @@
 package notary
 
 import (
-	"bytes"
 	"context"
 	"errors"
 	"fmt"
-	"io/fs"
+	"slices"
 	"sort"
+	"strings"
 
-	"notaria/internal/change"
 	"notaria/internal/edit"
+	"notaria/internal/fault"
 	"notaria/internal/registry"
-	"notaria/internal/sfnt"
 	"notaria/internal/target"
 )
 
-// A Plan is the whole desired state of a project's sites.
+// A Plan is the whole desired state of a project: what each site wants, and all of it
+// merged, with the sites that want a thing as its owners.
 type Plan struct {
-	Sites []SitePlan
+	Sites   []SitePlan
+	Refused []Refusal
+	Files   []Wanted      // by path
+	Entries []WantedEntry // in the order of the sites
+
+	whole map[string]bool // platforms of which every app is known
 }
 
 // A SitePlan is what one site should hold.
 type SitePlan struct {
-	Target  target.About
-	Site    target.Site
-	Files   []target.File // copies and code
-	Entries []edit.Entry
-	Short   []target.Shortfall
+	Target target.About
+	Site   target.Site
+	target.Plan
 }
 
-// Plan asks every site of the given targets what it wants. An app that cannot be
-// served is an error: all of a change is made, or none.
-func (p *Project) Plan(ctx context.Context, targets []target.Target) (*Plan, error) {
-	plan, unserved, err := p.PlanServed(ctx, targets)
-	if err == nil && len(unserved) > 0 {
-		err = unserved[0].Err
+// Owner is the site as the ledger names it.
+func (s SitePlan) Owner() registry.Owner {
+	return registry.Owner{Target: s.Target.Name, App: s.Site.Path()}
+}
+
+// Wanted is a file with the sites that want it.
+type Wanted struct {
+	target.File
+	Owners []registry.Owner
+}
+
+// A WantedEntry is an entry with the sites that want it.
+type WantedEntry struct {
+	edit.Entry
+	Owners []registry.Owner
+}
+
+// A Refusal is an app that cannot be served; App is "" where it is not known.
+type Refusal struct {
+	Target, App string
+	Err         error
+	// Paste is what a person can write into a manifest that was left alone, "" if there
+	// is nothing to write; File is that manifest.
+	File, Paste string
+}
+
+// WayOut says how a person gets on without serving the app, in the words of notaria.toml.
+func (r Refusal) WayOut() string {
+	if r.App == "" {
+		return ""
 	}
-	return plan, err
+	return fmt.Sprintf("or leave it out: leave-out = [%q] under [target.%s] in %s", r.App, r.Target, registry.FileName)
 }
 
-// Unserved is an app that cannot be planned for; Site is "" where it is not known.
-type Unserved struct {
-	Target, Site string
-	Err          error
-}
-
-// PlanServed is Plan for looking on: it passes over the apps that cannot be served,
-// and returns them.
-func (p *Project) PlanServed(ctx context.Context, targets []target.Target) (*Plan, []Unserved, error) {
-	plan := &Plan{}
-	var unserved []Unserved
+// Plan asks every site of the given targets what it wants, and merges the answers. An
+// app that cannot be served stops no other: it is among the refused.
+func (p *Project) Plan(ctx context.Context, targets []target.Target) (*Plan, error) {
+	plan := &Plan{whole: map[string]bool{}}
 	for _, t := range targets {
 		if err := ctx.Err(); err != nil {
-			return nil, nil, err
+			return nil, err
 		}
 		name := t.About().Name
 		sites, err := p.Sites(t)
 		for _, e := range Each(err) {
-			unserved = append(unserved, Unserved{name, "", e})
+			r := Refusal{Target: name, Err: e}
+			var app *target.AppError
+			if errors.As(e, &app) {
+				r.App = app.App
+			}
+			plan.Refused = append(plan.Refused, r)
 		}
+		plan.whole[name] = err == nil
 		if len(sites) == 0 {
 			continue
 		}
 		job, err := p.Job(t)
 		if err != nil {
-			return nil, nil, err
+			return nil, err
 		}
 		for _, s := range sites {
-			sp, err := planSite(t, s, job)
-			if err != nil {
-				unserved = append(unserved, Unserved{name, s.Path(), err})
+			sp := SitePlan{Target: t.About(), Site: s}
+			if sp.Plan, err = s.Plan(job); err != nil {
+				plan.Refused = append(plan.Refused, Refusal{Target: name, App: s.Path(), Err: err})
 				continue
 			}
 			plan.Sites = append(plan.Sites, sp)
 		}
 	}
-	return plan, unserved, plan.distinct()
+	p.merge(plan)
+	return plan, nil
+}
+
+// PlanSite is the plan of one site alone.
+func (p *Project) PlanSite(t target.Target, s target.Site) (*Plan, error) {
+	job, err := p.Job(t)
+	if err != nil {
+		return nil, err
+	}
+	sp := SitePlan{Target: t.About(), Site: s}
+	sp.Plan, err = s.Plan(job)
+	plan := &Plan{Sites: []SitePlan{sp}}
+	p.merge(plan)
+	return plan, err
 }
 
 // Each takes joined errors apart.
@@ -89,300 +129,124 @@ func Each(err error) []error {
 	return []error{err}
 }
 
-// PlanSite is the plan of one site alone.
-func (p *Project) PlanSite(t target.Target, s target.Site) (*Plan, error) {
-	job, err := p.Job(t)
-	if err != nil {
-		return nil, err
+// merge makes the one desired state of what the sites want. A site that wants a path
+// with another content than a site before it is refused.
+func (p *Project) merge(plan *Plan) {
+	m := merger{files: map[string]*Wanted{}, entries: map[string]int{}, originals: map[string]bool{}}
+	for _, f := range p.Registry.Faces {
+		m.originals[fold(f.File)] = true
 	}
-	sp, err := planSite(t, s, job)
-	return &Plan{Sites: []SitePlan{sp}}, err
-}
-
-func planSite(t target.Target, s target.Site, job target.Job) (SitePlan, error) {
-	sp := SitePlan{Target: t.About(), Site: s}
-	copies, err := s.Files(job)
-	if err != nil {
-		return sp, err
-	}
-	code, err := s.Code(job)
-	if err != nil {
-		return sp, err
-	}
-	sp.Files = append(copies, code...)
-	sp.Short = s.Shortfalls(job)
-	if sp.Entries, err = s.Entries(job); err != nil {
-		return sp, err
-	}
-	for i := range sp.Entries {
-		sp.Entries[i].Target = sp.Target.Name
-	}
-	return sp, nil
-}
-
-// distinct makes sure that no two things are to be put in one place: names that
-// differ only by capitals are one file on most desktops.
-func (plan *Plan) distinct() error {
-	seen := map[string]string{}
+	kept := plan.Sites[:0:0]
 	for _, s := range plan.Sites {
-		for _, f := range s.Files {
-			key := fold(f.Path)
-			if other, ok := seen[key]; ok && other != f.Copy {
-				return fmt.Errorf("%s: expected one face under this name, found two (%q and %q); strike one of them", f.Path, other, f.Copy)
-			}
-			seen[key] = f.Copy
+		if err := m.clash(s); err != nil {
+			plan.Refused = append(plan.Refused, Refusal{Target: s.Target.Name, App: s.Site.Path(), Err: err})
+			continue
+		}
+		m.add(s)
+		kept = append(kept, s)
+	}
+	plan.Sites, plan.Entries, plan.Files = kept, m.list, nil
+	for _, path := range m.order {
+		plan.Files = append(plan.Files, *m.files[path])
+	}
+	sort.SliceStable(plan.Files, func(i, j int) bool { return plan.Files[i].Path < plan.Files[j].Path })
+}
+
+// merger collects wishes by what they are about. Paths that differ only by capitals are
+// one file on most desktops.
+type merger struct {
+	files     map[string]*Wanted
+	order     []string
+	entries   map[string]int
+	list      []WantedEntry
+	originals map[string]bool
+}
+
+// alike says whether two recipes give the same content.
+func alike(a, b target.Recipe) bool {
+	x, isText := a.(target.Text)
+	y, both := b.(target.Text)
+	if isText && both {
+		return string(x.Content) == string(y.Content)
+	}
+	return isText == both && a.Key() == b.Key()
+}
+
+// clash finds a path that a site wants with another content than is wanted already.
+func (m *merger) clash(s SitePlan) error {
+	own := map[string]target.File{}
+	for _, f := range s.All() {
+		key := fold(f.Path)
+		if m.originals[key] {
+			return &fault.Error{File: f.Path, Expected: "a place of its own for what " + s.Site.Title() + " gets", Found: "an original of the project",
+				Cure: "choose another folder for the originals: folder = \"…\" in " + registry.FileName}
+		}
+		if other, ok := own[key]; ok && !alike(other.Recipe, f.Recipe) {
+			return &fault.Error{File: f.Path, Expected: "one file under this name", Found: fmt.Sprintf("two: %s and %s", other.Recipe.Key(), f.Recipe.Key()), Cure: "strike one of the faces"}
+		}
+		own[key] = f
+		if other, ok := m.files[key]; ok && (!alike(other.Recipe, f.Recipe) || other.Path != f.Path) {
+			o := other.Owners[0]
+			return &fault.Error{File: f.Path, Expected: "one content for this file", Found: fmt.Sprintf("two: for %s (%s) and for %s (%s)", o.App, o.Target, s.Site.Path(), s.Target.Name),
+				Cure: fmt.Sprintf("leave one of the two out: leave-out = [%q] under [target.%s] in %s", s.Site.Path(), s.Target.Name, registry.FileName)}
 		}
 	}
 	return nil
+}
+
+func (m *merger) add(s SitePlan) {
+	owner := s.Owner()
+	for _, f := range s.All() {
+		key := fold(f.Path)
+		if m.files[key] == nil {
+			m.files[key] = &Wanted{File: f}
+			m.order = append(m.order, key)
+		}
+		m.files[key].Owners = registry.Union(m.files[key].Owners, []registry.Owner{owner})
+	}
+	for _, e := range s.Entries {
+		i, ok := m.entries[e.Key()]
+		if !ok {
+			i = len(m.list)
+			m.entries[e.Key()] = i
+			m.list = append(m.list, WantedEntry{Entry: e})
+		}
+		m.list[i].Owners = registry.Union(m.list[i].Owners, []registry.Owner{owner})
+	}
+}
+
+// refuse takes sites out of a plan because of an error, and merges the others anew. An
+// owner whose app is not planned, for it is gone or left out, is refused, too: what it
+// has stays on the ledger. It says whether anything changed.
+func (p *Project) refuse(plan *Plan, owners []registry.Owner, r Refusal) bool {
+	before := len(plan.Refused)
+	for _, o := range owners {
+		known := slices.ContainsFunc(plan.Refused, func(r Refusal) bool { return r.Target == o.Target && r.App == o.App })
+		if r.Target, r.App = o.Target, o.App; !known {
+			plan.Refused = append(plan.Refused, r)
+		}
+	}
+	plan.Sites = slices.DeleteFunc(plan.Sites, func(s SitePlan) bool { return slices.Contains(owners, s.Owner()) })
+	p.merge(plan)
+	return len(plan.Refused) > before
+}
+
+// knows says whether a plan decides about what an owner has on the ledger: its app is
+// planned, or is there no more.
+func (plan *Plan) knows(o registry.Owner) bool {
+	if !plan.whole[o.Target] {
+		return slices.ContainsFunc(plan.Sites, func(s SitePlan) bool { return s.Owner() == o })
+	}
+	return !slices.ContainsFunc(plan.Refused, func(r Refusal) bool {
+		return r.Target == o.Target && (r.App == o.App || r.App == "" || o.App == "") // schema 1 did not tell the app
+	})
 }
 
 func fold(s string) string {
-	b := []byte(s)
-	for i, c := range b {
-		if c >= 'A' && c <= 'Z' {
-			b[i] = c + 'a' - 'A'
+	return strings.Map(func(r rune) rune {
+		if r >= 'A' && r <= 'Z' {
+			return r + 'a' - 'A'
 		}
-	}
-	return string(b)
-}
-
-// Content gives the bytes of a planned file.
-func (p *Project) Content(f target.File) ([]byte, error) {
-	switch {
-	case len(f.Pack) > 0:
-		return p.pack(f.Pack)
-	case f.Copy == "":
-		return f.Content, nil
-	}
-	return p.originalOf(f.Copy)
-}
-
-func (p *Project) originalOf(id string) ([]byte, error) {
-	e, ok := p.Registry.Face(id)
-	if !ok {
-		return nil, fmt.Errorf("no face %q is enrolled", id)
-	}
-	return (&change.Set{Root: p.Root}).Read(e.File)
-}
-
-// pack joins faces into a collection.
-func (p *Project) pack(ids []string) ([]byte, error) {
-	var fonts []map[string][]byte
-	for _, id := range ids {
-		b, err := p.originalOf(id)
-		if err != nil {
-			return nil, err
-		}
-		file, err := sfnt.Open(bytes.NewReader(b), int64(len(b)))
-		if err != nil {
-			return nil, fmt.Errorf("%s: %w", id, err)
-		}
-		tables, err := file.Font(0).Tables()
-		if err != nil {
-			return nil, fmt.Errorf("%s: %w", id, err)
-		}
-		fonts = append(fonts, tables)
-	}
-	return sfnt.BuildCollection(fonts)
-}
-
-// A ConflictError says that a file which Notaria would write holds something
-// that Notaria did not write.
-type ConflictError struct{ Path, Found, Cure string }
-
-func (e *ConflictError) Error() string {
-	return fmt.Sprintf("%s: expected what Notaria wrote, or no file; found %s; %s", e.Path, e.Found, e.Cure)
-}
-
-// A PasteError is a manifest that was left alone, with what a person can write into
-// it instead.
-type PasteError struct {
-	Err   error
-	File  string // project-relative
-	Paste string // lines of text, "" if there is nothing to write
-}
-
-func (e *PasteError) Error() string { return e.Err.Error() }
-
-func (e *PasteError) Unwrap() error { return e.Err }
-
-// Options say how changes are made from a plan.
-type Options struct {
-	Only      string // one target's name, or "" for all
-	Overwrite bool   // take the place of files that somebody else changed
-	TakeOver  bool   // count as Notaria's what somebody else registered in the same way
-}
-
-// Changes turns a plan into the set of changes that makes the disk match it.
-func (p *Project) Changes(ctx context.Context, plan *Plan, opt Options) (*change.Set, error) {
-	set := &change.Set{Root: p.Root}
-	if err := p.addChanges(ctx, set, plan, opt); err != nil {
-		return nil, err
-	}
-	return set, p.seal(set)
-}
-
-func (p *Project) addChanges(ctx context.Context, set *change.Set, plan *Plan, opt Options) error {
-	w := &writer{p: p, set: set, opt: opt, wanted: map[string]bool{}}
-	want := map[string][]edit.Entry{}
-	type placed struct {
-		platform string
-		file     target.File
-	}
-	var files []placed
-	for _, s := range plan.Sites {
-		for _, f := range s.Files {
-			w.wanted[f.Path] = true
-			files = append(files, placed{s.Target.Name, f})
-		}
-		for _, e := range s.Entries {
-			want[e.File] = append(want[e.File], e)
-		}
-	}
-	// The copies of a face one after the other, so that one original at a time is held.
-	sort.SliceStable(files, func(i, j int) bool { return files[i].file.Copy < files[j].file.Copy })
-	for _, f := range files {
-		if err := ctx.Err(); err != nil {
-			return err
-		}
-		if err := w.file(f.platform, f.file); err != nil {
-			return err
-		}
-	}
-	if err := w.dropFiles(); err != nil {
-		return err
-	}
-	return w.entries(want)
-}
-
-// concerns says whether something of a target is this run's business: what
-// belongs to targets left out by --only is neither changed nor dropped.
-func (w *writer) concerns(platform string) bool { return w.opt.Only == "" || platform == w.opt.Only }
-
-// writer carries the parts of making a change set.
-type writer struct {
-	p      *Project
-	set    *change.Set
-	opt    Options
-	last   original // of the face of lastID, read once for all sites
-	lastID string
-	wanted map[string]bool
-}
-
-// original is what a planned file should hold.
-type original struct {
-	content []byte
-	sum     string
-}
-
-func (w *writer) original(f target.File) (original, error) {
-	if len(f.Pack) > 0 {
-		b, err := w.p.Content(f)
-		return original{b, change.Sum(b)}, err
-	}
-	if f.Copy == "" {
-		return original{f.Content, change.Sum(f.Content)}, nil
-	}
-	if w.lastID != f.Copy {
-		b, err := w.p.Content(f)
-		if err != nil {
-			return original{}, err
-		}
-		w.last, w.lastID = original{b, change.Sum(b)}, f.Copy
-	}
-	return w.last, nil
-}
-
-// file sees to one planned file.
-func (w *writer) file(platform string, f target.File) error {
-	o, err := w.original(f)
-	if err != nil {
-		return err
-	}
-	exists, equal, sum, err := same(w.set, f.Path, o.content)
-	if err != nil {
-		return err
-	}
-	written, mine := w.p.Ledger.Wrote(f.Path)
-	switch {
-	case equal && !mine && w.opt.TakeOver && f.Copy != "":
-		w.p.record(registry.Written{Path: f.Path, SHA256: o.sum, Target: platform, Taken: true})
-		return nil
-	case equal && !mine:
-		return nil // somebody put the very same file there: theirs
-	case equal && written.SHA256 == o.sum && written.Target == platform:
-		return nil // nothing to do
-	case exists && !equal && !w.opt.Overwrite && !mine && f.Copy != "":
-		return &ConflictError{f.Path, "another file of that name", "enrol that file instead, move it away, or register with --overwrite"}
-	case exists && !equal && !w.opt.Overwrite && !mine:
-		return &ConflictError{f.Path, "another file of that name", "move it away, or register with --overwrite"}
-	case exists && !equal && !w.opt.Overwrite && sum != written.SHA256:
-		return &ConflictError{f.Path, "it changed by another hand", "keep your change elsewhere (roles and sizes belong into notaria.toml), then register with --overwrite"}
-	}
-	return w.p.writeSummed(w.set, platform, f.Path, o.content, o.sum)
-}
-
-// dropFiles removes what Notaria once wrote for sites and nobody wants now.
-// Originals and licences, which are for no target, stay until they are struck.
-func (w *writer) dropFiles() error {
-	var gone []string
-	for _, f := range w.p.Ledger.Files {
-		if f.Target != "" && !w.wanted[f.Path] && w.concerns(f.Target) {
-			gone = append(gone, f.Path)
-		}
-	}
-	for _, name := range gone {
-		if _, err := w.p.remove(w.set, name); err != nil {
-			return err
-		}
-	}
-	return nil
-}
-
-// entries reconciles every manifest that should hold something or once did.
-func (w *writer) entries(want map[string][]edit.Entry) error {
-	type manifest struct{ syntax, target string }
-	manifests := map[string]manifest{}
-	var now []edit.Entry
-	for _, e := range w.p.Ledger.Entries {
-		if w.concerns(e.Target) {
-			manifests[e.File] = manifest{e.Syntax, e.Target}
-		} else {
-			now = append(now, e)
-		}
-	}
-	for file, list := range want {
-		manifests[file] = manifest{list[0].Syntax, list[0].Target}
-	}
-	names := make([]string, 0, len(manifests))
-	for file := range manifests {
-		names = append(names, file)
-	}
-	sort.Strings(names)
-	for _, file := range names {
-		m := manifests[file]
-		doc, err := w.set.Read(file)
-		if errors.Is(err, fs.ErrNotExist) && len(want[file]) == 0 {
-			continue // the app is gone, and our entries with it
-		}
-		if err != nil {
-			return err
-		}
-		out, mine, err := edit.Reconcile(file, m.syntax, doc, want[file], w.p.Ledger.Owned(file))
-		if err != nil {
-			return &PasteError{err, file, edit.Paste(m.syntax, want[file])}
-		}
-		if w.opt.TakeOver {
-			mine = append(mine, edit.TakeOver(file, m.syntax, out, want[file], mine)...)
-		}
-		if err := w.set.Write(file, out); err != nil {
-			return err
-		}
-		for _, e := range mine {
-			e.Target = m.target
-			now = append(now, e)
-		}
-	}
-	w.p.Ledger.Entries = now
-	return nil
+		return r
+	}, s)
 }

@@ -18,7 +18,11 @@ import (
 	"slices"
 
 	"notaria/internal/change"
+	"notaria/internal/edit"
+	"notaria/internal/edit/source"
+	"notaria/internal/edit/xmldoc"
 	"notaria/internal/face"
+	"notaria/internal/fault"
 	"notaria/internal/registry"
 	"notaria/internal/sfnt"
 	"notaria/internal/target"
@@ -34,6 +38,10 @@ type Project struct {
 	Found bool
 	// Mended says that an earlier run that was killed has just been ended.
 	Mended bool
+
+	targets  []target.Target
+	syntaxes map[string]edit.Syntax
+	makes    artefacts
 
 	faces   map[string]target.Face
 	present []target.Present
@@ -57,22 +65,44 @@ func FindRoot(start string) (string, error) {
 	}
 }
 
-// Open loads the project in a folder, ending first what a killed run began.
-func Open(root string) (*Project, error) {
+// Open loads the project in a folder for some platforms, completing or rolling back first
+// what an interrupted run began.
+func Open(root string, targets []target.Target) (*Project, error) {
+	root, err := folder(root)
+	if err != nil {
+		return nil, err
+	}
+	mended, err := change.Recover(root)
+	if err != nil {
+		return nil, err
+	}
+	p, err := Look(root, targets)
+	if err == nil {
+		p.Mended = mended
+	}
+	return p, err
+}
+
+// folder is the real path of a project's folder.
+func folder(root string) (string, error) {
 	info, err := os.Stat(root)
 	if err != nil {
-		return nil, fmt.Errorf("%s: expected a project's folder, found none; check the path", root)
+		return "", &fault.Error{File: root, Expected: "a project's folder", Found: "none", Cure: "check the path"}
 	}
 	if !info.IsDir() {
-		return nil, fmt.Errorf("%s: expected a project's folder, found a file; name the folder", root)
+		return "", &fault.Error{File: root, Expected: "a project's folder", Found: "a file", Cure: "name the folder"}
 	}
-	if root, err = filepath.EvalSymlinks(root); err != nil {
+	return filepath.EvalSymlinks(root)
+}
+
+// Look is Open for looking on: it changes nothing.
+func Look(root string, targets []target.Target) (*Project, error) {
+	root, err := folder(root)
+	if err != nil {
 		return nil, err
 	}
-	p := &Project{Root: root, faces: map[string]target.Face{}}
-	if p.Mended, err = change.Recover(root); err != nil {
-		return nil, err
-	}
+	p := &Project{Root: root, targets: targets, syntaxes: syntaxesOf(targets), faces: map[string]target.Face{}}
+	p.makes.p = p
 	set := &change.Set{Root: root}
 	text, err := set.Read(registry.FileName)
 	switch {
@@ -112,13 +142,13 @@ func (p *Project) Face(name string) (target.Face, error) {
 	}
 	f, err := readOriginal(full)
 	if errors.Is(err, fs.ErrNotExist) {
-		return target.Face{}, fmt.Errorf("%s: expected the original of %s, found no file; enrol it again, or strike it", e.File, name)
+		return target.Face{}, &fault.Error{File: e.File, Expected: "the original of " + name, Found: "no file", Cure: "enrol it again, or strike it"}
 	}
 	if err != nil {
 		return target.Face{}, fmt.Errorf("%s: %w", e.File, err)
 	}
 	if f.ID() != name {
-		return target.Face{}, fmt.Errorf("%s: expected the face %q, found %q; enrol the right file again, or correct the name in %s", e.File, name, face.Short(f.ID()), registry.FileName)
+		return target.Face{}, &fault.Error{File: e.File, Expected: fmt.Sprintf("the face %q", name), Found: fmt.Sprintf("%q", face.Short(f.ID())), Cure: "enrol the right file again, or correct the name in " + registry.FileName}
 	}
 	f.File = e.File
 	out := target.Face{Face: f, Ext: path.Ext(e.File)}
@@ -145,63 +175,59 @@ func readOriginal(full string) (face.Face, error) {
 	return f, err
 }
 
-// write puts a file of Notaria's own into a set and on the ledger; platform is
-// the target that it is for, or "".
-func (p *Project) write(set *change.Set, platform, name string, content []byte) error {
-	return p.writeSummed(set, platform, name, content, change.Sum(content))
+// syntaxesOf are the forms that several platforms use, and those of single ones.
+func syntaxesOf(targets []target.Target) map[string]edit.Syntax {
+	list := []edit.Syntax{xmldoc.List{}, xmldoc.Elements{}, source.Lines{}, edit.ByHand{}}
+	for _, t := range targets {
+		if s, ok := t.(target.Syntaxed); ok {
+			list = append(list, s.Syntaxes()...)
+		}
+	}
+	out := map[string]edit.Syntax{}
+	for _, s := range list {
+		out[s.Name()] = s
+	}
+	return out
 }
 
-// writeSummed is write for content whose SHA-256 is known: a face goes to many
-// sites and is hashed once.
-func (p *Project) writeSummed(set *change.Set, platform, name string, content []byte, sum string) error {
-	for dir := path.Dir(name); dir != "."; dir = path.Dir(dir) {
+// Syntax finds a form of documents by the name that entries have for it.
+func (p *Project) Syntax(e edit.Entry) (edit.Syntax, error) {
+	if s, ok := p.syntaxes[e.Syntax]; ok {
+		return s, nil
+	}
+	return nil, &fault.Error{File: e.File, Expected: "a kind of manifest that Notaria knows", Found: fmt.Sprintf("%q on %s", e.Syntax, registry.LedgerName), Cure: "use the version of Notaria that wrote it"}
+}
+
+// write puts a file of Notaria's own into a set and on the ledger.
+func (p *Project) write(set *change.Set, w registry.Written, content []byte) error {
+	for dir := path.Dir(w.Path); dir != "."; dir = path.Dir(dir) {
 		if _, err := os.Lstat(filepath.Join(p.Root, filepath.FromSlash(dir))); err != nil && !slices.Contains(p.Ledger.Folders, dir) {
 			p.Ledger.Folders = append(p.Ledger.Folders, dir)
 		}
 	}
-	if err := set.Write(name, content); err != nil {
+	if err := set.Write(w.Path, content); err != nil {
 		return err
 	}
-	p.record(registry.Written{Path: name, SHA256: sum, Target: platform})
+	p.Ledger.Record(w)
 	return nil
 }
 
-func (p *Project) record(w registry.Written) {
-	for i := range p.Ledger.Files {
-		if p.Ledger.Files[i].Path == w.Path {
-			w.Taken = w.Taken || p.Ledger.Files[i].Taken
-			p.Ledger.Files[i] = w
-			return
-		}
-	}
-	p.Ledger.Files = append(p.Ledger.Files, w)
-}
-
 // remove deletes a file that is on the ledger, unless somebody has changed it
-// since; then it stays, and is theirs. It says whether the file goes.
-func (p *Project) remove(set *change.Set, name string) (bool, error) {
+// since; then it stays, and is theirs.
+func (p *Project) remove(set *change.Set, name string) error {
 	w, ok := p.Ledger.Wrote(name)
 	if !ok {
-		return false, nil
+		return nil
 	}
-	kept := p.Ledger.Files[:0:0]
-	for _, f := range p.Ledger.Files {
-		if f.Path != name {
-			kept = append(kept, f)
-		}
-	}
-	p.Ledger.Files = kept
+	p.Ledger.Forget(name)
 	old, err := set.Read(name)
 	if errors.Is(err, fs.ErrNotExist) {
-		return true, nil
+		return nil
 	}
-	if err != nil {
-		return false, err
+	if err != nil || change.Sum(old) != w.SHA256 {
+		return err
 	}
-	if change.Sum(old) != w.SHA256 {
-		return false, nil
-	}
-	return true, set.Remove(name)
+	return set.Remove(name)
 }
 
 // seal adds the registry and the ledger to a set, and names the folders that
@@ -238,23 +264,18 @@ func (p *Project) seal(set *change.Set) error {
 		}
 	}
 	for i := range set.Files {
-		set.Files[i].Account = set.Files[i].Path == registry.LedgerName
+		if set.Files[i].Path == registry.LedgerName {
+			set.Files[i].Summed = "account"
+		}
 	}
 	return nil
 }
 
-// same says whether a file of the project has exactly this content, and for one
-// that has another, the SHA-256 of that.
-func same(set *change.Set, name string, content []byte) (exists, equal bool, sum string, err error) {
+// same says whether a file of the project is there, and has exactly this content.
+func same(set *change.Set, name string, content []byte) (exists, equal bool, err error) {
 	old, err := set.Read(name)
 	if errors.Is(err, fs.ErrNotExist) {
-		return false, false, "", nil
+		return false, false, nil
 	}
-	if err != nil {
-		return false, false, "", err
-	}
-	if bytes.Equal(old, content) {
-		return true, true, "", nil
-	}
-	return true, false, change.Sum(old), nil
+	return err == nil, err == nil && bytes.Equal(old, content), err
 }

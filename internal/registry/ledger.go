@@ -3,57 +3,116 @@ package registry
 import (
 	"bytes"
 	"encoding/json"
-	"fmt"
 	"path/filepath"
+	"slices"
 	"sort"
+	"strings"
 
 	"notaria/internal/edit"
+	"notaria/internal/fault"
 )
 
 // LedgerName is the ledger's name in a project's folder.
 const LedgerName = "notaria.ledger.json"
 
-const ledgerSchema = "notaria/ledger/1"
+const ledgerSchema = "notaria/ledger/2"
 
 // A Ledger is Notaria's account of what it wrote: nothing that is not on it is
 // ever deleted.
 type Ledger struct {
-	Schema  string       `json:"schema"`
-	Files   []Written    `json:"files"`
-	Folders []string     `json:"folders"` // made by Notaria; they go when they are empty
-	Entries []edit.Entry `json:"entries"`
+	Schema  string    `json:"schema"`
+	Files   []Written `json:"files"`
+	Folders []string  `json:"folders"` // made by Notaria; they go when they are empty
+	Entries []Entry   `json:"entries"`
+}
+
+// An Owner is an app that wants something: a platform, and the path of the app, "" on
+// a ledger of schema 1, which did not tell.
+type Owner struct {
+	Target string `json:"target"`
+	App    string `json:"app,omitempty"`
 }
 
 // Written is a file that Notaria wrote, with the SHA-256 of what it wrote.
 type Written struct {
 	Path   string `json:"path"`
 	SHA256 string `json:"sha256"`
-	Target string `json:"target,omitempty"` // the platform it is for; none for originals
+	// Recipe and Original say what it was made of, and the SHA-256 of the originals, so
+	// that nothing is made again when nothing changed. Text has no originals.
+	Recipe   string  `json:"recipe,omitempty"`
+	Original string  `json:"original,omitempty"`
+	Owners   []Owner `json:"owners,omitempty"` // none for originals and licences
 	// Taken says that somebody else put the file there, and that Notaria has taken
 	// it over.
 	Taken bool `json:"taken,omitempty"`
 }
 
-// ParseLedger reads a ledger; empty text is an empty one.
+// An Entry is one that Notaria put into a manifest. Those of containers have no owners:
+// they go with the last entry in them.
+type Entry struct {
+	edit.Entry
+	Owners []Owner `json:"owners,omitempty"`
+}
+
+func ledgerFault(expected, found string) error {
+	return &fault.Error{File: LedgerName, Expected: expected, Found: found, Cure: "restore it from version control"}
+}
+
+// ParseLedger reads a ledger, one of schema 1 too; empty text is an empty one.
 func ParseLedger(text []byte) (*Ledger, error) {
 	l := &Ledger{Schema: ledgerSchema}
 	if len(text) == 0 {
 		return l, nil
 	}
+	var head struct {
+		Schema string `json:"schema"`
+	}
+	if err := json.Unmarshal(text, &head); err != nil {
+		return nil, ledgerFault("the account that Notaria keeps", err.Error())
+	}
+	var err error
+	switch head.Schema {
+	case ledgerSchema:
+		err = decode(text, l)
+	case firstSchema:
+		l, err = parseFirst(text)
+	default:
+		return nil, &fault.Error{File: LedgerName, Expected: strconvQuote(ledgerSchema), Found: strconvQuote(head.Schema), Cure: "use the version of Notaria that wrote it"}
+	}
+	if err != nil {
+		return nil, ledgerFault("the account that Notaria keeps", err.Error())
+	}
+	return l, l.local()
+}
+
+func strconvQuote(s string) string { b, _ := json.Marshal(s); return string(b) }
+
+func decode(text []byte, into any) error {
 	dec := json.NewDecoder(bytes.NewReader(text))
 	dec.DisallowUnknownFields()
-	if err := dec.Decode(l); err != nil {
-		return nil, fmt.Errorf("%s: expected the account that Notaria keeps, found %w; restore it from version control", LedgerName, err)
-	}
-	if l.Schema != ledgerSchema {
-		return nil, fmt.Errorf("%s: expected %q, found %q; use the version of Notaria that wrote it", LedgerName, ledgerSchema, l.Schema)
-	}
+	return dec.Decode(into)
+}
+
+// local makes sure that all paths are inside the project.
+func (l *Ledger) local() error {
+	var paths []string
 	for _, f := range l.Files {
-		if !filepath.IsLocal(filepath.FromSlash(f.Path)) {
-			return nil, fmt.Errorf("%s: expected paths inside the project, found %q; restore it from version control", LedgerName, f.Path)
+		paths = append(paths, f.Path)
+	}
+	for _, e := range l.Entries {
+		paths = append(paths, e.File)
+	}
+	for _, p := range append(paths, l.Folders...) {
+		if !filepath.IsLocal(filepath.FromSlash(p)) {
+			return ledgerFault("paths inside the project", strconvQuote(p))
 		}
 	}
-	return l, nil
+	return nil
+}
+
+// Clone is a copy that can be changed without the other.
+func (l *Ledger) Clone() *Ledger {
+	return &Ledger{Schema: l.Schema, Files: slices.Clone(l.Files), Folders: slices.Clone(l.Folders), Entries: slices.Clone(l.Entries)}
 }
 
 // Bytes writes the ledger in a fixed order; an empty one is nil.
@@ -61,7 +120,7 @@ func (l *Ledger) Bytes() ([]byte, error) {
 	if len(l.Files) == 0 && len(l.Entries) == 0 {
 		return nil, nil
 	}
-	out := Ledger{Schema: ledgerSchema, Files: append([]Written{}, l.Files...), Folders: append([]string{}, l.Folders...), Entries: append([]edit.Entry{}, l.Entries...)}
+	out := Ledger{Schema: ledgerSchema, Files: append([]Written{}, l.Files...), Folders: append([]string{}, l.Folders...), Entries: append([]Entry{}, l.Entries...)}
 	sort.Slice(out.Files, func(i, j int) bool { return out.Files[i].Path < out.Files[j].Path })
 	sort.Strings(out.Folders)
 	sort.SliceStable(out.Entries, func(i, j int) bool { return out.Entries[i].Key() < out.Entries[j].Key() })
@@ -79,13 +138,42 @@ func (l *Ledger) Wrote(path string) (Written, bool) {
 	return Written{}, false
 }
 
-// Owned lists the entries of one manifest.
-func (l *Ledger) Owned(file string) []edit.Entry {
-	var out []edit.Entry
-	for _, e := range l.Entries {
-		if e.File == file {
-			out = append(out, e)
+// Record puts a file on the ledger, or corrects what is there of it.
+func (l *Ledger) Record(w Written) {
+	for i := range l.Files {
+		if l.Files[i].Path == w.Path {
+			w.Taken = w.Taken || l.Files[i].Taken
+			l.Files[i] = w
+			return
 		}
 	}
+	l.Files = append(l.Files, w)
+}
+
+// Forget takes a file off the ledger.
+func (l *Ledger) Forget(path string) {
+	l.Files = slices.DeleteFunc(slices.Clone(l.Files), func(f Written) bool { return f.Path == path })
+}
+
+// Union joins owners, each once, in order. An owner whose app is not told gives way to
+// one of the same platform whose app is.
+func Union(lists ...[]Owner) []Owner {
+	var out []Owner
+	for _, list := range lists {
+		for _, o := range list {
+			if !slices.Contains(out, o) {
+				out = append(out, o)
+			}
+		}
+	}
+	out = slices.DeleteFunc(out, func(o Owner) bool {
+		return o.App == "" && slices.ContainsFunc(out, func(p Owner) bool { return p.Target == o.Target && p.App != "" })
+	})
+	slices.SortFunc(out, func(a, b Owner) int {
+		if c := strings.Compare(a.Target, b.Target); c != 0 {
+			return c
+		}
+		return strings.Compare(a.App, b.App)
+	})
 	return out
 }

@@ -15,6 +15,8 @@ import (
 
 	"github.com/pelletier/go-toml/v2"
 	"github.com/pelletier/go-toml/v2/unstable"
+
+	"notaria/internal/fault"
 )
 
 // FileName is the registry's name in a project's folder.
@@ -46,18 +48,9 @@ type Check struct {
 	System []string `toml:"system"` // font names that the platform itself brings
 }
 
-// An Error says what in notaria.toml does not hold.
-type Error struct {
-	Line                  int
-	Expected, Found, Cure string
-}
-
-func (e *Error) Error() string {
-	at := FileName
-	if e.Line > 0 {
-		at = fmt.Sprintf("%s:%d", FileName, e.Line)
-	}
-	return fmt.Sprintf("%s: expected %s, found %s; %s", at, e.Expected, e.Found, e.Cure)
+// Wrong says what in notaria.toml is not right; line is 1-based, 0 if all of it is meant.
+func Wrong(line int, expected, found, cure string) error {
+	return &fault.Error{File: FileName, Line: line, Expected: expected, Found: found, Cure: cure}
 }
 
 // roleName is what role names look like: they become identifiers everywhere.
@@ -101,14 +94,14 @@ func parseError(err error) error {
 	var strict *toml.StrictMissingError
 	if errors.As(err, &strict) && len(strict.Errors) > 0 {
 		line, _ := strict.Errors[0].Position()
-		return &Error{line, "keys that Notaria knows", fmt.Sprintf("%q", strings.Join(strict.Errors[0].Key(), ".")), "correct its spelling, or take it out"}
+		return Wrong(line, "keys that Notaria knows", fmt.Sprintf("%q", strings.Join(strict.Errors[0].Key(), ".")), "correct its spelling, or take it out")
 	}
 	var dec *toml.DecodeError
 	if errors.As(err, &dec) {
 		line, _ := dec.Position()
-		return &Error{line, "TOML", strings.TrimPrefix(dec.Error(), "toml: "), "correct it"}
+		return Wrong(line, "TOML", strings.TrimPrefix(dec.Error(), "toml: "), "correct it")
 	}
-	return &Error{0, "TOML", err.Error(), "correct it"}
+	return Wrong(0, "TOML", err.Error(), "correct it")
 }
 
 func (r *Registry) validate() error {
@@ -116,9 +109,9 @@ func (r *Registry) validate() error {
 	for _, f := range r.Faces {
 		switch {
 		case f.Name == "" || f.File == "":
-			return &Error{0, "a name and a file in each [[face]]", "one without", "write both, or take the block out"}
+			return Wrong(0, "a name and a file in each [[face]]", "one without", "write both, or take the block out")
 		case names[f.Name]:
-			return &Error{0, "each face once", fmt.Sprintf("%q twice", f.Name), "take one of the blocks out"}
+			return Wrong(0, "each face once", fmt.Sprintf("%q twice", f.Name), "take one of the blocks out")
 		}
 		names[f.Name] = true
 	}
@@ -129,7 +122,7 @@ func (r *Registry) validate() error {
 		}
 		joined := strings.ReplaceAll(name, "-", "")
 		if other := plain[joined]; other != "" {
-			return &Error{0, "roles that differ by more than hyphens, for they become identifiers", fmt.Sprintf("%q and %q", other, name), "rename one of them"}
+			return Wrong(0, "roles that differ by more than hyphens, for they become identifiers", fmt.Sprintf("%q and %q", other, name), "rename one of them")
 		}
 		plain[joined] = name
 	}
@@ -209,7 +202,7 @@ func (r *Registry) SetRoleFace(name, face string) error {
 			}
 		}
 	}
-	return &Error{0, fmt.Sprintf("a line face = … in [role.%s]", name), "none", "write the role as a block of its own"}
+	return Wrong(0, fmt.Sprintf("a line face = … in [role.%s]", name), "none", "write the role as a block of its own")
 }
 
 var faceLine = regexp.MustCompile(`^\s*face\s*=\s*("(?:[^"\\]|\\.)*"|'[^']*')`)
@@ -230,7 +223,7 @@ func (r *Registry) Strike(name string) ([]string, error) {
 		}
 	}
 	if at < 0 {
-		return nil, &Error{0, fmt.Sprintf("a face %q", name), "none", "use one of: " + strings.Join(r.FaceNames(), ", ")}
+		return nil, Wrong(0, fmt.Sprintf("a face %q", name), "none", "use one of: "+strings.Join(r.FaceNames(), ", "))
 	}
 	if err := r.cutFace(at); err != nil {
 		return nil, err
@@ -256,7 +249,7 @@ func (r *Registry) cutFace(at int) error {
 		}
 		n++
 	}
-	return &Error{0, "each face as a [[face]] block of its own", "another form", "write it as a block"}
+	return Wrong(0, "each face as a [[face]] block of its own", "another form", "write it as a block")
 }
 
 // block is a table of the file: its header's line up to the last line that is

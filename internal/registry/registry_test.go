@@ -121,13 +121,15 @@ func TestNewRegistryLeavesNoTrace(t *testing.T) {
 }
 
 func TestLedgerComesBackInOrder(t *testing.T) {
-	l := &Ledger{Files: []Written{{Path: "b"}, {Path: "a", SHA256: "1", Target: "apple"}}, Entries: []edit.Entry{{File: "z"}, {File: "y", Made: []string{"key"}}}}
+	l := &Ledger{Files: []Written{{Path: "b"}, {Path: "a", SHA256: "1", Recipe: "original X", Original: "1", Owners: []Owner{{"apple", "ios"}}}},
+		Entries: []Entry{{Entry: edit.Entry{File: "z"}}, {Entry: edit.Entry{File: "y", Place: edit.Place{Kind: "block", Path: []string{"a", "b"}}, Made: []string{"key"}}, Owners: []Owner{{"apple", "ios"}}}}}
 	b, err := l.Bytes()
 	require.NoError(t, err)
 	again, err := ParseLedger(b)
 	require.NoError(t, err)
 	require.Equal(t, "a", again.Files[0].Path)
 	require.Equal(t, "y", again.Entries[0].File)
+	require.Equal(t, l.Entries[1], again.Entries[0])
 	c, err := again.Bytes()
 	require.NoError(t, err)
 	require.Equal(t, string(b), string(c))
@@ -138,6 +140,42 @@ func TestLedgerComesBackInOrder(t *testing.T) {
 		_, err := ParseLedger([]byte(text))
 		require.ErrorContains(t, err, want)
 	}
+}
+
+// A ledger of the first schema is read: platforms become owners, places values.
+func TestLedgerOfTheFirstSchema(t *testing.T) {
+	l, err := ParseLedger([]byte(`{"schema": "notaria/ledger/1", "files": [{"path": "type/A.ttf", "sha256": "1"}, {"path": "ios/A.ttf", "sha256": "1", "target": "apple", "taken": true}], "folders": ["ios"], "entries": [
+		{"file": "Info.plist", "syntax": "plist", "place": "UIAppFonts", "value": "A.ttf", "target": "apple"},
+		{"file": "Info.plist", "syntax": "plist", "place": "UIAppFonts", "made": ["key"], "target": "apple"},
+		{"file": "Info.plist", "syntax": "plist", "place": "string:ATSApplicationFontsPath", "value": ".", "made": ["key"], "target": "apple"},
+		{"file": "p", "syntax": "xcodeproj", "place": "resources:App", "value": "A.ttf", "made": ["1"], "target": "apple"},
+		{"file": "p", "syntax": "xcodeproj", "place": "section", "value": "exceptions 5F", "target": "apple"},
+		{"file": "c", "syntax": "xml", "place": "item:MauiFont", "value": "Resources/A.ttf", "target": "maui"},
+		{"file": "x", "syntax": "xml", "place": "merged", "value": "A.xaml", "target": "maui"},
+		{"file": "b", "syntax": "source", "place": "block:kotlin/sourceSets", "value": "x()", "made": ["line"], "target": "android"},
+		{"file": "j", "syntax": "appjson", "place": "android.fonts", "value": "{}", "target": "expo"},
+		{"file": "j", "syntax": "appjson", "place": "fontlist ios.fonts", "made": [""], "target": "expo"},
+		{"file": "y", "syntax": "pubspec", "place": "family:A: B", "value": "a", "target": "flutter"}]}`))
+	require.NoError(t, err)
+	require.Equal(t, []Written{{Path: "type/A.ttf", SHA256: "1"}, {Path: "ios/A.ttf", SHA256: "1", Owners: []Owner{{Target: "apple"}}, Taken: true}}, l.Files)
+	var places []edit.Place
+	for _, e := range l.Entries {
+		places = append(places, e.Place)
+	}
+	require.Equal(t, []edit.Place{{Kind: "array", Name: "UIAppFonts"}, {Kind: "array", Name: "UIAppFonts"}, {Kind: "string", Name: "ATSApplicationFontsPath"},
+		{Kind: "resources", Name: "App"}, {Kind: "exceptions"}, {Kind: "grouped", Name: "MauiFont", Attribute: "Include", Path: []string{"ItemGroup"}},
+		{Kind: "nested", Name: "ResourceDictionary", Attribute: "Source", Path: []string{"Application.Resources", "ResourceDictionary", "ResourceDictionary.MergedDictionaries"}},
+		{Kind: "block", Path: []string{"kotlin", "sourceSets"}}, {Kind: "font", Path: []string{"android", "fonts"}}, {Kind: "list", Path: []string{"ios", "fonts"}}, {Kind: "family", Name: "A: B"}}, places)
+	require.Equal(t, []Owner{{Target: "apple"}}, l.Entries[0].Owners)
+	require.Empty(t, l.Entries[1].Owners, "a container has none")
+	require.Equal(t, "5F", l.Entries[4].Value)
+	require.Equal(t, `Resources\A.ttf`, l.Entries[5].Value)
+}
+
+func TestUnion(t *testing.T) {
+	a, b, old := Owner{"apple", "a"}, Owner{"maui", "b"}, Owner{Target: "apple"}
+	require.Equal(t, []Owner{a, b}, Union([]Owner{b, old}, []Owner{a, b}), "in order, each once, without the one that gives way")
+	require.Equal(t, []Owner{old}, Union([]Owner{old}))
 }
 
 func FuzzRegistry(f *testing.F) {

@@ -103,7 +103,7 @@ func ParseColour(s string) (red, green, blue, alpha uint8, ok bool) {
 // validateRole checks a role as each target will see it.
 func (r *Registry) validateRole(name string, faces map[string]bool) error {
 	if !ValidRole(name) {
-		return &Error{0, "role names of small letters, digits and hyphens", fmt.Sprintf("%q", name), "rename the role"}
+		return Wrong(0, "role names of small letters, digits and hyphens", fmt.Sprintf("%q", name), "rename the role")
 	}
 	role := r.Roles[name]
 	if err := role.validate(fmt.Sprintf("the role %q", name), faces, r.FaceNames()); err != nil {
@@ -111,7 +111,7 @@ func (r *Registry) validateRole(name string, faces map[string]bool) error {
 	}
 	for _, target := range sortedTargets(role.On) {
 		if role.On[target].On != nil {
-			return &Error{0, fmt.Sprintf("what differs in [role.%s.on.%s]", name, target), "another table \"on\" in it", "take it out"}
+			return Wrong(0, fmt.Sprintf("what differs in [role.%s.on.%s]", name, target), "another table \"on\" in it", "take it out")
 		}
 		if err := role.For(target).validate(fmt.Sprintf("the role %q on %s", name, target), faces, r.FaceNames()); err != nil {
 			return err
@@ -134,7 +134,7 @@ const maxSize = 1000
 
 func (r Role) validate(what string, faces map[string]bool, known []string) error {
 	wrong := func(expected string, found any, cure string) error {
-		return &Error{0, expected + " for " + what, fmt.Sprint(found), cure}
+		return Wrong(0, expected+" for "+what, fmt.Sprint(found), cure)
 	}
 	_, _, _, _, isColour := ParseColour(r.Colour)
 	switch {
@@ -166,7 +166,7 @@ func (r Role) validate(what string, faces map[string]bool, known []string) error
 // cutRole takes a role out, with the tables below it.
 func (r *Registry) cutRole(name string) error {
 	if !r.cutBelow("role." + name) {
-		return &Error{0, fmt.Sprintf("the role %q as a block [role.%s]", name, name), "another form", "write it as a block"}
+		return Wrong(0, fmt.Sprintf("the role %q as a block [role.%s]", name, name), "another form", "write it as a block")
 	}
 	delete(r.Roles, name)
 	return nil
@@ -181,7 +181,7 @@ func (r *Registry) cutDifferences(face string) error {
 				continue
 			}
 			if key := "role." + name + ".on." + target; !r.cutBelow(key) {
-				return &Error{0, "what differs as a block [" + key + "]", "another form", "write it as a block"}
+				return Wrong(0, "what differs as a block ["+key+"]", "another form", "write it as a block")
 			}
 			delete(r.Roles[name].On, target)
 		}

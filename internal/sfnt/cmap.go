@@ -52,6 +52,15 @@ func (f *Font) Coverage() (Coverage, error) {
 
 // ParseCoverage parses a cmap table for a font of so many glyphs.
 func ParseCoverage(b []byte, glyphs int) (Coverage, error) {
+	sub, err := bestSubtable(b)
+	if err != nil {
+		return nil, err
+	}
+	return parseSubtable(sub, glyphs)
+}
+
+// bestSubtable finds the map that covers most of Unicode.
+func bestSubtable(b []byte) ([]byte, error) {
 	if len(b) < 4 {
 		return nil, short("cmap", 4, len(b))
 	}
@@ -73,7 +82,7 @@ func ParseCoverage(b []byte, glyphs int) (Coverage, error) {
 	if best < 0 {
 		return nil, bad("table cmap", "a Unicode character map", "none of its %d maps is one", n)
 	}
-	return parseSubtable(b[at:], glyphs)
+	return b[at:], nil
 }
 
 // subtableRank prefers maps of all Unicode over maps of its first 65,536

@@ -3,6 +3,9 @@ package target
 import (
 	"fmt"
 	"math"
+
+	"notaria/internal/face"
+	"notaria/internal/language"
 )
 
 // A Role is a use of a face by name, with all that goes with it. Lengths are in
@@ -67,14 +70,50 @@ func round(f float64) float64 { return math.Round(f*1e4) / 1e4 }
 
 // About says a role in words, for a remark in code.
 func (r Role) About(unit string) string {
-	s := r.Face.Family + " " + r.Face.Style + ", " + Number(r.Size) + " " + unit
+	s := r.Face.Family + " " + r.Face.Style + ", " + language.Number(r.Size) + " " + unit
 	if r.LineHeight > 0 {
-		s += " on " + Number(r.LineHeight)
+		s += " on " + language.Number(r.LineHeight)
 	}
 	return s
 }
 
-// Parts of a role that not every platform can say.
+// A RoleText is a role in the pieces that code is made of; what a role does not have is
+// empty. Lengths are in the unit of the role's size.
+type RoleText struct {
+	Name, Size    string
+	LineHeight    string // from baseline to baseline
+	LineBySize    string // by the role's size
+	LineByNatural string // by the face's own line height
+	Letter        string // added after each letter
+	LetterByEm    string // the same by the size
+	Colour        *Colour
+	OutlineWidth  string
+	OutlineColour *Colour
+	Family        string
+	Weight        int // of the face, in hundreds from 100 to 900
+	Italic, Scale bool
+}
+
+// Text is the role in pieces.
+func (r Role) Text() RoleText {
+	t := RoleText{Name: r.Name, Size: language.Number(r.Size), Colour: r.Colour, Family: r.Face.Family, Weight: Hundreds(r.Face.Weight),
+		Italic: r.Face.Slant != face.Upright, Scale: r.Scale}
+	if r.LineHeight > 0 {
+		t.LineHeight, t.LineBySize, t.LineByNatural = language.Number(r.LineHeight), language.Number(r.Ratio(r.Size)), language.Number(r.Ratio(r.NaturalLine()))
+	}
+	if r.Tracking != 0 {
+		t.Letter, t.LetterByEm = language.Number(r.Letter()), language.Number(r.Tracking/1000)
+	}
+	if r.Outline != nil {
+		t.OutlineWidth, t.OutlineColour = language.Number(r.Outline.Width), &r.Outline.Colour
+	}
+	return t
+}
+
+// Hundreds is the nearest weight that most platforms can ask for.
+func Hundreds(weight int) int { return min(max((weight+50)/100*100, 100), 900) }
+
+// Parts of a role that not every platform can express.
 const (
 	PartLine     = "line-height"
 	PartTracking = "tracking"
@@ -99,7 +138,7 @@ func (r Role) parts() []string {
 	return out
 }
 
-// A Shortfall is a part of a role that an app's code cannot say, and why, or what
+// A Shortfall is a part of a role that an app's code cannot express, and why, or what
 // to do instead.
 type Shortfall struct{ Role, Part, Why string }
 

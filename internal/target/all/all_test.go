@@ -9,6 +9,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"notaria/internal/face"
+	"notaria/internal/language"
 	"notaria/internal/target"
 )
 
@@ -73,11 +74,11 @@ func TestWords(t *testing.T) {
 	for in, want := range map[string]string{
 		"SkerrySans-Bold": "skerry_sans_bold", "Skerry Sans Bold 2": "skerry_sans_bold_2", "BEACON Mono": "beacon_mono", "x2Go": "x2_go", "É": "",
 	} {
-		require.Equal(t, want, target.Snake(target.Words(in)), in)
+		require.Equal(t, want, language.Snake(language.Words(in)), in)
 	}
-	require.Equal(t, "skerrySansBold", target.Camel(target.Words("SkerrySans-Bold")))
-	require.Equal(t, []string{"a", "b", "a_2", "a_3"}, target.Unique([]string{"a", "b", "a", "a"}))
-	require.Equal(t, []string{"a", "a_3", "a_2"}, target.Unique([]string{"a", "a", "a_2"}))
+	require.Equal(t, "skerrySansBold", language.Camel(language.Words("SkerrySans-Bold")))
+	require.Equal(t, []string{"a", "b", "a_2", "a_3"}, language.Unique([]string{"a", "b", "a", "a"}))
+	require.Equal(t, []string{"a", "a_3", "a_2"}, language.Unique([]string{"a", "a", "a_2"}))
 }
 
 func TestEveryTargetDescribesItself(t *testing.T) {

@@ -7,7 +7,6 @@
 package android
 
 import (
-	"errors"
 	"fmt"
 	"path"
 	"regexp"
@@ -15,7 +14,9 @@ import (
 	"strings"
 
 	"notaria/internal/edit"
+	"notaria/internal/edit/source"
 	"notaria/internal/face"
+	"notaria/internal/language"
 	"notaria/internal/target"
 )
 
@@ -25,13 +26,13 @@ type Target struct{}
 // About describes the platform.
 func (Target) About() target.About {
 	return target.About{
-		Name: "android", Title: "Android", Typed: "R.font.…, @font/… and, in Compose Multiplatform, Res.font.…",
+		Name: "android", Title: "Android", Kind: target.ByResource, Typed: "R.font.…, @font/… and, in Compose Multiplatform, Res.font.…",
 		Minimum: "a module with Gradle; Android 4.0 (API 14) through androidx.core",
 		Cannot:  []string{"outlines", "sizes that do not follow the reader's, in Compose", "collections in Compose"},
 		Options: []target.Option{
-			{Key: "source-set", Kind: "word", Help: "the source set or flavour that gets the fonts; main, if it is not set"},
-			{Key: "fonts", Kind: "word", Help: "res, assets or collection (one file a family, faces by index, from API 28); by what is there, if it is not set"},
-			{Key: "modules", Kind: "list", Help: "folders of library modules that get the fonts, too"},
+			{Key: "source-set", Kind: target.KindWord, Help: "the source set or flavour that gets the fonts; main, if it is not set"},
+			{Key: "fonts", Kind: target.KindWord, Help: "res, assets or collection (one file a family, faces by index, from API 28); by what is there, if it is not set"},
+			{Key: "modules", Kind: target.KindList, Help: "folders of library modules that get the fonts, too"},
 		},
 	}
 }
@@ -41,19 +42,18 @@ func (Target) Type(faces []face.Face) []string { return resourceNames(faces) }
 
 // site is one module.
 type site struct {
-	tree      target.Tree
-	gradle    string
-	module    string // project-relative folder
-	set       string // source set
-	res       string // its resources' folder, project-relative
-	assets    string // its assets' folder
-	namespace string
-	minimum   int    // API level, 0 if not known
-	kotlin    string // folder of Kotlin sources; "" in a module of Java alone
-	java      string // folder of Java sources
-	compose   bool
-	asAssets  bool
-	packed    bool // each family is one collection
+	target.Base // of the module
+	gradle      string
+	set         string // source set
+	res         string // its resources' folder, project-relative
+	assets      string // its assets' folder
+	namespace   string
+	minimum     int    // API level, 0 if not known
+	kotlin      string // folder of Kotlin sources; "" in a module of Java alone
+	java        string // folder of Java sources
+	compose     bool
+	asAssets    bool
+	packed      bool // each family is one collection
 }
 
 // usesCompose finds the build feature or the plugin that brings Compose.
@@ -83,45 +83,37 @@ func (Target) Sites(tree target.Tree, opt target.Options) ([]target.Site, error)
 	switch set := opt.Word("fonts"); set {
 	case "", "res", "assets", "collection":
 	default:
-		return nil, &target.SiteError{Site: "Android", Expected: "res, assets or collection as fonts", Found: fmt.Sprintf("%q", set), Cure: "correct it under [target.android] in notaria.toml"}
+		return nil, target.Refuse("Android", "res, assets or collection as fonts", fmt.Sprintf("%q", set), "correct it under [target.android] in notaria.toml")
 	}
-	var out []target.Site
-	var wrong []error
+	var found target.Found
 	for _, base := range []string{"build.gradle", "build.gradle.kts"} {
 		for _, file := range tree.Named(base) {
-			if opt.LeftOut(path.Dir(file)) {
+			doc, err := target.ReadDocument(tree, file)
+			if err != nil {
+				found.Add(path.Dir(file), nil, err)
 				continue
 			}
-			raw, err := tree.Read(file)
-			if err != nil {
-				return nil, err
-			}
-			text := string(edit.BlankComments(raw)) // a plugin that is commented out does not count
+			text := string(language.Of(file).Blank(doc.Text)) // a plugin that is commented out does not count
 			if s := multiplatform(tree, file, text); s != nil {
-				out = append(out, s)
+				found.Add(path.Dir(file), s, nil)
 				continue
 			}
-			if !buildsApp(tree, file, text) && !(applies(library, text) && slices.Contains(opt.List("modules"), path.Dir(file))) {
+			if !buildsApp(tree, file, text) && !(applies(library, text) && slices.Contains(opt.List("modules"), path.Dir(file))) || belongsToOther(tree, file, text) {
 				continue
 			}
-			// The Android part of a React Native app takes its fonts as assets, that of a
-			// Flutter app from Flutter's.
-			app := path.Dir(path.Dir(path.Dir(file)))
-			if target.UsesFlutter(tree, app) {
-				continue
-			}
-			if strings.Contains(text, "com.facebook.react") && (target.UsesReactNative(tree, app) || target.UsesExpo(tree, app)) {
-				continue
-			}
-			s, err := newSite(tree, file, text, opt)
-			if err != nil {
-				wrong = append(wrong, err)
-				continue
-			}
-			out = append(out, s)
+			s, err := newSite(tree, doc, text, opt)
+			found.Add(path.Dir(file), s, err)
 		}
 	}
-	return out, errors.Join(wrong...)
+	return found.All()
+}
+
+// belongsToOther says whether a module is the Android part of an app of another
+// platform: one of React Native takes its fonts as assets, one of Flutter from Flutter.
+func belongsToOther(tree target.Tree, file, text string) bool {
+	app := path.Dir(path.Dir(path.Dir(file)))
+	return target.UsesFlutter(tree, app) ||
+		strings.Contains(text, "com.facebook.react") && (target.UsesReactNative(tree, app) || target.UsesExpo(tree, app))
 }
 
 var androidBlock = regexp.MustCompile(`(?m)^\s*android\s*\{`)
@@ -136,12 +128,12 @@ func buildsApp(tree target.Tree, file, text string) bool {
 	return err == nil && androidBlock.MatchString(text) && !applies(library, text) && strings.Contains(string(raw), "android.intent.category.LAUNCHER")
 }
 
-func newSite(tree target.Tree, file, text string, opt target.Options) (*site, error) {
-	s := &site{tree: tree, gradle: file, module: target.Folder(file), set: opt.Word("source-set")}
+func newSite(tree target.Tree, doc edit.Document, text string, opt target.Options) (target.Site, error) {
+	s := &site{Base: target.Base{Tree: tree, Dir: target.Folder(doc.File)}, gradle: doc.File, set: opt.Word("source-set")}
 	if s.set == "" {
 		s.set = "main"
 	}
-	s.res, s.assets, s.java = s.folder(text, "res"), s.folder(text, "assets"), s.folder(text, "java")
+	s.res, s.assets, s.java = s.folder(doc, "res"), s.folder(doc, "assets"), s.folder(doc, "java")
 	var err error
 	if s.namespace, err = s.findNamespace(text); err != nil {
 		return nil, err
@@ -153,8 +145,8 @@ func newSite(tree target.Tree, file, text string, opt target.Options) (*site, er
 	s.compose = s.kotlin != "" && usesCompose.MatchString(text)
 	s.asAssets, s.packed = opt.Word("fonts") == "assets", opt.Word("fonts") == "collection"
 	if s.packed && (s.compose || s.minimum < indexAPI) {
-		return nil, &target.SiteError{Site: s.Title(), Expected: fmt.Sprintf("views and minSdk %d for collections, whose faces go by index", indexAPI), Found: fmt.Sprintf("minSdk %d, Compose: %t", s.minimum, s.compose),
-			Cure: "take fonts = \"collection\" out under [target.android] in notaria.toml"}
+		return nil, target.Refuse(s.Path(), fmt.Sprintf("views and minSdk %d for collections, whose faces go by index", indexAPI), fmt.Sprintf("minSdk %d, Compose: %t", s.minimum, s.compose),
+			"take fonts = \"collection\" out under [target.android] in notaria.toml")
 	}
 	if opt.Word("fonts") == "" && !s.compose {
 		own := slices.ContainsFunc(tree.Under(path.Join(s.res, "font")), target.IsFont)
@@ -168,14 +160,14 @@ const fontsFolder = "fonts"
 
 // folder finds where the source set keeps something ("res", "assets", "java"):
 // where the build file says, else in its usual place.
-func (s *site) folder(gradle, what string) string {
-	usual := path.Join(s.module, "src", s.set, what)
-	sets := edit.BlockOf(gradle, regexp.MustCompile(`\bsourceSets\b`))
+func (s *site) folder(gradle edit.Document, what string) string {
+	usual := path.Join(s.Dir, "src", s.set, what)
+	sets := source.BlockOf(gradle, regexp.MustCompile(`\bsourceSets\b`))
 	for _, head := range []string{`\b` + s.set + `\b`, `["']` + s.set + `["']\s*\)`} {
-		block := edit.BlockOf(sets, regexp.MustCompile(head))
+		block := source.BlockOf(gradle.With([]byte(sets)), regexp.MustCompile(head))
 		set := regexp.MustCompile(`\b` + what + `\.(?:srcDirs\s*=|srcDir\s*=|setSrcDirs)[^"'\n]*["']([^"'\n]+)["']`).FindStringSubmatch(block)
 		if set != nil && !strings.Contains(set[1], "$") {
-			return path.Join(s.module, set[1])
+			return path.Join(s.Dir, set[1])
 		}
 	}
 	return usual
@@ -185,13 +177,13 @@ func (s *site) findNamespace(text string) (string, error) {
 	if m := namespace.FindStringSubmatch(text); m != nil {
 		return m[1], nil
 	}
-	at := path.Join(s.module, "src/main/AndroidManifest.xml")
-	if raw, err := s.tree.Read(at); err == nil {
+	at := path.Join(s.Dir, "src/main/AndroidManifest.xml")
+	if raw, err := s.Tree.Read(at); err == nil {
 		if m := manifest.FindStringSubmatch(string(raw)); m != nil {
 			return m[1], nil
 		}
 	}
-	return "", &target.SiteError{Site: "Android " + s.gradle, Expected: `a line namespace = "…", or a package in the manifest`, Found: "neither", Cure: "write the namespace into the android block"}
+	return "", target.Refuse(s.gradle, `a line namespace = "…", or a package in the manifest`, "neither", "write the namespace into the android block")
 }
 
 // generated are the names of our own sources.
@@ -200,9 +192,9 @@ var generated = []string{codeFile, composeFile, javaFile}
 // sources is the folder that Kotlin files go to, or "" for a module without
 // Kotlin.
 func (s *site) sources(gradle string) string {
-	kotlin := path.Join(s.module, "src", s.set, "kotlin")
-	for _, dir := range []string{kotlin, s.java, path.Join(s.module, "src/main/kotlin"), path.Join(s.module, "src/main/java")} {
-		for _, f := range s.tree.Under(dir) {
+	kotlin := path.Join(s.Dir, "src", s.set, "kotlin")
+	for _, dir := range []string{kotlin, s.java, path.Join(s.Dir, "src/main/kotlin"), path.Join(s.Dir, "src/main/java")} {
+		for _, f := range s.Tree.Under(dir) {
 			if path.Ext(f) == ".kt" && !slices.Contains(generated, path.Base(f)) {
 				return strings.Replace(dir, "src/main/", "src/"+s.set+"/", 1)
 			}
@@ -214,8 +206,6 @@ func (s *site) sources(gradle string) string {
 	return s.java
 }
 
-func (s *site) Path() string { return target.Shown(s.module) }
-
 func (s *site) Title() string { return "Android " + s.Path() }
 
 func (s *site) Next() string {
@@ -225,30 +215,47 @@ func (s *site) Next() string {
 	return "build and install the app again; R.font is made by the build"
 }
 
-// Entries are none: resources need no entry.
-func (s *site) Entries(target.Job) ([]edit.Entry, error) { return nil, nil }
-
-// Files wants each face in res/font, or among the assets.
-func (s *site) Files(job target.Job) ([]target.File, error) {
-	if s.packed {
-		return s.collections(job), nil
-	}
-	_, paths := s.places(job)
-	return job.Copies(paths), nil
-}
-
 // indexAPI is the first API level that finds a face of a collection by its index.
 const indexAPI = 28
 
-// collections wants a file for each family.
-func (s *site) collections(job target.Job) []target.File {
+// Plan is each face in res/font, or among the assets, or each family in one file; the
+// family files, the styles and an accessor. Resources need no entry in a manifest.
+func (s *site) Plan(job target.Job) (target.Plan, error) {
+	l := s.layout(job)
+	p := target.Plan{Short: s.shortfalls(job)}
+	if s.packed {
+		p.Files = l.collections()
+	} else {
+		p.Files = job.Copies(l.paths)
+	}
+	var err error
+	p.Code, err = l.code()
+	return p, err
+}
+
+// layout is where the faces of one job are, and how code calls them.
+type layout struct {
+	*site
+	job          target.Job
+	names, paths []string // of the faces, in order
+	families     []family
+}
+
+func (s *site) layout(job target.Job) *layout {
+	l := &layout{site: s, job: job, families: familiesBeside(s.Tree, path.Join(s.res, "font"), job.Typed())}
+	l.names, l.paths = s.places(job, l.families)
+	return l
+}
+
+// collections is a file for each family.
+func (l *layout) collections() []target.File {
 	var out []target.File
-	for _, f := range s.families(faces(job)) {
-		c := target.File{Path: path.Join(s.res, "font", f.collection()+".ttc")}
+	for _, f := range l.families {
+		var members []string
 		for _, i := range f.members {
-			c.Pack = append(c.Pack, job.Faces[i].ID())
+			members = append(members, l.job.Faces[i].ID())
 		}
-		out = append(out, c)
+		out = append(out, target.File{Path: path.Join(l.res, "font", f.collection()+".ttc"), Recipe: target.Collection{Members: members}})
 	}
 	return out
 }
@@ -256,12 +263,12 @@ func (s *site) collections(job target.Job) []target.File {
 // collection is the resource that holds a family's faces.
 func (f family) collection() string { return f.name + "_faces" }
 
-// places gives each face's name in code, and its path: where somebody's hand put
-// it in this module, else where ours go.
-func (s *site) places(job target.Job) (names, paths []string) {
-	names = resourceNames(faces(job))
+// places returns each face's name in code, and its path: where somebody put it in this
+// module, else where ours go.
+func (s *site) places(job target.Job, families []family) (names, paths []string) {
+	names = resourceNames(job.Typed())
 	if s.packed { // code asks for the family, and in it for a weight
-		for _, f := range s.families(faces(job)) {
+		for _, f := range families {
 			for _, i := range f.members {
 				names[i] = f.name
 			}
@@ -278,7 +285,7 @@ func (s *site) places(job target.Job) (names, paths []string) {
 			base = target.FileBase(f.ID())
 		}
 		at, ok := job.At(f, func(p string) bool {
-			return strings.HasPrefix(p, path.Join(s.module, "src")+"/") && strings.Contains(p, "/"+folder+"/") || path.Dir(p) == dir
+			return strings.HasPrefix(p, path.Join(s.Dir, "src")+"/") && strings.Contains(p, "/"+folder+"/") || path.Dir(p) == dir
 		})
 		if !ok {
 			at = path.Join(dir, base+f.Ext)
@@ -291,16 +298,8 @@ func (s *site) places(job target.Job) (names, paths []string) {
 	return names, paths
 }
 
-func faces(job target.Job) []face.Face {
-	out := make([]face.Face, len(job.Faces))
-	for i, f := range job.Faces {
-		out[i] = f.Face
-	}
-	return out
-}
-
-// Shortfalls are what views and Compose cannot say.
-func (s *site) Shortfalls(job target.Job) []target.Shortfall {
+// shortfalls are what views and Compose cannot express.
+func (s *site) shortfalls(job target.Job) []target.Shortfall {
 	why := map[string]string{target.PartOutline: "a TextView draws no outline; a view of your own can draw the text twice, once with Paint.Style.STROKE"}
 	if !s.asAssets && !s.compose {
 		why[target.PartLine] = "a text appearance holds none; AppType.apply sets it, and from API 28 the style Widget.AppType of the role"
@@ -315,7 +314,7 @@ func (s *site) Shortfalls(job target.Job) []target.Shortfall {
 // Held lists the fonts among the resources and assets of all source sets.
 func (s *site) Held() ([]target.Held, error) {
 	var out []target.Held
-	for _, f := range s.tree.Under(path.Join(s.module, "src")) {
+	for _, f := range s.Tree.Under(path.Join(s.Dir, "src")) {
 		base := path.Base(f)
 		switch folder := path.Base(path.Dir(f)); {
 		case target.IsFont(f) && folder == "font":
@@ -328,26 +327,13 @@ func (s *site) Held() ([]target.Held, error) {
 	return out, nil
 }
 
-// Words that the Java and Kotlin compilers keep for themselves: a resource of
-// such a name makes an R class that does not compile.
-var keywords = func() map[string]bool {
-	m := map[string]bool{}
-	for _, w := range strings.Fields(`abstract as assert boolean break byte case catch char class const continue default do
-		double else enum extends false final finally float for fun goto if implements import in instanceof int interface is
-		long native new null object package private protected public return short static strictfp super switch synchronized
-		this throw throws transient true try typealias typeof val var void volatile when while`) {
-		m[w] = true
-	}
-	return m
-}()
-
 // resourceName makes words a legal resource name: [a-z][a-z0-9_]*, no keyword.
 func resourceName(words []string) string {
-	name := target.Snake(words)
+	name := language.Snake(words)
 	switch {
 	case name == "":
 		return "face"
-	case name[0] >= '0' && name[0] <= '9', keywords[name]:
+	case name[0] >= '0' && name[0] <= '9', language.Java.Reserved[name]:
 		return "face_" + name
 	}
 	return name
@@ -362,16 +348,16 @@ func resourceNames(list []face.Face) []string {
 	}
 	claimed := len(names)
 	for _, f := range list {
-		name := resourceName(target.Words(f.ID()))
+		name := resourceName(language.Words(f.ID()))
 		for _, c := range names[:claimed] {
 			if name == c {
-				name += "_" + resourceName(target.Words(f.Style))
+				name += "_" + resourceName(language.Words(f.Style))
 				break
 			}
 		}
 		names = append(names, name)
 	}
-	return target.Unique(names)[claimed:]
+	return language.Unique(names)[claimed:]
 }
 
 // family is a typographic family's file in res/font.
@@ -392,7 +378,7 @@ func families(list []face.Face) []family {
 		if !ok {
 			k = len(out)
 			at[f.Family] = k
-			out = append(out, family{name: resourceName(target.Words(f.Family)), title: f.Family})
+			out = append(out, family{name: resourceName(language.Words(f.Family)), title: f.Family})
 		}
 		out[k].members = append(out[k].members, i)
 	}
@@ -400,8 +386,57 @@ func families(list []face.Face) []family {
 	for i := range out {
 		names[i] = out[i].name
 	}
-	for i, n := range target.Unique(names) {
+	for i, n := range language.Unique(names) {
 		out[i].name, out[i].plain = n, n
 	}
 	return out
+}
+
+// Kinds of uses: the path of an asset, and the name of a resource.
+const (
+	useAsset    = "asset"
+	useResource = "resource"
+)
+
+var codeLanguages = []*language.Language{language.Kotlin, language.Java}
+
+var uses = []target.Use{
+	{Languages: codeLanguages, Kind: useResource, Pattern: regexp.MustCompile(`\bR(?:es)?\.font\.([A-Za-z_]\w*)`)},
+	{Languages: []*language.Language{language.XML}, Kind: useResource, Pattern: regexp.MustCompile(`@font/([^"<\s]+)`)},
+	{Languages: codeLanguages, Kind: useAsset, Pattern: regexp.MustCompile(`\bcreateFromAsset\s*\([^",]*,\s*"((?:[^"\\\n]|\\.)*)"`)},
+}
+
+// Uses are in the module.
+func (s *site) Uses() (string, []target.Use) { return s.Dir, uses }
+
+// Answer goes by what is, or will be, among the module's resources and assets.
+func (s *site) Answer(q target.Question) target.Answer { return answer(s.Tree, s.Dir, q) }
+
+func answer(tree target.Tree, dir string, q target.Question) target.Answer {
+	files := slices.Clone(tree.Under(dir))
+	for _, f := range q.Plan.All() {
+		files = append(files, f.Path)
+	}
+	var names []string
+	for _, f := range files {
+		switch _, at, asset := strings.Cut(f, "/assets/"); {
+		case q.Use.Kind == useResource && path.Base(path.Dir(f)) == "font":
+			names = append(names, strings.TrimSuffix(path.Base(f), path.Ext(f)))
+		case q.Use.Kind == useAsset && asset && target.IsFont(f):
+			names = append(names, at)
+		}
+	}
+	if q.Use.Kind == useResource {
+		return target.AnswerResource(q, names, fmt.Sprintf("there is no font resource %q", q.Typed), "nothing of that name is in res/font, so the build or the layout fails")
+	}
+	if slices.Contains(names, q.Typed) {
+		return target.Answer{}
+	}
+	near := target.Nearest(q.Typed, names)
+	a := target.Answer{Fault: target.NoSuchThing, Message: fmt.Sprintf("there is no asset %q", face.Short(q.Typed)), Instead: near,
+		Cause: "createFromAsset throws when the path or its capitals differ", Cure: "use the role's face from AppType instead"}
+	if len(names) > 0 {
+		a.Cure = target.Choose(near, names)
+	}
+	return a
 }

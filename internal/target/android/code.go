@@ -1,7 +1,6 @@
 package android
 
 import (
-	"bytes"
 	"embed"
 	"fmt"
 	"path"
@@ -9,6 +8,7 @@ import (
 	"text/template"
 
 	"notaria/internal/face"
+	"notaria/internal/language"
 	"notaria/internal/target"
 )
 
@@ -43,12 +43,13 @@ type fontLine struct {
 	Italic, Last            bool
 }
 
-// kotlinRole is a role as code and resources say it; what is "" is not said.
+// kotlinRole is a role as code and resources write it; empty fields are omitted. Weight
+// is the face's own.
 type kotlinRole struct {
-	Name, Member, Value, Resource, Size, About, Style, Family, FontWeight string
-	Tracking, Line, Colour, Fallback                                      string
-	Weight                                                                int
-	Scale, Italic, Last                                                   bool
+	target.RoleText
+	Member, Value, Resource, About, Style, Family, FontWeight, Fallback string
+	Weight                                                              int
+	Last                                                                bool
 }
 
 // Unit is that of the role's lengths.
@@ -82,70 +83,68 @@ func newCode(namespace string, job target.Job, names []string) code {
 		data.Italic = data.Italic || f.Slant != face.Upright
 	}
 	for _, r := range data.Roles {
-		data.Tracks = data.Tracks || r.Tracking != ""
-		data.Lines = data.Lines || r.Line != ""
-		data.Colours = data.Colours || r.Colour != ""
+		data.Tracks = data.Tracks || r.LetterByEm != ""
+		data.Lines = data.Lines || r.LineHeight != ""
+		data.Colours = data.Colours || r.Colour != nil
 		data.Fallbacks = data.Fallbacks || r.Fallback != ""
 	}
 	return data
 }
 
-// Code wants the family files, the styles and an accessor: AppType.kt or
-// AppType.java, and AppTextStyles.kt where the module uses Compose.
-func (s *site) Code(job target.Job) ([]target.File, error) {
-	names, _ := s.places(job)
+// code is the family files, the styles and an accessor: AppType.kt or AppType.java, and
+// AppTextStyles.kt where the module uses Compose.
+func (l *layout) code() ([]target.File, error) {
 	var out []target.File
 	add := func(name, tmpl string, data any) error {
-		text, err := render(tmpl, data)
-		out = append(out, target.File{Path: name, Content: text})
+		text, err := target.Render(templates, tmpl, data)
+		out = append(out, target.Code(name, text))
 		return err
 	}
-	data := newCode(kotlinPackage(s.namespace), job, names)
-	data.Assets, data.Packed = s.asAssets, s.packed
-	data.OldTracks = s.minimum > 0 && s.minimum < trackingAPI
-	if !s.asAssets {
-		list := faces(job)
-		for _, f := range s.families(list) {
-			lines := fontLines(f, list, names)
+	data := newCode(kotlinPackage(l.namespace), l.job, l.names)
+	data.Assets, data.Packed = l.asAssets, l.packed
+	data.OldTracks = l.minimum > 0 && l.minimum < trackingAPI
+	if !l.asAssets {
+		for _, f := range l.families {
+			lines := fontLines(f, l.job.Typed(), l.names)
 			for k := range lines {
-				if s.packed {
+				if l.packed {
 					lines[k].Name, lines[k].Index = f.collection(), k
 				}
 			}
-			text, err := familyFile(f, s.minimum, lines)
+			text, err := familyFile(f, l.minimum, lines)
 			if err != nil {
 				return nil, err
 			}
-			out = append(out, target.File{Path: path.Join(s.res, "font", f.name+".xml"), Content: text})
+			out = append(out, target.Code(path.Join(l.res, "font", f.name+".xml"), text))
 			data.Families = append(data.Families, kotlinFamily{value(f.plain) + "Family", lines})
 		}
 	}
-	if len(job.Roles) == 0 {
+	if len(l.job.Roles) == 0 {
 		return out, nil
 	}
-	if !s.asAssets {
-		if err := add(path.Join(s.res, "values", stylesFile), "app_type.xml.tmpl", data); err != nil {
+	if !l.asAssets {
+		if err := add(path.Join(l.res, "values", stylesFile), "app_type.xml.tmpl", data); err != nil {
 			return nil, err
 		}
 	}
-	folder := strings.ReplaceAll(s.namespace, ".", "/")
-	if s.kotlin == "" {
-		data.Package = s.namespace // Java has no quoting of its keywords, and no package can hold one
-		return out, add(path.Join(s.java, folder, javaFile), "AppType.java.tmpl", data)
+	folder := strings.ReplaceAll(l.namespace, ".", "/")
+	if l.kotlin == "" {
+		data.Package = l.namespace // Java has no quoting of its keywords, and no package can hold one
+		return out, add(path.Join(l.java, folder, javaFile), "AppType.java.tmpl", data)
 	}
-	if err := add(path.Join(s.kotlin, folder, codeFile), "AppType.kt.tmpl", data); err != nil || !s.compose || s.asAssets {
+	if err := add(path.Join(l.kotlin, folder, codeFile), "AppType.kt.tmpl", data); err != nil || !l.compose || l.asAssets {
 		return out, err
 	}
-	return out, add(path.Join(s.kotlin, folder, composeFile), "AppTextStyles.kt.tmpl", data)
+	return out, add(path.Join(l.kotlin, folder, composeFile), "AppTextStyles.kt.tmpl", data)
 }
 
-// families are those of the job; one whose name a font file of somebody's has
-// gets another, for both would be one resource.
-func (s *site) families(list []face.Face) []family {
+// familiesBeside are the families of faces; one whose name something of somebody's in
+// the folder has gets another, for both would be one resource.
+func familiesBeside(tree target.Tree, folder string, list []face.Face) []family {
 	out := families(list)
 	for i, f := range out {
-		for _, other := range s.tree.Under(path.Join(s.res, "font")) {
-			if base := path.Base(other); target.IsFont(base) && strings.TrimSuffix(base, path.Ext(base)) == f.name {
+		for _, other := range tree.Under(folder) {
+			if base := path.Base(other); strings.TrimSuffix(base, path.Ext(base)) == f.name && !generatedFamily(tree, other) {
 				out[i].name = f.name + "_family"
 			}
 		}
@@ -153,10 +152,13 @@ func (s *site) families(list []face.Face) []family {
 	return out
 }
 
-func render(tmpl string, data any) ([]byte, error) {
-	var b bytes.Buffer
-	err := templates.ExecuteTemplate(&b, tmpl, data)
-	return b.Bytes(), err
+// generatedFamily says whether a file is a family that Notaria wrote.
+func generatedFamily(tree target.Tree, name string) bool {
+	if target.IsFont(name) {
+		return false
+	}
+	text, err := tree.Read(name)
+	return err == nil && strings.Contains(string(text), target.Generated)
 }
 
 // fontLines are a family's faces, for XML and for Compose.
@@ -179,8 +181,8 @@ func fontWeight(w int) string {
 
 // value makes a resource name a Kotlin property that is no keyword.
 func value(resource string) string {
-	name := target.Camel(strings.Split(strings.Trim(resource, "_"), "_"))
-	if keywords[name] {
+	name := language.Camel(strings.Split(strings.Trim(resource, "_"), "_"))
+	if language.Kotlin.Reserved[name] {
 		return name + "Type"
 	}
 	return name
@@ -208,28 +210,19 @@ func roles(job target.Job, names []string) []kotlinRole {
 		resource[f.ID()] = names[i]
 	}
 	family := map[string]string{}
-	for _, f := range families(faces(job)) {
+	for _, f := range families(job.Typed()) {
 		family[f.title] = value(f.name) + "Family"
 	}
 	var out []kotlinRole
 	for _, r := range job.Roles {
-		words := target.Words(r.Name)
+		words := language.Words(r.Name)
 		k := kotlinRole{
-			Name: r.Name, Member: strings.ToUpper(target.Snake(words)), Style: target.Pascal(words),
-			Resource: resource[r.Face.ID()], Size: target.Number(r.Size), Scale: r.Scale, Value: value(target.Snake(words)),
-			Family: family[r.Face.Family], FontWeight: fontWeight(r.Face.Weight), Italic: r.Face.Slant != face.Upright, Weight: r.Face.Weight,
+			RoleText: r.Text(), Member: strings.ToUpper(language.Snake(words)), Style: language.Pascal(words),
+			Resource: resource[r.Face.ID()], Value: value(language.Snake(words)),
+			Family: family[r.Face.Family], FontWeight: fontWeight(r.Face.Weight), Weight: r.Face.Weight,
 			Fallback: generic[r.Fallback],
 		}
-		k.About = target.Comment(xmlComment(r.About(k.Unit())))
-		if r.Tracking != 0 {
-			k.Tracking = target.Number(r.Tracking / 1000)
-		}
-		if r.LineHeight > 0 {
-			k.Line = target.Number(r.LineHeight)
-		}
-		if r.Colour != nil {
-			k.Colour = r.Colour.ARGB()
-		}
+		k.About = language.CommentText(xmlComment(r.About(k.Unit())))
 		out = append(out, k)
 	}
 	if n := len(out); n > 0 {
@@ -253,32 +246,31 @@ func kotlinPackage(name string) string {
 	return strings.Join(parts, ".")
 }
 
-// Families gives what another platform needs to keep its fonts as resources below
-// a folder: each face's path, and a family file for each typographic family, with
-// the names of their resources.
-func Families(res string, minimum int, job target.Job) (faceFiles, familyFiles []target.File, resources map[string]string, err error) {
-	list := faces(job)
+// Families are what another platform needs to keep its fonts as resources below a
+// folder: each face's file, and a family file for each typographic family, with the
+// names of their resources.
+func Families(tree target.Tree, res string, minimum int, job target.Job) (files, code []target.File, resources map[string]string, err error) {
+	list := job.Typed()
 	names := resourceNames(list)
 	resources = map[string]string{}
-	for i, f := range job.Faces {
-		faceFiles = append(faceFiles, target.File{Path: path.Join(res, "font", names[i]+f.Ext), Copy: f.ID()})
-	}
-	for _, f := range families(list) {
+	i := -1
+	files = job.CopiesAt(func(f target.Face) string { i++; return path.Join(res, "font", names[i]+f.Ext) })
+	for _, f := range familiesBeside(tree, path.Join(res, "font"), list) {
 		text, err := familyFile(f, minimum, fontLines(f, list, names))
 		if err != nil {
 			return nil, nil, nil, err
 		}
 		resources[f.title] = f.name
-		familyFiles = append(familyFiles, target.File{Path: path.Join(res, "font", f.name+".xml"), Content: text})
+		code = append(code, target.Code(path.Join(res, "font", f.name+".xml"), text))
 	}
-	return faceFiles, familyFiles, resources, nil
+	return files, code, resources, nil
 }
 
 // familyFile writes a family's XML.
 func familyFile(f family, minimum int, lines []fontLine) ([]byte, error) {
-	return render("family.xml.tmpl", struct {
+	return target.Render(templates, "family.xml.tmpl", struct {
 		Title string
 		Both  bool
 		Fonts []fontLine
-	}{target.Comment(xmlComment(f.title)), minimum < familyAPI, lines})
+	}{language.CommentText(xmlComment(f.title)), minimum < familyAPI, lines})
 }

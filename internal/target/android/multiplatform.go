@@ -7,20 +7,21 @@ import (
 	"strings"
 
 	"notaria/internal/edit"
+	"notaria/internal/edit/source"
+	"notaria/internal/language"
 	"notaria/internal/target"
 )
 
 // shared is a module of Compose Multiplatform: one set of fonts for all of its
 // platforms, in src/commonMain/composeResources/font.
 type shared struct {
-	tree      target.Tree
-	gradle    string
-	module    string
-	resources string // package of the class Res
-	kotlin    string // folder of the common sources
-	namespace string // package that our code goes to
-	sources   string // folder of that package
-	known     bool   // the build depends on the resources' library
+	target.Base // of the module
+	gradle      string
+	resources   string // package of the class Res
+	kotlin      string // folder of the common sources
+	namespace   string // package that our code goes to
+	sources     string // folder of that package
+	known       bool   // the build depends on the resources' library
 }
 
 var (
@@ -34,8 +35,8 @@ var (
 
 // multiplatform finds such a module; nil if the build file is of another kind.
 func multiplatform(tree target.Tree, file, text string) *shared {
-	s := &shared{tree: tree, gradle: file, module: target.Folder(file)}
-	common := path.Join(s.module, "src/commonMain")
+	s := &shared{Base: target.Base{Tree: tree, Dir: target.Folder(file)}, gradle: file}
+	common := path.Join(s.Dir, "src/commonMain")
 	if !multiplatformPlugin.MatchString(text) || len(tree.Under(common)) == 0 {
 		return nil
 	}
@@ -61,15 +62,15 @@ func multiplatform(tree target.Tree, file, text string) *shared {
 // name of the projects above it, unless it is set.
 func (s *shared) defaultPackage(gradle string) string {
 	group := ""
-	for dir := path.Dir(path.Join(s.module, "x")); ; dir = path.Dir(dir) {
+	for dir := path.Dir(path.Join(s.Dir, "x")); ; dir = path.Dir(dir) {
 		for _, base := range []string{"settings.gradle.kts", "settings.gradle"} {
-			if raw, err := s.tree.Read(path.Join(dir, base)); err == nil && group == "" {
-				if m := rootName.FindStringSubmatch(string(edit.BlankComments(raw))); m != nil {
+			if raw, err := s.Tree.Read(path.Join(dir, base)); err == nil && group == "" {
+				if m := rootName.FindStringSubmatch(string(language.Kotlin.Blank(raw))); m != nil {
 					group = m[1]
 				}
-				rel := strings.Trim(strings.TrimPrefix(path.Dir(s.module), dir), "/")
+				rel := strings.Trim(strings.TrimPrefix(path.Dir(s.Dir), dir), "/")
 				if dir == "." {
-					rel = path.Dir(s.module)
+					rel = path.Dir(s.Dir)
 				}
 				if rel != "" && rel != "." && group != "" {
 					group += "." + strings.ReplaceAll(rel, "/", ".")
@@ -83,7 +84,7 @@ func (s *shared) defaultPackage(gradle string) string {
 	if m := groupLine.FindStringSubmatch(gradle); m != nil {
 		group = m[1]
 	}
-	name := path.Base(s.module)
+	name := path.Base(s.Dir)
 	parts := strings.Split(strings.Trim(group+"."+name, "."), ".")
 	for i, p := range parts {
 		if parts[i] = strings.ReplaceAll(strings.ToLower(p), "-", "_"); parts[i] != "" && parts[i][0] >= '0' && parts[i][0] <= '9' {
@@ -96,7 +97,7 @@ func (s *shared) defaultPackage(gradle string) string {
 // findSources puts our code beside the common code that is nearest to the root.
 func (s *shared) findSources(gradle string) {
 	var files []string
-	for _, f := range s.tree.Under(s.kotlin) {
+	for _, f := range s.Tree.Under(s.kotlin) {
 		if path.Ext(f) == ".kt" && path.Base(f) != composeFile {
 			files = append(files, f)
 		}
@@ -104,12 +105,12 @@ func (s *shared) findSources(gradle string) {
 	sort.SliceStable(files, func(i, j int) bool { return strings.Count(files[i], "/") < strings.Count(files[j], "/") })
 	s.sources = s.kotlin
 	for _, f := range files {
-		raw, err := s.tree.Read(f)
+		raw, err := s.Tree.Read(f)
 		if err != nil {
 			continue
 		}
 		s.sources = path.Dir(f)
-		if m := packageLine.FindStringSubmatch(string(edit.BlankComments(raw))); m != nil {
+		if m := packageLine.FindStringSubmatch(string(language.Kotlin.Blank(raw))); m != nil {
 			s.namespace = m[1]
 		}
 		return
@@ -119,8 +120,6 @@ func (s *shared) findSources(gradle string) {
 	}
 }
 
-func (s *shared) Path() string { return target.Shown(s.module) }
-
 func (s *shared) Title() string { return "Compose Multiplatform " + s.Path() }
 
 func (s *shared) Next() string {
@@ -128,11 +127,11 @@ func (s *shared) Next() string {
 }
 
 func (s *shared) fonts() string {
-	return path.Join(s.module, "src/commonMain/composeResources/font")
+	return path.Join(s.Dir, "src/commonMain/composeResources/font")
 }
 
 func (s *shared) places(job target.Job) (names, paths []string) {
-	names = resourceNames(faces(job))
+	names = resourceNames(job.Typed())
 	for i, f := range job.Faces {
 		at, ok := job.At(f, func(p string) bool { return path.Dir(p) == s.fonts() })
 		if ok {
@@ -145,39 +144,39 @@ func (s *shared) places(job target.Job) (names, paths []string) {
 	return names, paths
 }
 
-// Files wants each face among the common resources.
-func (s *shared) Files(job target.Job) ([]target.File, error) {
-	_, paths := s.places(job)
-	return job.Copies(paths), nil
-}
-
 // libraryLine is the dependency that the resources need.
 const libraryLine = "implementation(compose.components.resources)"
 
-// Entries wants the library of the resources among the common dependencies,
-// unless the build names it in some way of its own.
-func (s *shared) Entries(job target.Job) ([]edit.Entry, error) {
-	e := edit.Entry{File: s.gradle, Syntax: edit.SyntaxSource, Place: "block:kotlin/sourceSets/commonMain.dependencies", Value: libraryLine}
-	if len(job.Faces) == 0 || s.known && !s.ours() {
-		return nil, nil
+// Plan is each face among the common resources, AppTextStyles.kt among the common
+// sources, and the library of the resources among the common dependencies, unless the
+// build names it in some way of its own.
+func (s *shared) Plan(job target.Job) (target.Plan, error) {
+	names, paths := s.places(job)
+	p := target.Plan{Files: job.Copies(paths), Short: target.Shortfalls(job, map[string]string{
+		target.PartOutline:  "a TextStyle fills letters or draws their outline, not both",
+		target.PartFixed:    "Compose counts text in sp, which follows the reader's size",
+		target.PartFallback: "a FontFamily of Compose names no other font",
+	})}
+	if len(job.Faces) > 0 && (!s.known || s.ours()) {
+		p.Entries = []edit.Entry{{File: s.gradle, Syntax: source.Lines{}.Name(), Place: source.Block("kotlin", "sourceSets", "commonMain.dependencies"), Value: libraryLine}}
 	}
-	return []edit.Entry{e}, nil
+	if len(job.Roles) == 0 {
+		return p, nil
+	}
+	text, err := s.code(job, names)
+	p.Code = []target.File{target.Code(path.Join(s.sources, composeFile), text)}
+	return p, err
 }
 
 // ours says whether the library is named in just the words that ours would be.
 func (s *shared) ours() bool {
-	raw, err := s.tree.Read(s.gradle)
-	return err == nil && edit.HasLine(raw, libraryLine)
+	doc, err := target.ReadDocument(s.Tree, s.gradle)
+	return err == nil && source.HasLine(doc, libraryLine)
 }
 
-// Code wants AppTextStyles.kt among the common sources.
-func (s *shared) Code(job target.Job) ([]target.File, error) {
-	if len(job.Roles) == 0 {
-		return nil, nil
-	}
-	names, _ := s.places(job)
+func (s *shared) code(job target.Job, names []string) ([]byte, error) {
 	data := newCode(kotlinPackage(s.namespace), job, names)
-	list := faces(job)
+	list := job.Typed()
 	data.Imports = []string{"org.jetbrains.compose.resources.Font", kotlinPackage(s.resources) + ".Res"}
 	for _, f := range families(list) {
 		data.Families = append(data.Families, kotlinFamily{value(f.plain) + "Family", fontLines(f, list, names)})
@@ -186,23 +185,19 @@ func (s *shared) Code(job target.Job) ([]target.File, error) {
 		data.Imports = append(data.Imports, kotlinPackage(s.resources)+"."+n)
 	}
 	sort.Strings(data.Imports)
-	text, err := render("AppTextStyles.kt.tmpl", data)
-	return []target.File{{Path: path.Join(s.sources, composeFile), Content: text}}, err
+	return target.Render(templates, "AppTextStyles.kt.tmpl", data)
 }
 
-// Shortfalls are those of Compose.
-func (s *shared) Shortfalls(job target.Job) []target.Shortfall {
-	return target.Shortfalls(job, map[string]string{
-		target.PartOutline:  "a TextStyle fills letters or draws their outline, not both",
-		target.PartFixed:    "Compose counts text in sp, which follows the reader's size",
-		target.PartFallback: "a FontFamily of Compose names no other font",
-	})
-}
+// Uses are in the module.
+func (s *shared) Uses() (string, []target.Use) { return s.Dir, uses }
+
+// Answer goes by what is, or will be, among the common resources.
+func (s *shared) Answer(q target.Question) target.Answer { return answer(s.Tree, s.Dir, q) }
 
 // Held lists the fonts among the common resources.
 func (s *shared) Held() ([]target.Held, error) {
 	var out []target.Held
-	for _, f := range s.tree.Under(s.fonts()) {
+	for _, f := range s.Tree.Under(s.fonts()) {
 		if base := path.Base(f); target.IsFont(f) {
 			out = append(out, target.Held{Manifest: s.fonts(), Value: "Res.font." + strings.TrimSuffix(base, path.Ext(base)), File: f})
 		}

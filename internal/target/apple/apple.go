@@ -6,15 +6,19 @@
 package apple
 
 import (
-	"errors"
 	"fmt"
 	"path"
+	"regexp"
 	"slices"
 	"strings"
 
 	"notaria/internal/edit"
+	"notaria/internal/edit/pbx"
+	"notaria/internal/edit/xmldoc"
 	"notaria/internal/face"
+	"notaria/internal/language"
 	"notaria/internal/target"
+	"notaria/internal/target/apple/xcode"
 )
 
 // KeyFonts is the list of an app's own fonts in its Info.plist: paths from the
@@ -43,13 +47,13 @@ type Target struct{}
 // About describes the platform.
 func (Target) About() target.About {
 	return target.About{
-		Name: "apple", Title: "Apple", Typed: `UIFont(name: "…", size: 17), NSFont and Font.custom("…", size: 17)`,
+		Name: "apple", Title: "Apple", Kind: target.ByPostScript, Typed: `UIFont(name: "…", size: 17), NSFont and Font.custom("…", size: 17)`,
 		Minimum: "iOS and iPadOS 14, macOS 11, tvOS 14, watchOS 7, visionOS; an Xcode project of objectVersion 46 to 77, or a Swift package of tools 5.3",
 		Cannot:  []string{"Mac fonts by a copy-files phase of their own (use a folder reference)", "an outline and narrow lines in SwiftUI (use the attributes)"},
 		Options: []target.Option{
-			{Key: "targets", Kind: "list", Help: "the app and extension targets, or the targets of a Swift package, that get the fonts; all, if it is not set"},
-			{Key: "code", Kind: "word", Help: "swift, objective-c or both; by the sources, if it is not set"},
-			{Key: "packages", Kind: "list", Help: "folders of Swift packages that are served though they belong to an Xcode project"},
+			{Key: "targets", Kind: target.KindList, Help: "the app and extension targets, or the targets of a Swift package, that get the fonts; all, if it is not set"},
+			{Key: "code", Kind: target.KindWord, Help: "swift, objective-c or both; by the sources, if it is not set"},
+			{Key: "packages", Kind: target.KindList, Help: "folders of Swift packages that are served though they belong to an Xcode project"},
 		},
 	}
 }
@@ -66,59 +70,55 @@ func (Target) Type(faces []face.Face) []string {
 
 // site is one Xcode project with at least one app.
 type site struct {
-	tree    target.Tree
-	project *edit.Project
-	file    string // project.pbxproj
-	root    string // the folder that the project's paths start from
-	folder  string // where our code goes, from root
-	fonts   string // where our fonts go, from root
-	targets []edit.BuildTarget
-	macPath map[string]string // what a Mac target says under KeyFolder
-	swift   bool
-	objc    bool
+	target.Base // the folder that the project's paths start from
+	project     *pbx.Project
+	file        string // project.pbxproj
+	folder      string // where our code goes, from root
+	fonts       string // where our fonts go, from root
+	targets     []xcode.BuildTarget
+	macPath     map[string]string // what a Mac target says under KeyFolder
+	swift       bool
+	objc        bool
 }
 
 // Sites finds the Xcode projects that build apps, and the Swift packages that
 // draw text.
 func (Target) Sites(tree target.Tree, opt target.Options) ([]target.Site, error) {
-	var out []target.Site
+	var found target.Found
 	var roots []string
-	var wrong []error
 	for _, file := range tree.Named("project.pbxproj") {
-		if opt.LeftOut(path.Dir(file)) {
-			continue
-		}
 		s, err := newSite(tree, file, opt)
-		if err != nil {
-			wrong = append(wrong, err)
+		if s == nil {
+			found.Add(path.Dir(file), nil, err)
 			continue
 		}
-		if s != nil {
-			out = append(out, s)
-			roots = append(roots, s.root)
-		}
+		found.Add(path.Dir(file), s, err)
+		roots = append(roots, s.Dir)
 	}
-	packages, err := packageSites(tree, opt, roots)
-	return append(out, packages...), errors.Join(append(wrong, err)...)
+	packageSites(&found, tree, opt, roots)
+	return found.All()
 }
 
+// newSite reads one project; nil if it builds no app that is served.
 func newSite(tree target.Tree, file string, opt target.Options) (*site, error) {
-	doc, err := tree.Read(file)
+	doc, err := target.ReadDocument(tree, file)
 	if err != nil {
 		return nil, err
 	}
-	p, err := edit.ParseProject(file, doc)
-	if err != nil {
-		return nil, err
-	}
-	s := &site{tree: tree, project: p, file: file, root: target.Folder(path.Dir(file)), macPath: map[string]string{}}
-	s.targets = p.Targets()
-	if !slices.ContainsFunc(s.targets, func(t edit.BuildTarget) bool { return !t.Extension }) || generatedBy(tree, path.Dir(s.root)) {
+	root := target.Folder(path.Dir(file))
+	if generatedBy(tree, path.Dir(root)) {
 		return nil, nil
 	}
-	if err := s.choose(opt.List("targets")); err != nil {
+	p, err := pbx.Parse(doc)
+	if err != nil {
 		return nil, err
 	}
+	s := &site{Base: target.Base{Tree: tree, Dir: root}, project: p, file: file, macPath: map[string]string{}}
+	s.targets = xcode.Targets(p)
+	if !slices.ContainsFunc(s.targets, func(t xcode.BuildTarget) bool { return !t.Extension }) {
+		return nil, nil
+	}
+	s.choose(opt.List("targets"))
 	if len(s.targets) == 0 {
 		return nil, nil
 	}
@@ -144,12 +144,10 @@ func generatedBy(tree target.Tree, app string) bool {
 }
 
 // choose keeps the targets of a list, if there is one.
-func (s *site) choose(names []string) error {
-	if len(names) == 0 {
-		return nil
+func (s *site) choose(names []string) {
+	if len(names) > 0 {
+		s.targets = slices.DeleteFunc(s.targets, func(t xcode.BuildTarget) bool { return !slices.Contains(names, t.Name) })
 	}
-	s.targets = slices.DeleteFunc(s.targets, func(t edit.BuildTarget) bool { return !slices.Contains(names, t.Name) })
-	return nil
 }
 
 // language finds what the app is written in.
@@ -162,17 +160,17 @@ func (s *site) language(chosen string) error {
 	case "both":
 		s.swift, s.objc = true, true
 	case "":
-		for _, f := range s.tree.Under(s.root) {
+		for _, f := range s.Tree.Under(s.Dir) {
 			base := path.Base(f)
 			s.swift = s.swift || path.Ext(f) == ".swift" && base != swiftFile && base != "Package.swift"
 			s.objc = s.objc || (path.Ext(f) == ".m" || path.Ext(f) == ".mm") && base != objcFile
 		}
 		s.objc = s.objc && !s.swift
 	default:
-		return &target.SiteError{Site: s.Title(), Expected: "swift, objective-c or both as code", Found: fmt.Sprintf("%q", chosen), Cure: "correct it under [target.apple] in notaria.toml"}
+		return target.Refuse(s.Path(), "swift, objective-c or both as code", fmt.Sprintf("%q", chosen), "correct it under [target.apple] in notaria.toml")
 	}
 	// The code of a React Native app is of neither, whatever its shell is.
-	if target.UsesReactNative(s.tree, path.Dir(s.root)) {
+	if target.UsesReactNative(s.Tree, path.Dir(s.Dir)) {
 		s.swift, s.objc = false, false
 	}
 	return nil
@@ -182,7 +180,7 @@ func (s *site) language(chosen string) error {
 func (s *site) real(list []string) []string {
 	var out []string
 	for _, p := range list {
-		if at := path.Join(s.root, p); slices.Contains(s.tree.Named(path.Base(p)), at) {
+		if at := path.Join(s.Dir, p); slices.Contains(s.Tree.Named(path.Base(p)), at) {
 			out = append(out, p)
 		}
 	}
@@ -192,14 +190,14 @@ func (s *site) real(list []string) []string {
 // partial is the Info.plist that Notaria makes for a target whose build makes
 // the rest of it: the build merges the two. It lies beside the project, where no
 // folder that is taken in as it is can pick it up as a resource.
-func partial(t edit.BuildTarget) string {
+func partial(t xcode.BuildTarget) string {
 	return "AppType-" + target.PlainBase(t.Name) + "-Info.plist"
 }
 
 // typeFolder puts our folder beside the first app's Info.plist or its sources.
 func (s *site) typeFolder() string {
 	list := slices.Clone(s.targets)
-	slices.SortStableFunc(list, func(a, b edit.BuildTarget) int {
+	slices.SortStableFunc(list, func(a, b xcode.BuildTarget) int {
 		switch {
 		case a.Extension == b.Extension:
 			return 0
@@ -216,7 +214,7 @@ func (s *site) typeFolder() string {
 			return path.Join(target.Folder(p), typeFolder)
 		}
 	}
-	if name := list[0].Name; len(s.tree.Under(path.Join(s.root, name))) > 0 {
+	if name := list[0].Name; len(s.Tree.Under(path.Join(s.Dir, name))) > 0 {
 		return path.Join(name, typeFolder)
 	}
 	return typeFolder
@@ -228,17 +226,17 @@ func (s *site) fontFolder() error {
 	s.fonts = s.folder
 	for _, t := range s.targets {
 		for _, dir := range t.Folders {
-			if slices.ContainsFunc(s.tree.Under(path.Join(s.root, dir)), target.IsFont) {
+			if slices.ContainsFunc(s.Tree.Under(path.Join(s.Dir, dir)), target.IsFont) {
 				s.fonts = dir
 			}
 		}
 		for _, p := range t.InfoPlists {
-			at := path.Join(s.root, p)
-			doc, err := s.tree.Read(at)
+			at := path.Join(s.Dir, p)
+			doc, err := target.ReadDocument(s.Tree, at)
 			if err != nil {
 				return err
 			}
-			value, _, err := edit.PlistString(at, doc, KeyFolder)
+			value, _, err := xmldoc.String(doc, KeyFolder)
 			if err != nil {
 				return err
 			}
@@ -256,27 +254,37 @@ func (s *site) Next() string {
 	return "build the app again in Xcode; if it runs already, delete it from the device first, for old bundles are kept"
 }
 
-func base(f target.Face) string { return target.FileBase(f.ID()) + f.Ext }
+// layout is where the faces of one job are, from the project's folder.
+type layout struct {
+	*site
+	job target.Job
+	at  map[string]string // by the face's name
+}
 
-// place is where a face lies, from the project's folder: where somebody's hand
-// put it, if the project takes it from there, else where ours go.
+func (s *site) layout(job target.Job) *layout {
+	l := &layout{s, job, map[string]string{}}
+	for _, f := range job.Faces {
+		l.at[f.ID()] = s.place(job, f)
+	}
+	return l
+}
+
+func (l *layout) place(f target.Face) string { return l.at[f.ID()] }
+
+// place is where a face belongs, from the project's folder: where somebody put it, if the
+// project takes it from there, else where ours go.
 func (s *site) place(job target.Job, f target.Face) string {
 	at, ok := job.At(f, func(p string) bool {
-		rel, inside := s.rel(p)
+		rel, inside := s.Rel(p)
 		return inside && (s.project.Has(rel) || s.whole(rel) != "" || s.anyTakes(rel))
 	})
-	if rel, inside := s.rel(at); ok && inside {
+	if rel, inside := s.Rel(at); ok && inside {
 		return rel
 	}
-	return path.Join(s.fonts, base(f))
+	return path.Join(s.fonts, f.Base())
 }
 
-// rel is a path of the tree as the project writes it.
-func (s *site) rel(p string) (string, bool) {
-	return target.Below(s.root, p)
-}
-
-// whole finds the folder reference that a file lies in, or "".
+// whole finds the folder reference that a file is in, or "".
 func (s *site) whole(rel string) string {
 	for _, t := range s.targets {
 		for _, dir := range t.Folders {
@@ -298,56 +306,70 @@ func (s *site) inBundle(rel string) string {
 }
 
 // takes says whether a target takes a file in without any mention of it.
-func takes(t edit.BuildTarget, rel string) bool {
+func takes(t xcode.BuildTarget, rel string) bool {
 	return slices.ContainsFunc(t.Synchronized, func(dir string) bool { return strings.HasPrefix(rel, dir+"/") })
 }
 
 // anyTakes says whether some target does.
 func (s *site) anyTakes(rel string) bool {
-	return slices.ContainsFunc(s.targets, func(t edit.BuildTarget) bool { return takes(t, rel) })
+	return slices.ContainsFunc(s.targets, func(t xcode.BuildTarget) bool { return takes(t, rel) })
 }
 
-// Files wants each face once, under its PostScript name.
-func (s *site) Files(job target.Job) ([]target.File, error) {
-	var out []target.File
+// Plan is each face once, under its PostScript name; its entry in Info.plist and in the
+// resources phase of every app and extension; the code in the app's language, in the
+// sources phase; and the partial Info.plist of targets that have none.
+func (s *site) Plan(job target.Job) (target.Plan, error) {
+	if err := allNamed(s.Path(), job); err != nil {
+		return target.Plan{}, err
+	}
+	l := s.layout(job)
+	p := target.Plan{Files: job.CopiesAt(func(f target.Face) string { return path.Join(s.Dir, l.place(f)) })}
+	var err error
+	if p.Entries, err = l.entries(); err != nil {
+		return p, err
+	}
+	if p.Code, err = l.code(); err != nil {
+		return p, err
+	}
+	if s.swift {
+		p.Short = swiftShortfalls(job)
+	}
+	return p, nil
+}
+
+// allNamed makes sure that each face has the name that these platforms answer to.
+func allNamed(site string, job target.Job) error {
 	for _, f := range job.Faces {
 		if f.PostScript == "" {
-			return nil, noPostScript(s.Title(), f)
+			return target.Refuse(site, "a PostScript name in each face", fmt.Sprintf("none in %q", face.Short(f.Full)), "strike that face, and enrol it again with --mend-names")
 		}
-		out = append(out, target.File{Path: path.Join(s.root, s.place(job, f)), Copy: f.ID()})
 	}
-	return out, nil
+	return nil
 }
 
-func noPostScript(title string, f target.Face) error {
-	return &target.SiteError{Site: title, Expected: "a PostScript name in each face", Found: fmt.Sprintf("none in %q", face.Short(f.Full)), Cure: "strike that face, and enrol it again with --mend-names"}
-}
-
-// Entries wants each file in Info.plist and in the resources phase, and the
-// generated code in the sources phase, for every app and extension.
-func (s *site) Entries(job target.Job) ([]edit.Entry, error) {
-	if len(job.Faces) == 0 {
+func (l *layout) entries() ([]edit.Entry, error) {
+	if len(l.job.Faces) == 0 {
 		return nil, nil
 	}
 	var out []edit.Entry
-	for _, t := range s.targets {
-		list, err := s.manifestEntries(t, job)
+	for _, t := range l.targets {
+		list, err := l.manifestEntries(t)
 		if err != nil {
 			return nil, err
 		}
 		out = append(out, list...)
-		for _, f := range job.Faces {
-			out = s.build(out, t, "resources", s.place(job, f))
+		for _, f := range l.job.Faces {
+			out = l.build(out, t, pbx.KindResources, l.place(f))
 		}
-		if len(job.Roles) == 0 {
+		if len(l.job.Roles) == 0 {
 			continue
 		}
-		if s.swift {
-			out = s.build(out, t, "sources", path.Join(s.folder, swiftFile))
+		if l.swift {
+			out = l.build(out, t, pbx.KindSources, path.Join(l.folder, swiftFile))
 		}
-		if s.objc {
-			out = s.build(out, t, "reference", path.Join(s.folder, headerFile))
-			out = s.build(out, t, "sources", path.Join(s.folder, objcFile))
+		if l.objc {
+			out = l.build(out, t, pbx.KindReference, path.Join(l.folder, headerFile))
+			out = l.build(out, t, pbx.KindSources, path.Join(l.folder, objcFile))
 		}
 	}
 	return unique(out), nil
@@ -364,11 +386,14 @@ func unique(list []edit.Entry) []edit.Entry {
 	})
 }
 
-// build wants a file in a target, in the way that the project has for its place.
-func (s *site) build(out []edit.Entry, t edit.BuildTarget, kind, rel string) []edit.Entry {
-	entry := func(kind, value string) []edit.Entry {
-		return append(out, edit.Entry{File: s.file, Syntax: edit.SyntaxProject, Place: kind + ":" + t.Name, Value: value})
-	}
+// projectEntry is an entry of the project file, for a target.
+func (s *site) projectEntry(kind edit.Kind, t xcode.BuildTarget, value string) edit.Entry {
+	return edit.Entry{File: s.file, Syntax: pbx.Syntax{}.Name(), Place: edit.Place{Kind: kind, Name: t.Name}, Value: value}
+}
+
+// build adds what takes a file into a target, in the way that the project has for its
+// place.
+func (s *site) build(out []edit.Entry, t xcode.BuildTarget, kind edit.Kind, rel string) []edit.Entry {
 	dir := s.whole(rel)
 	switch {
 	case takes(t, rel):
@@ -376,115 +401,116 @@ func (s *site) build(out []edit.Entry, t edit.BuildTarget, kind, rel string) []e
 	case dir != "" && slices.Contains(t.Folders, dir):
 		return out
 	case dir != "":
-		return entry("resources", dir)
+		return append(out, s.projectEntry(pbx.KindResources, t, dir))
 	case s.anyTakes(rel) && strings.HasSuffix(rel, ".h"):
 		return out // headers are found by their folder
 	case s.anyTakes(rel):
-		return entry("membership", rel)
+		return append(out, s.projectEntry(pbx.KindMembership, t, rel))
 	}
-	return entry(kind, rel)
+	return append(out, s.projectEntry(kind, t, rel))
 }
 
-// manifestEntries wants a target's Info.plist to name the fonts.
-func (s *site) manifestEntries(t edit.BuildTarget, job target.Job) ([]edit.Entry, error) {
+// manifestEntries has a target's Info.plist name the fonts.
+func (l *layout) manifestEntries(t xcode.BuildTarget) ([]edit.Entry, error) {
 	if len(t.InfoPlists) == 0 && !t.Generated {
-		return nil, &target.SiteError{Site: s.Title(), Expected: fmt.Sprintf("an Info.plist file for the target %q", t.Name), Found: "none that is there",
-			Cure: "correct INFOPLIST_FILE, or set GENERATE_INFOPLIST_FILE to YES, then register again"}
+		return nil, target.Refuse(l.Path(), fmt.Sprintf("an Info.plist file for the target %q", t.Name), "none that is there",
+			"correct INFOPLIST_FILE, or set GENERATE_INFOPLIST_FILE to YES, then register again")
 	}
-	folder, err := s.macFolder(t, job)
+	folder, err := l.macFolder(t)
 	if err != nil {
 		return nil, err
 	}
 	var out []edit.Entry
 	if len(t.InfoPlists) == 0 {
-		out = append(out, edit.Entry{File: s.file, Syntax: edit.SyntaxProject, Place: "setting:" + t.Name, Value: "INFOPLIST_FILE=" + partial(t)})
+		out = append(out, l.projectEntry(pbx.KindSetting, t, "INFOPLIST_FILE="+partial(t)))
 	}
 	for _, plist := range t.InfoPlists {
 		if takes(t, plist) { // or the build copies it as a resource, too, and stops
-			out = append(out, edit.Entry{File: s.file, Syntax: edit.SyntaxProject, Place: "membership:" + t.Name, Value: plist})
+			out = append(out, l.projectEntry(pbx.KindMembership, t, plist))
 		}
-		at := path.Join(s.root, plist)
-		for _, f := range job.Faces {
+		e := edit.Entry{File: path.Join(l.Dir, plist), Syntax: xmldoc.List{}.Name()}
+		for _, f := range l.job.Faces {
 			if touch(t) {
-				out = append(out, edit.Entry{File: at, Syntax: edit.SyntaxPlist, Place: KeyFonts, Value: s.inBundle(s.place(job, f))})
+				e.Place, e.Value = edit.Place{Kind: xmldoc.KindArray, Name: KeyFonts}, l.inBundle(l.place(f))
+				out = append(out, e)
 			}
 		}
 		if folder != "" {
-			out = append(out, edit.Entry{File: at, Syntax: edit.SyntaxPlist, Place: edit.PlaceString + KeyFolder, Value: folder})
+			e.Place, e.Value = edit.Place{Kind: xmldoc.KindString, Name: KeyFolder}, folder
+			out = append(out, e)
 		}
 	}
 	return out, nil
 }
 
-func mac(t edit.BuildTarget) bool { return slices.Contains(t.Platforms, macSDK) }
+func mac(t xcode.BuildTarget) bool { return slices.Contains(t.Platforms, macSDK) }
 
 // touch says whether a target is built for any platform but the Mac.
-func touch(t edit.BuildTarget) bool {
+func touch(t xcode.BuildTarget) bool {
 	return slices.ContainsFunc(t.Platforms, func(p string) bool { return p != macSDK })
 }
 
-// macFolder is the one folder of a Mac target in which all fonts lie, "" for any
-// other target.
-func (s *site) macFolder(t edit.BuildTarget, job target.Job) (string, error) {
+// macFolder is the one folder of a Mac target in which all fonts are, "" for any other
+// target.
+func (l *layout) macFolder(t xcode.BuildTarget) (string, error) {
 	if !mac(t) {
 		return "", nil
 	}
 	folder := ""
-	for i, f := range job.Faces {
-		at := path.Dir(s.inBundle(s.place(job, f)))
+	for i, f := range l.job.Faces {
+		at := path.Dir(l.inBundle(l.place(f)))
 		if i > 0 && at != folder {
-			return "", &target.SiteError{Site: s.Title(), Expected: "all fonts of a Mac app in one folder of its resources", Found: fmt.Sprintf("%q and %q", folder, at),
-				Cure: "move them into one group or folder reference, then register again"}
+			return "", target.Refuse(l.Path(), "all fonts of a Mac app in one folder of its resources", fmt.Sprintf("%q and %q", folder, at),
+				"move them into one group or folder reference, then register again")
 		}
 		folder = at
 	}
-	if have := s.macPath[t.Name]; have != "" && have != folder {
-		return "", &target.SiteError{Site: s.Title(), Expected: fmt.Sprintf("%s = %q in the Info.plist of %s, where the fonts land", KeyFolder, folder, t.Name), Found: fmt.Sprintf("%q", have),
-			Cure: fmt.Sprintf("put a folder reference %q with a font in it into the resources phase, or write %q there, then register again", have, folder)}
+	if have := l.macPath[t.Name]; have != "" && have != folder {
+		return "", target.Refuse(l.Path(), fmt.Sprintf("%s = %q in the Info.plist of %s, where the fonts are", KeyFolder, folder, t.Name), fmt.Sprintf("%q", have),
+			fmt.Sprintf("put a folder reference %q with a font in it into the resources phase, or write %q there, then register again", have, folder))
 	}
 	return folder, nil
 }
 
-// Code wants the code in the app's language, and the partial Info.plist of targets
-// that have none.
-func (s *site) Code(job target.Job) ([]target.File, error) {
+// code is the partial Info.plist of targets that have none, and the sources.
+func (l *layout) code() ([]target.File, error) {
 	var out []target.File
-	for _, t := range s.targets {
-		if len(t.InfoPlists) == 0 && t.Generated && len(job.Faces) > 0 {
-			folder, err := s.macFolder(t, job)
+	for _, t := range l.targets {
+		if len(t.InfoPlists) == 0 && t.Generated && len(l.job.Faces) > 0 {
+			folder, err := l.macFolder(t)
 			if err != nil {
 				return nil, err
 			}
-			out = append(out, target.File{Path: path.Join(s.root, partial(t)), Content: s.partialPlist(job, t, folder)})
+			out = append(out, target.Code(path.Join(l.Dir, partial(t)), l.partialPlist(t, folder)))
 		}
 	}
-	if len(job.Roles) == 0 {
+	if len(l.job.Roles) == 0 {
 		return out, nil
 	}
-	data := newCode(job, slices.ContainsFunc(s.targets, mac), slices.ContainsFunc(s.targets, mac) && slices.ContainsFunc(s.targets, touch))
+	data := newCode(l.job, slices.ContainsFunc(l.targets, mac), slices.ContainsFunc(l.targets, mac) && slices.ContainsFunc(l.targets, touch))
 	var names []string
-	if s.swift {
+	if l.swift {
 		names = append(names, swiftFile)
 	}
-	if s.objc {
+	if l.objc {
 		names = append(names, headerFile, objcFile)
 	}
 	for _, name := range names {
 		d := data
-		if s.objc && name != swiftFile {
+		if name != swiftFile {
 			d.objectiveC()
 		}
-		text, err := render(name, d)
+		text, err := target.Render(templates, name+".tmpl", d)
 		if err != nil {
 			return nil, err
 		}
-		out = append(out, target.File{Path: path.Join(s.root, s.folder, name), Content: text})
+		out = append(out, target.Code(path.Join(l.Dir, l.folder, name), text))
 	}
 	return out, nil
 }
 
 // partialPlist names the fonts and nothing else. The names are safe file names.
-func (s *site) partialPlist(job target.Job, t edit.BuildTarget, folder string) []byte {
+func (l *layout) partialPlist(t xcode.BuildTarget, folder string) []byte {
 	var b strings.Builder
 	b.WriteString(`<?xml version="1.0" encoding="UTF-8"?>
 <!DOCTYPE plist PUBLIC "-//Apple//DTD PLIST 1.0//EN" "http://www.apple.com/DTDs/PropertyList-1.0.dtd">
@@ -493,12 +519,12 @@ func (s *site) partialPlist(job target.Job, t edit.BuildTarget, folder string) [
 <dict>
 `)
 	if folder != "" {
-		b.WriteString("\t<key>" + KeyFolder + "</key>\n\t<string>" + edit.EscapeXML(folder) + "</string>\n")
+		b.WriteString("\t<key>" + KeyFolder + "</key>\n\t<string>" + language.EscapeXML(folder) + "</string>\n")
 	}
 	if touch(t) {
 		b.WriteString("\t<key>" + KeyFonts + "</key>\n\t<array>\n")
-		for _, f := range job.Faces {
-			b.WriteString("\t\t<string>" + edit.EscapeXML(s.inBundle(s.place(job, f))) + "</string>\n")
+		for _, f := range l.job.Faces {
+			b.WriteString("\t\t<string>" + language.EscapeXML(l.inBundle(l.place(f))) + "</string>\n")
 		}
 		b.WriteString("\t</array>\n")
 	}
@@ -506,20 +532,13 @@ func (s *site) partialPlist(job target.Job, t edit.BuildTarget, folder string) [
 	return []byte(b.String())
 }
 
-// Shortfalls are what SwiftUI cannot say; the attributes say all.
-func (s *site) Shortfalls(job target.Job) []target.Shortfall {
-	if !s.swift {
-		return nil
-	}
-	return swiftShortfalls(job)
-}
-
+// swiftShortfalls are what SwiftUI cannot express; the attributes express all.
 func swiftShortfalls(job target.Job) []target.Shortfall {
 	out := target.Shortfalls(job, map[string]string{target.PartOutline: "SwiftUI's Text draws no outline; the attributes of the role do, in attributed text"})
 	for _, r := range job.Roles {
 		if r.LineHeight > 0 && r.LineHeight < r.NaturalLine() {
 			out = append(out, target.Shortfall{Role: r.Name, Part: target.PartLine,
-				Why: fmt.Sprintf("SwiftUI's Text keeps the face's own %s at least; the attributes of the role do not", target.Number(r.NaturalLine()))})
+				Why: fmt.Sprintf("SwiftUI's Text keeps the face's own %s at least; the attributes of the role do not", language.Number(r.NaturalLine()))})
 		}
 	}
 	return out
@@ -529,41 +548,108 @@ func swiftShortfalls(job target.Job) []target.Shortfall {
 func (s *site) Held() ([]target.Held, error) {
 	var out []target.Held
 	for _, t := range s.targets {
-		files, lines := s.project.Resources(t.Name)
+		files, lines := xcode.Resources(s.project, t)
 		for i, f := range files {
 			if target.IsFont(f) {
-				out = append(out, target.Held{Manifest: s.file, Line: lines[i], Value: "resources of " + t.Name + ": " + f, File: path.Join(s.root, f)})
+				out = append(out, target.Held{Manifest: s.file, Line: lines[i], Value: "resources of " + t.Name + ": " + f, File: path.Join(s.Dir, f)})
 			}
 		}
 		for _, p := range t.InfoPlists {
-			at := path.Join(s.root, p)
-			doc, err := s.tree.Read(at)
+			doc, err := target.ReadDocument(s.Tree, path.Join(s.Dir, p))
 			if err != nil {
 				return nil, err
 			}
-			values, lines, err := edit.PlistArray(at, doc, KeyFonts)
+			values, lines, err := xmldoc.Array(doc, KeyFonts)
 			if err != nil {
 				return nil, err
 			}
 			for i, v := range values {
-				out = append(out, target.Held{Manifest: at, Line: lines[i], Value: v, File: s.find(files, v)})
+				h := target.Held{Manifest: doc.File, Line: lines[i], Value: v, File: s.find(files, v), Strict: true}
+				if h.File == "" {
+					h.Hint = hint(s.Tree, s.Dir, v)
+				}
+				out = append(out, h)
 			}
 		}
 	}
 	return out, nil
 }
 
-// find gives the file that Info.plist means.
+// hint says why an Info.plist's value leads to no file.
+func hint(tree target.Tree, dir, value string) (h target.Hint) {
+	for _, f := range tree.Under(dir) {
+		base := path.Base(f)
+		if !target.IsFont(f) {
+			continue
+		}
+		cause := ""
+		switch {
+		case strings.EqualFold(base, value):
+			cause = "the file's name differs by capitals: " + base
+		case base == path.Base(value):
+			cause = "a folder is named that is not in the bundle: files of a group are at its root"
+		case path.Ext(value) == "" && strings.TrimSuffix(base, path.Ext(base)) == value:
+			cause = "the file's ending is left out"
+		default:
+			continue
+		}
+		h = target.Hint{Cause: cause, Cure: fmt.Sprintf("write %q", base)}
+	}
+	return h
+}
+
+// find is the file that Info.plist means, "" if there is none.
 func (s *site) find(built []string, value string) string {
 	for _, f := range built {
-		if path.Base(f) == value {
-			return path.Join(s.root, f)
+		if at := path.Join(s.Dir, f); path.Base(f) == value && slices.Contains(s.Tree.Named(path.Base(at)), at) {
+			return at
 		}
 	}
-	for _, f := range s.tree.Under(s.root) {
-		if rel, ok := s.rel(f); ok && s.inBundle(rel) == value && target.IsFont(f) {
+	for _, f := range s.Tree.Under(s.Dir) {
+		if rel, ok := s.Rel(f); ok && s.inBundle(rel) == value && target.IsFont(f) {
 			return f
 		}
 	}
 	return ""
 }
+
+// Loose lists the font files beside an Info.plist that it does not name.
+func (s *site) Loose() ([]target.Held, error) {
+	var out []target.Held
+	for _, t := range s.targets {
+		for _, p := range t.InfoPlists {
+			at := path.Join(s.Dir, p)
+			doc, err := target.ReadDocument(s.Tree, at)
+			if err != nil {
+				return nil, err
+			}
+			values, _, err := xmldoc.Array(doc, KeyFonts)
+			if err != nil {
+				return nil, err
+			}
+			for _, f := range s.Tree.Under(path.Dir(at)) {
+				named := slices.ContainsFunc(values, func(v string) bool { return path.Base(v) == path.Base(f) })
+				if target.IsFont(f) && !named && touch(t) {
+					out = append(out, target.Held{Manifest: at, Value: KeyFonts, File: f})
+				}
+			}
+		}
+	}
+	return out, nil
+}
+
+// uses are by the name of a face.
+var uses = []target.Use{
+	{Languages: []*language.Language{language.Swift}, Pattern: regexp.MustCompile(`\b(?:UI|NS)Font\s*\(\s*name:\s*"((?:[^"\\\n]|\\.)*)"`)},
+	{Languages: []*language.Language{language.Swift}, Pattern: regexp.MustCompile(`\.custom\s*\(\s*"((?:[^"\\\n]|\\.)*)"\s*,\s*(?:size|fixedSize):`)},
+	{Languages: []*language.Language{language.ObjectiveC}, Pattern: regexp.MustCompile(`\bfontWithName:\s*@"((?:[^"\\\n]|\\.)*)"`)},
+}
+
+// Uses are below the project's folder.
+func (s *site) Uses() (string, []target.Use) { return s.Dir, uses }
+
+// Answer goes by PostScript names.
+func (s *site) Answer(q target.Question) target.Answer { return target.AnswerFace(q) }
+
+// Syntaxes are those of project files and of Swift packages.
+func (Target) Syntaxes() []edit.Syntax { return []edit.Syntax{pbx.Syntax{}, xcode.Package{}} }

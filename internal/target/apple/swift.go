@@ -1,13 +1,12 @@
 package apple
 
 import (
-	"bytes"
 	"embed"
-	"fmt"
 	"sort"
 	"strings"
 	"text/template"
 
+	"notaria/internal/language"
 	"notaria/internal/target"
 )
 
@@ -16,24 +15,9 @@ var texts embed.FS
 
 var templates = template.Must(template.ParseFS(texts, "*.tmpl"))
 
-// reserved are Swift's reserved words that cannot name a member without
-// backquotes ("The Swift Programming Language", Lexical Structure).
-var reserved = words("Any as associatedtype await break case catch class continue default defer deinit do else enum extension " +
-	"fallthrough false fileprivate for func guard if import in init inout internal is let nil open operator private " +
-	"precedencegroup protocol public repeat rethrows return self Self static struct subscript super switch throw throws " +
-	"true try typealias var where while Type Protocol")
-
 // taken are the generated types' own members.
-var taken = words("isThere isFound missing report registered face size style lineHeight tracking colour outlineWidth outlineColour fallback font " +
+var taken = language.Set("isThere isFound missing report registered face size style lineHeight tracking colour outlineWidth outlineColour fallback font " +
 	"nativeFont attributes lineSpacing scaled swiftColour native systemFont nativeStyle allCases rawValue hash hashValue description")
-
-func words(s string) map[string]bool {
-	m := map[string]bool{}
-	for _, w := range strings.Fields(s) {
-		m[w] = true
-	}
-	return m
-}
 
 // member makes a name a legal Swift member.
 func member(name, kind string) string {
@@ -43,7 +27,7 @@ func member(name, kind string) string {
 	switch {
 	case taken[name]:
 		return name + "Type"
-	case reserved[name]:
+	case language.Swift.Reserved[name]:
 		return "`" + name + "`"
 	}
 	return name
@@ -52,11 +36,10 @@ func member(name, kind string) string {
 // codeFace is a face as code names it.
 type codeFace struct{ Member, Pascal, Literal, ObjC string }
 
-// codeRole is a role as code says it; what is "" is not said.
+// codeRole is a role as code writes it; empty fields are omitted.
 type codeRole struct {
-	Member, Face, FacePascal, Size, Style, UIStyle, StyleArg, About               string
-	LineHeight, Tracking, Colour, OutlineWidth, OutlineColour, Design, ObjCDesign string
-	Scale                                                                         bool
+	target.RoleText
+	Member, Face, FacePascal, Style, UIStyle, StyleArg, About, Design, ObjCDesign string
 }
 
 // code is what the templates of this platform show.
@@ -87,18 +70,18 @@ func newCode(job target.Job, mac, both bool) code {
 	}
 	members := data.addFaces(job)
 	for _, r := range job.Roles {
-		role := codeRole{Member: member(target.Camel(target.Words(r.Name)), "role"), Face: members[r.Face.ID()].Member, FacePascal: members[r.Face.ID()].Pascal,
-			Size: target.Number(r.Size), Scale: r.Scale, About: target.Comment(r.About("pt")), StyleArg: "nil"}
+		role := codeRole{RoleText: r.Text(), Member: member(language.Camel(language.Words(r.Name)), "role"), Face: members[r.Face.ID()].Member, FacePascal: members[r.Face.ID()].Pascal,
+			About: language.CommentText(r.About("pt")), StyleArg: "nil"}
 		role.Style, role.UIStyle = textStyle(r.Size)
 		if r.Scale {
 			if role.StyleArg = role.UIStyle; both {
 				role.StyleArg = "AppTypeStyle(" + role.UIStyle + ")"
 			}
 		}
-		role.extras(r)
+		role.Design = designs[r.Fallback][0]
 		role.ObjCDesign = objcDesign(r.Fallback, data.Mac, both)
-		data.Lengths = data.Lengths || role.LineHeight != "" || role.Tracking != ""
-		data.Colours = data.Colours || role.Colour != "" || role.OutlineColour != ""
+		data.Lengths = data.Lengths || role.LineHeight != "" || role.Letter != ""
+		data.Colours = data.Colours || role.Colour != nil || role.OutlineColour != nil
 		data.Fallbacks = data.Fallbacks || role.ObjCDesign != ""
 		data.Roles = append(data.Roles, role)
 	}
@@ -109,39 +92,20 @@ func newCode(job target.Job, mac, both bool) code {
 func (c *code) addFaces(job target.Job) map[string]codeFace {
 	names := make([]string, len(job.Faces))
 	for i, f := range job.Faces {
-		names[i] = target.Camel(target.Words(f.ID()))
+		names[i] = language.Camel(language.Words(f.ID()))
 	}
 	members := map[string]codeFace{}
-	for i, name := range target.Unique(names) {
+	for i, name := range language.Unique(names) {
 		m := member(name, "face")
 		plain := strings.TrimSuffix(strings.Trim(m, "`"), "Type")
 		if plain == "" {
 			plain = "Type"
 		}
-		face := codeFace{Member: m, Pascal: strings.ToUpper(plain[:1]) + plain[1:], Literal: literal(job.Faces[i].PostScript), ObjC: quoteObjC(job.Faces[i].PostScript)}
+		face := codeFace{Member: m, Pascal: strings.ToUpper(plain[:1]) + plain[1:], Literal: language.Swift.Literal(job.Faces[i].PostScript), ObjC: language.ObjectiveC.Literal(job.Faces[i].PostScript)}
 		members[job.Faces[i].ID()] = face
 		c.Faces = append(c.Faces, face)
 	}
 	return members
-}
-
-// extras are the optional parts of a role.
-func (c *codeRole) extras(r target.Role) {
-	if r.LineHeight > 0 {
-		c.LineHeight = target.Number(r.LineHeight)
-	}
-	if r.Tracking != 0 {
-		c.Tracking = target.Number(r.Letter())
-	}
-	if r.Colour != nil {
-		c.Colour = r.Colour.RGBA()
-	}
-	if r.Outline != nil {
-		c.OutlineWidth, c.OutlineColour = target.Number(r.Outline.Width), r.Outline.Colour.RGBA()
-	}
-	if d, ok := designs[r.Fallback]; ok {
-		c.Design = d[0]
-	}
 }
 
 // objcDesign names a design in Objective-C, "" for none.
@@ -156,13 +120,6 @@ func objcDesign(fallback string, mac, both bool) string {
 		return "NSFontDescriptorSystemDesign" + d[1]
 	}
 	return "UIFontDescriptorSystemDesign" + d[1]
-}
-
-// render writes one of the generated files.
-func render(name string, data code) ([]byte, error) {
-	var b bytes.Buffer
-	err := templates.ExecuteTemplate(&b, name+".tmpl", data)
-	return b.Bytes(), err
 }
 
 // textStyles are Apple's text styles by their size at the standard setting, from
@@ -186,20 +143,4 @@ func textStyle(size float64) (swift, objc string) {
 		i--
 	}
 	return textStyles[i].swift, "UIFontTextStyle" + textStyles[i].objc
-}
-
-// literal writes a Swift string literal.
-func literal(s string) string { return target.Quoted(s, '"', "", target.Braced) }
-
-// quoteObjC writes an Objective-C string. What is not printable ASCII is written
-// in octal, byte by byte of UTF-8: an octal escape ends after three digits,
-// whatever follows. A question mark is escaped, for two of them begin a trigraph.
-func quoteObjC(s string) string {
-	return "@" + target.Quoted(s, '"', "?", func(r rune) string {
-		out := ""
-		for _, b := range []byte(string(r)) {
-			out += fmt.Sprintf(`\%03o`, b)
-		}
-		return out
-	})
 }

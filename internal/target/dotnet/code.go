@@ -7,7 +7,6 @@
 package dotnet
 
 import (
-	"bytes"
 	"embed"
 	"path"
 	"regexp"
@@ -16,7 +15,10 @@ import (
 	"text/template"
 
 	"notaria/internal/edit"
+	"notaria/internal/edit/xmldoc"
+	"notaria/internal/language"
 	"notaria/internal/target"
+	"notaria/internal/target/dotnet/msbuild"
 )
 
 //go:embed *.tmpl
@@ -30,13 +32,12 @@ const (
 	xamlFile  = "AppType.xaml"
 )
 
-// line is a face or a role as code and XAML say it; what is "" is not said.
+// line is a face or a role as code and XAML write it; empty fields are omitted.
 type line struct {
-	Member, Literal, Face, Size, About string // Literal and others are C#'s
-	Key, Value, IOS, Android           string // those of XAML, escaped
-	File, IOSLiteral, AndroidLiteral   string
-	Tracking, LineHeight, Colour       string
-	Scale                              bool
+	target.RoleText
+	Member, Literal, Face, About     string // Literal and others are C#'s
+	Key, Value, IOS, Android         string // those of XAML, escaped
+	File, IOSLiteral, AndroidLiteral string
 }
 
 // code is what the templates show.
@@ -55,32 +56,23 @@ func newCode(job target.Job, namespace string, alias func(target.Face) string, f
 	data := code{Namespace: namespace}
 	var names []string
 	for _, f := range job.Faces {
-		names = append(names, member(target.Words(f.ID()), "Face"))
+		names = append(names, member(language.Words(f.ID()), "Face"))
 	}
 	faces := map[string]line{}
-	for i, n := range target.Unique(names) {
+	for i, n := range language.Unique(names) {
 		f := job.Faces[i]
 		android := path.Base(file(f)) + "#" + f.Family
-		l := line{Member: n, Literal: edit.QuoteSharp(alias(f)), Value: xamlText(alias(f)), File: edit.QuoteSharp(path.Base(file(f))), Key: n + "Face",
-			IOS: xamlText(f.PostScript), Android: xamlText(android), IOSLiteral: edit.QuoteSharp(f.PostScript), AndroidLiteral: edit.QuoteSharp(android)}
+		l := line{Member: n, Literal: language.CSharp.Literal(alias(f)), Value: xamlText(alias(f)), File: language.CSharp.Literal(path.Base(file(f))), Key: n + "Face",
+			IOS: xamlText(f.PostScript), Android: xamlText(android), IOSLiteral: language.CSharp.Literal(f.PostScript), AndroidLiteral: language.CSharp.Literal(android)}
 		faces[f.ID()] = l
 		data.Faces = append(data.Faces, l)
 	}
 	for _, r := range job.Roles {
 		face := faces[r.Face.ID()]
-		l := line{Member: member(target.Words(r.Name), "Role"), Face: face.Member, Value: face.Value, Size: target.Number(r.Size), Scale: r.Scale}
+		l := line{RoleText: r.Text(), Member: member(language.Words(r.Name), "Role"), Face: face.Member, Value: face.Value}
 		l.Key = l.Member + "Type"
-		l.About = strings.ReplaceAll(edit.EscapeXML(target.Comment(r.About("units"))), "--", "- -")
-		if r.Tracking != 0 {
-			l.Tracking = target.Number(r.Letter())
-		}
-		if r.LineHeight > 0 {
-			l.LineHeight = target.Number(r.Ratio(r.NaturalLine())) // a multiple of the face's own
-		}
-		if r.Colour != nil {
-			l.Colour = "#" + r.Colour.ARGB()
-			data.Colours = true
-		}
+		l.About = strings.ReplaceAll(language.EscapeXML(language.CommentText(r.About("units"))), "--", "- -")
+		data.Colours = data.Colours || l.Colour != nil
 		data.Roles = append(data.Roles, l)
 	}
 	return data
@@ -91,7 +83,7 @@ func xamlText(s string) string {
 	if strings.HasPrefix(s, "{") {
 		s = "{}" + s
 	}
-	return edit.EscapeAttribute(s)
+	return language.EscapeAttribute(s)
 }
 
 // typed is the alias of a face: its PostScript name, or one that is safe in a file
@@ -106,7 +98,7 @@ func typed(f string) string {
 // member makes words a C# member in capitals, which no keyword is; the names of
 // the class itself and of what every object has are left alone.
 func member(words []string, kind string) string {
-	name := target.Pascal(words)
+	name := language.Pascal(words)
 	switch {
 	case name == "" || name[0] >= '0' && name[0] <= '9':
 		return kind + name
@@ -116,67 +108,50 @@ func member(words []string, kind string) string {
 	return name
 }
 
-func render(tmpl string, data code) ([]byte, error) {
-	var b bytes.Buffer
-	err := templates.ExecuteTemplate(&b, tmpl, data)
-	return b.Bytes(), err
-}
-
 // project is what both platforms need to know of a project file.
 type project struct {
-	tree      target.Tree
+	target.Base
 	file      string // *.csproj
-	dir       string
 	namespace string
-	items     []edit.Item
+	items     []msbuild.Item
 	app       string // App.xaml, "" if there is none
 }
 
 var (
 	namespace = regexp.MustCompile(`<RootNamespace>\s*([A-Za-z_][\w.]*)\s*</RootNamespace>`)
-	remark    = regexp.MustCompile(`(?s)<!--.*?-->`)
 	notWord   = regexp.MustCompile(`[^\w.]`)
 )
 
-// projects lists the project files of a tree, without what is in remarks.
-func projects(tree target.Tree, opt target.Options) (files []string, docs map[string]string, err error) {
+// projects lists the project files of a tree, without what is in comments.
+func projects(found *target.Found, tree target.Tree) (files []string, docs map[string]string) {
 	docs = map[string]string{}
 	for _, file := range tree.Under("") {
-		if path.Ext(file) != ".csproj" || opt.LeftOut(path.Dir(file)) {
+		if path.Ext(file) != ".csproj" {
 			continue
 		}
 		raw, err := tree.Read(file)
 		if err != nil {
-			return nil, nil, err
+			found.Add(path.Dir(file), nil, err)
+			continue
 		}
 		files = append(files, file)
-		docs[file] = string(remark.ReplaceAll(raw, nil))
+		docs[file] = string(language.XML.Blank(raw))
 	}
-	return files, docs, nil
+	return files, docs
 }
 
-func newProject(tree target.Tree, file, doc string) (project, error) {
-	p := project{tree: tree, file: file, dir: target.Folder(file), namespace: identifier(strings.TrimSuffix(path.Base(file), ".csproj"))}
-	if m := namespace.FindStringSubmatch(doc); m != nil {
+func newProject(tree target.Tree, file, text string) (project, error) {
+	p := project{Base: target.Base{Tree: tree, Dir: target.Folder(file)}, file: file, namespace: identifier(strings.TrimSuffix(path.Base(file), ".csproj"))}
+	if m := namespace.FindStringSubmatch(text); m != nil {
 		p.namespace = m[1]
 	}
-	p.app = beside(tree, p.dir, "App.xaml")
-	raw, err := tree.Read(file)
+	p.app = p.Beside("App.xaml")
+	doc, err := target.ReadDocument(tree, file)
 	if err != nil {
 		return p, err
 	}
-	p.items, err = edit.ProjectItems(file, raw)
+	p.items, err = msbuild.Items(doc)
 	return p, err
-}
-
-// beside finds a file in a folder, "" if it is not there.
-func beside(tree target.Tree, dir, base string) string {
-	for _, f := range tree.Named(base) {
-		if f == path.Join(dir, base) {
-			return f
-		}
-	}
-	return ""
 }
 
 // identifier makes a project's name a namespace, as the build itself does.
@@ -188,35 +163,28 @@ func identifier(s string) string {
 	return s
 }
 
-func (p *project) Path() string {
-	return target.Shown(p.dir)
-}
-
-// rel is a path of the tree as the project file writes it.
-func (p *project) rel(at string) (string, bool) {
-	return target.Below(p.dir, at)
-}
-
 // taken says whether items of a kind take a file in, those of ours not counted
 // where they name just that file.
 func (p *project) taken(kind, rel string) bool {
-	return slices.ContainsFunc(p.items, func(i edit.Item) bool { return i.Name == kind && i.Covers(rel) && !strings.EqualFold(i.Include, rel) })
+	return slices.ContainsFunc(p.items, func(i msbuild.Item) bool {
+		return i.Name == kind && i.Covers(rel) && !strings.EqualFold(i.Include, rel)
+	})
 }
 
-// item wants a file among the items of a kind, unless a wildcard takes it in.
+// item adds a file to the items of a kind, unless a wildcard takes it in.
 func (p *project) item(out []edit.Entry, kind, rel string) []edit.Entry {
 	if p.taken(kind, rel) {
 		return out
 	}
-	return append(out, edit.Entry{File: p.file, Syntax: edit.SyntaxXML, Place: "item:" + kind, Value: rel})
+	return append(out, edit.Entry{File: p.file, Syntax: xmldoc.Elements{}.Name(), Place: msbuild.ItemPlace(kind), Value: msbuild.ItemValue(rel)})
 }
 
-// merged wants our dictionary among those of the application.
+// merged adds our dictionary to those of the application.
 func (p *project) merged(out []edit.Entry, source string) []edit.Entry {
 	if p.app == "" {
 		return out
 	}
-	return append(out, edit.Entry{File: p.app, Syntax: edit.SyntaxXML, Place: "merged", Value: source})
+	return append(out, edit.Entry{File: p.app, Syntax: xmldoc.Elements{}.Name(), Place: msbuild.MergedPlace(), Value: source})
 }
 
 // held lists the fonts that items of some kinds name.
@@ -227,11 +195,11 @@ func (p *project) held(kinds ...string) []target.Held {
 			continue
 		}
 		if target.IsFont(i.Include) {
-			out = append(out, target.Held{Manifest: p.file, Line: i.Line, Value: i.Name + " " + i.Include, File: path.Join(p.dir, i.Include)})
+			out = append(out, target.Held{Manifest: p.file, Line: i.Line, Value: i.Name + " " + i.Include, File: path.Join(p.Dir, i.Include)})
 			continue
 		}
-		for _, f := range p.tree.Under(p.dir) {
-			if rel, ok := p.rel(f); ok && target.IsFont(f) && i.Covers(rel) {
+		for _, f := range p.Tree.Under(p.Dir) {
+			if rel, ok := p.Rel(f); ok && target.IsFont(f) && i.Covers(rel) {
 				out = append(out, target.Held{Manifest: p.file, Line: i.Line, Value: i.Name + " " + i.Include, File: f})
 			}
 		}
@@ -239,4 +207,12 @@ func (p *project) held(kinds ...string) []target.Held {
 	return out
 }
 
-func base(f target.Face) string { return target.FileBase(f.ID()) + f.Ext }
+// uses are by the alias of a face.
+var uses = []target.Use{
+	{Languages: []*language.Language{language.XML}, Pattern: regexp.MustCompile(`<Setter\s+Property="FontFamily"\s+Value="([^"{]*)"`)},
+	{Languages: []*language.Language{language.XML}, Pattern: regexp.MustCompile(`\bFontFamily="([^"{]*)"`)},
+	{Languages: []*language.Language{language.CSharp}, Pattern: regexp.MustCompile(`\bFontFamily\s*=\s*"((?:[^"\\\n]|\\.)*)"`)},
+}
+
+// Uses are in the project's folder.
+func (p *project) Uses() (string, []target.Use) { return p.Dir, uses }

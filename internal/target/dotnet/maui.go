@@ -1,14 +1,15 @@
 package dotnet
 
 import (
-	"errors"
 	"path"
 	"regexp"
+	"slices"
 	"strings"
 
 	"notaria/internal/edit"
 	"notaria/internal/face"
 	"notaria/internal/target"
+	"notaria/internal/target/dotnet/msbuild"
 )
 
 // Maui is the .NET MAUI platform.
@@ -17,7 +18,7 @@ type Maui struct{}
 // About describes the platform.
 func (Maui) About() target.About {
 	return target.About{
-		Name: "maui", Title: ".NET MAUI", Typed: `FontFamily="…"`,
+		Name: "maui", Title: ".NET MAUI", Kind: target.ByPostScript, Typed: `FontFamily="…"`,
 		Minimum: ".NET 6; a MauiProgram.cs that calls ConfigureFonts with a block",
 		Cannot:  []string{"outlines", "another font where a face is missing"},
 	}
@@ -35,7 +36,7 @@ func (Maui) Type(faces []face.Face) []string {
 type mauiSite struct {
 	project
 	program string
-	added   []edit.Registered // what the program registers now
+	added   []msbuild.Registered // what the program registers now
 }
 
 const (
@@ -47,32 +48,32 @@ var usesMaui = regexp.MustCompile(`(?i)<UseMaui>\s*true\s*</UseMaui>`)
 
 // Sites finds the projects that use MAUI.
 func (Maui) Sites(tree target.Tree, opt target.Options) ([]target.Site, error) {
-	files, docs, err := projects(tree, opt)
+	var found target.Found
+	files, docs := projects(&found, tree)
+	for _, file := range files {
+		if usesMaui.MatchString(docs[file]) {
+			s, err := newMaui(tree, file, docs[file])
+			found.Add(path.Dir(file), s, err)
+		}
+	}
+	return found.All()
+}
+
+func newMaui(tree target.Tree, file, text string) (*mauiSite, error) {
+	p, err := newProject(tree, file, text)
 	if err != nil {
 		return nil, err
 	}
-	var out []target.Site
-	var wrong []error
-	for _, file := range files {
-		if !usesMaui.MatchString(docs[file]) {
-			continue
-		}
-		p, err := newProject(tree, file, docs[file])
-		if err != nil {
-			wrong = append(wrong, err)
-			continue
-		}
-		s := &mauiSite{project: p, program: beside(tree, p.dir, "MauiProgram.cs")}
-		if s.program != "" {
-			doc, err := tree.Read(s.program)
-			if err != nil {
-				return nil, err
-			}
-			s.added, _ = edit.AddedFonts(s.program, doc) // what is wrong with it, the edit says
-		}
-		out = append(out, s)
+	s := &mauiSite{project: p, program: p.Beside("MauiProgram.cs")}
+	if s.program == "" {
+		return s, nil
 	}
-	return out, errors.Join(wrong...)
+	doc, err := target.ReadDocument(tree, s.program)
+	if err != nil {
+		return nil, err
+	}
+	s.added, _ = msbuild.AddedFonts(doc) // what is wrong with it, the edit reports
+	return s, nil
 }
 
 func (s *mauiSite) Title() string { return ".NET MAUI " + s.Path() }
@@ -83,13 +84,13 @@ func (s *mauiSite) Next() string { return "build the app again; hot reload does 
 // where ours go.
 func (s *mauiSite) place(job target.Job, f target.Face) string {
 	at, ok := job.At(f, func(p string) bool {
-		rel, inside := s.rel(p)
+		rel, inside := s.Rel(p)
 		return inside && strings.HasPrefix(rel, "Resources/")
 	})
 	if ok {
 		return at
 	}
-	return path.Join(s.dir, fontsFolder, base(f))
+	return path.Join(s.Dir, fontsFolder, f.Base())
 }
 
 // alias is the name of a face in code: the one that somebody gave its file, else
@@ -104,58 +105,52 @@ func (s *mauiSite) alias(job target.Job, f target.Face) string {
 	return typed(f.ID())
 }
 
-// Files wants each face in Resources/Fonts.
-func (s *mauiSite) Files(job target.Job) ([]target.File, error) {
-	var out []target.File
-	for _, f := range job.Faces {
-		out = append(out, target.File{Path: s.place(job, f), Copy: f.ID()})
-	}
-	return out, nil
-}
-
-// Entries wants each file registered, taken in by the project, and the styles
-// among the app's.
-func (s *mauiSite) Entries(job target.Job) ([]edit.Entry, error) {
+// Plan is each face in Resources/Fonts, taken in by the project and registered;
+// AppType.cs and AppType.xaml, with the styles among the app's.
+func (s *mauiSite) Plan(job target.Job) (target.Plan, error) {
+	p := target.Plan{Files: job.CopiesAt(func(f target.Face) string { return s.place(job, f) }), Short: labelShortfalls(job, "")}
 	if len(job.Faces) == 0 {
-		return nil, nil
+		return p, nil
 	}
 	if s.program == "" {
-		return nil, &target.SiteError{Site: s.Title(), Expected: "a MauiProgram.cs", Found: "none beside the project file", Cure: "register the fonts by hand where the app is built, and leave the app out: leave-out under [target.maui]"}
+		return p, target.Refuse(s.Path(), "a MauiProgram.cs", "none beside the project file", "register the fonts by hand where the app is built, and leave the app out: leave-out under [target.maui]")
 	}
-	var out []edit.Entry
-	for _, f := range job.Faces {
-		at := s.place(job, f)
-		rel, _ := s.rel(at)
-		out = s.item(out, "MauiFont", rel)
-		out = append(out, edit.Entry{File: s.program, Syntax: edit.SyntaxAddFont, Place: "alias:" + s.alias(job, f), Value: path.Base(at)})
+	for i, f := range job.Faces {
+		at := p.Files[i].Path
+		rel, _ := s.Rel(at)
+		p.Entries = s.item(p.Entries, "MauiFont", rel)
+		p.Entries = append(p.Entries, edit.Entry{File: s.program, Syntax: msbuild.AddFont{}.Name(), Place: msbuild.AliasPlace(s.alias(job, f)), Value: path.Base(at)})
 	}
-	if len(job.Roles) > 0 {
-		out = s.merged(out, stylesFolder+"/"+xamlFile)
+	if len(job.Roles) == 0 {
+		return p, nil
 	}
-	return out, nil
+	p.Entries = s.merged(p.Entries, stylesFolder+"/"+xamlFile)
+	data := newCode(job, s.namespace, func(f target.Face) string { return s.alias(job, f) }, func(f target.Face) string { return s.place(job, f) })
+	data.Maui, data.Export = true, true
+	var err error
+	p.Code, err = s.sources(data, "AppType.cs.tmpl", stylesFolder)
+	return p, err
 }
 
-// Code wants AppType.cs and AppType.xaml.
-func (s *mauiSite) Code(job target.Job) ([]target.File, error) {
-	if len(job.Roles) == 0 {
-		return nil, nil
-	}
-	data := newCode(job, s.namespace, func(f target.Face) string { return s.alias(job, f) }, func(f target.Face) string { return s.place(job, f) })
-	data.Maui, data.Export, data.XAML = true, true, s.app != ""
-	text, err := render("AppType.cs.tmpl", data)
-	out := []target.File{{Path: path.Join(s.dir, sharpFile), Content: text}}
-	if err == nil && s.app != "" {
-		text, err = render("AppType.xaml.tmpl", data)
-		out = append(out, target.File{Path: path.Join(s.dir, stylesFolder, xamlFile), Content: text})
+// sources are the class, and the styles where there is an application to merge them.
+func (p *project) sources(data code, class, styles string) ([]target.File, error) {
+	data.XAML = p.app != ""
+	text, err := target.Render(templates, class, data)
+	out := []target.File{target.Code(path.Join(p.Dir, sharpFile), text)}
+	if err == nil && data.XAML && len(data.Roles) > 0 {
+		text, err = target.Render(templates, "AppType.xaml.tmpl", data)
+		out = append(out, target.Code(path.Join(p.Dir, styles, xamlFile), text))
 	}
 	return out, err
 }
 
-// Shortfalls are what a Label cannot say.
-func (s *mauiSite) Shortfalls(job target.Job) []target.Shortfall {
+// labelShortfalls are what a Label cannot express; fixed says why its size follows the
+// reader's, "" if it need not.
+func labelShortfalls(job target.Job, fixed string) []target.Shortfall {
 	return target.Shortfalls(job, map[string]string{
 		target.PartOutline:  "a Label draws no outline",
 		target.PartFallback: "a FontFamily names one font; the platform chooses what shows where it is missing",
+		target.PartFixed:    fixed,
 	})
 }
 
@@ -163,8 +158,9 @@ func (s *mauiSite) Shortfalls(job target.Job) []target.Shortfall {
 func (s *mauiSite) Held() ([]target.Held, error) {
 	out := s.held("MauiFont")
 	for _, a := range s.added {
-		h := target.Held{Manifest: s.program, Line: a.Line, Value: "AddFont " + a.File + " as " + a.Alias}
-		for _, f := range s.tree.Under(path.Join(s.dir, "Resources")) {
+		h := target.Held{Manifest: s.program, Line: a.Line, Value: "AddFont " + a.File + " as " + a.Alias, Name: a.File, File: path.Join(s.Dir, fontsFolder, a.File), Strict: true,
+			Hint: target.Hint{Cause: "the file was deleted or renamed, or the name is mistyped: the app reports nothing and shows the system font", Cure: "correct the name, or take the line out"}}
+		for _, f := range s.Tree.Under(path.Join(s.Dir, "Resources")) {
 			if path.Base(f) == a.File {
 				h.File = f
 			}
@@ -173,3 +169,14 @@ func (s *mauiSite) Held() ([]target.Held, error) {
 	}
 	return out, nil
 }
+
+// Answer goes by the aliases that the program registers, and by ours.
+func (s *mauiSite) Answer(q target.Question) target.Answer {
+	if slices.ContainsFunc(s.added, func(a msbuild.Registered) bool { return a.Alias == q.Typed }) {
+		return target.Answer{}
+	}
+	return target.AnswerFace(q)
+}
+
+// Syntaxes is that of MauiProgram.cs.
+func (Maui) Syntaxes() []edit.Syntax { return []edit.Syntax{msbuild.AddFont{}} }

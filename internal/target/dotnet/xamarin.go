@@ -1,14 +1,14 @@
 package dotnet
 
 import (
-	"errors"
-	"fmt"
 	"path"
 	"regexp"
+	"slices"
 	"strconv"
 	"strings"
 
 	"notaria/internal/edit"
+	"notaria/internal/edit/xmldoc"
 	"notaria/internal/face"
 	"notaria/internal/target"
 )
@@ -19,7 +19,7 @@ type Xamarin struct{}
 // About describes the platform.
 func (Xamarin) About() target.About {
 	return target.About{
-		Name: "xamarin", Title: "Xamarin.Forms", Typed: `FontFamily="…"`,
+		Name: "xamarin", Title: "Xamarin.Forms", Kind: target.ByPostScript, Typed: `FontFamily="…"`,
 		Minimum: "Xamarin.Forms 3 with a shared project of the SDK's form; aliases from 4.5",
 		Cannot:  []string{"outlines", "another font where a face is missing", "sizes that do not follow the reader's, on Android", "shared projects of the form .shproj"},
 	}
@@ -52,29 +52,26 @@ var (
 
 // Sites finds the shared projects of Xamarin.Forms.
 func (Xamarin) Sites(tree target.Tree, opt target.Options) ([]target.Site, error) {
-	files, docs, err := projects(tree, opt)
+	var found target.Found
+	files, docs := projects(&found, tree)
+	for _, file := range files {
+		text := docs[file]
+		if usesForms.MatchString(text) && !isAndroid.MatchString(text) && !isIOS.MatchString(text) {
+			s, err := newXamarin(tree, file, files, docs)
+			found.Add(path.Dir(file), s, err)
+		}
+	}
+	return found.All()
+}
+
+func newXamarin(tree target.Tree, file string, files []string, docs map[string]string) (*xamarinSite, error) {
+	p, err := newProject(tree, file, docs[file])
 	if err != nil {
 		return nil, err
 	}
-	var out []target.Site
-	var wrong []error
-	for _, file := range files {
-		doc := docs[file]
-		if !usesForms.MatchString(doc) || isAndroid.MatchString(doc) || isIOS.MatchString(doc) {
-			continue
-		}
-		p, err := newProject(tree, file, doc)
-		if err != nil {
-			wrong = append(wrong, err)
-			continue
-		}
-		s := &xamarinSite{project: p, export: exports(doc)}
-		if s.heads, err = heads(tree, file, files, docs); err != nil {
-			return nil, err
-		}
-		out = append(out, s)
-	}
-	return out, errors.Join(wrong...)
+	s := &xamarinSite{project: p, export: exports(docs[file])}
+	s.heads, err = heads(tree, file, files, docs)
+	return s, err
 }
 
 // exports says whether the version has ExportFont, which came with 4.5.
@@ -101,7 +98,7 @@ func heads(tree target.Tree, shared string, files []string, docs map[string]stri
 		if err != nil {
 			return nil, err
 		}
-		out = append(out, head{project: p, ios: ios, info: beside(tree, p.dir, "Info.plist")})
+		out = append(out, head{project: p, ios: ios, info: p.Beside("Info.plist")})
 	}
 	return out, nil
 }
@@ -113,7 +110,7 @@ func (s *xamarinSite) Next() string { return "build the apps of both platforms a
 // place is where a face lies in the shared project.
 func (s *xamarinSite) place(job target.Job, f target.Face) string {
 	at, ok := job.At(f, func(p string) bool {
-		rel, inside := s.rel(p)
+		rel, inside := s.Rel(p)
 		if !inside {
 			return false
 		}
@@ -127,7 +124,7 @@ func (s *xamarinSite) place(job target.Job, f target.Face) string {
 	if ok {
 		return at
 	}
-	return path.Join(s.dir, embeddedFolder, base(f))
+	return path.Join(s.Dir, embeddedFolder, f.Base())
 }
 
 // folder is where a platform's own project keeps its fonts, and how its items are
@@ -143,108 +140,79 @@ func (h head) folder() (dir, item string) {
 func (h head) place(job target.Job, f target.Face) string {
 	dir, _ := h.folder()
 	at, ok := job.At(f, func(p string) bool {
-		rel, inside := h.rel(p)
+		rel, inside := h.Rel(p)
 		return inside && path.Dir(rel) == dir
 	})
 	if ok {
 		return at
 	}
-	return path.Join(h.dir, dir, base(f))
+	return path.Join(h.Dir, dir, f.Base())
 }
 
-// Files wants each face once in the shared project, or in each platform's.
-func (s *xamarinSite) Files(job target.Job) ([]target.File, error) {
-	var out []target.File
+// Plan is each face once in the shared project, or before 4.5 in each platform's, taken
+// in, and there named in Info.plist; AppType.cs, which exports the fonts, and
+// AppType.xaml with the styles.
+func (s *xamarinSite) Plan(job target.Job) (target.Plan, error) {
+	p := target.Plan{Short: labelShortfalls(job, "on Android a size in numbers follows the reader's, on iOS it does not")}
+	if len(job.Faces) == 0 {
+		return p, nil
+	}
 	for _, f := range job.Faces {
 		if s.export {
-			out = append(out, target.File{Path: s.place(job, f), Copy: f.ID()})
+			at := s.place(job, f)
+			p.Files = append(p.Files, target.File{Path: at, Recipe: target.Original{Face: f.ID()}})
+			rel, _ := s.Rel(at)
+			p.Entries = s.item(p.Entries, "EmbeddedResource", rel)
 			continue
 		}
 		for _, h := range s.heads {
-			out = append(out, target.File{Path: h.place(job, f), Copy: f.ID()})
+			p.Files = append(p.Files, target.File{Path: h.place(job, f), Recipe: target.Original{Face: f.ID()}})
 		}
 	}
-	return out, nil
-}
-
-// Entries wants the files taken in, named in Info.plist before 4.5, and the styles
-// among the app's.
-func (s *xamarinSite) Entries(job target.Job) ([]edit.Entry, error) {
-	if len(job.Faces) == 0 {
-		return nil, nil
-	}
-	var out []edit.Entry
-	for _, f := range job.Faces {
-		if s.export {
-			rel, _ := s.rel(s.place(job, f))
-			out = s.item(out, "EmbeddedResource", rel)
-		}
-	}
+	var err error
 	if !s.export {
-		var err error
-		if out, err = s.headEntries(job); err != nil {
-			return nil, err
+		if p.Entries, err = s.headEntries(job); err != nil {
+			return p, err
 		}
 	}
 	if len(job.Roles) > 0 {
-		out = s.merged(out, xamlFile)
+		p.Entries = s.merged(p.Entries, xamlFile)
+	} else if !s.export {
+		return p, nil
 	}
-	return out, nil
+	file := func(f target.Face) string {
+		if s.export {
+			return s.place(job, f)
+		}
+		return f.Base()
+	}
+	data := newCode(job, s.namespace, func(f target.Face) string { return typed(f.ID()) }, file)
+	data.Export = s.export
+	p.Code, err = s.sources(data, "XamarinType.cs.tmpl", "")
+	return p, err
 }
 
 func (s *xamarinSite) headEntries(job target.Job) ([]edit.Entry, error) {
 	if len(s.heads) == 0 {
-		return nil, &target.SiteError{Site: s.Title(), Expected: "projects for Android or iOS that refer to it", Found: "none in this tree",
-			Cure: "name a folder that holds them with --project, or raise Xamarin.Forms to 4.5 or later"}
+		return nil, target.Refuse(s.Path(), "projects for Android or iOS that refer to it", "none in this tree",
+			"name a folder that holds them with --project, or raise Xamarin.Forms to 4.5 or later")
 	}
 	var out []edit.Entry
 	for i := range s.heads {
 		h := &s.heads[i]
 		_, item := h.folder()
 		if h.ios && h.info == "" {
-			return nil, &target.SiteError{Site: s.Title(), Expected: "an Info.plist beside " + h.file, Found: "none", Cure: "restore it, then register again"}
+			return nil, target.Refuse(s.Path(), "an Info.plist beside "+h.file, "none", "restore it, then register again")
 		}
 		for _, f := range job.Faces {
-			rel, _ := h.rel(h.place(job, f))
+			rel, _ := h.Rel(h.place(job, f))
 			out = h.item(out, item, rel)
 			if h.ios {
-				out = append(out, edit.Entry{File: h.info, Syntax: edit.SyntaxPlist, Place: "UIAppFonts", Value: path.Base(rel)})
+				out = append(out, edit.Entry{File: h.info, Syntax: xmldoc.List{}.Name(), Place: edit.Place{Kind: xmldoc.KindArray, Name: "UIAppFonts"}, Value: path.Base(rel)})
 			}
 		}
 	}
 	return out, nil
-}
-
-// Code wants AppType.cs, which exports the fonts, and AppType.xaml.
-func (s *xamarinSite) Code(job target.Job) ([]target.File, error) {
-	var out []target.File
-	if len(job.Faces) == 0 || !s.export && len(job.Roles) == 0 {
-		return nil, nil
-	}
-	file := func(f target.Face) string {
-		if s.export {
-			return s.place(job, f)
-		}
-		return base(f)
-	}
-	data := newCode(job, s.namespace, func(f target.Face) string { return typed(f.ID()) }, file)
-	data.Export, data.XAML = s.export, s.app != ""
-	text, err := render("XamarinType.cs.tmpl", data)
-	out = append(out, target.File{Path: path.Join(s.dir, sharpFile), Content: text})
-	if err == nil && s.app != "" && len(job.Roles) > 0 {
-		text, err = render("AppType.xaml.tmpl", data)
-		out = append(out, target.File{Path: path.Join(s.dir, xamlFile), Content: text})
-	}
-	return out, err
-}
-
-// Shortfalls are what a Label of Xamarin.Forms cannot say.
-func (s *xamarinSite) Shortfalls(job target.Job) []target.Shortfall {
-	return target.Shortfalls(job, map[string]string{
-		target.PartOutline:  "a Label draws no outline",
-		target.PartFallback: "a FontFamily names one font; the platform chooses what shows where it is missing",
-		target.PartFixed:    "on Android a size in numbers follows the reader's, on iOS it does not",
-	})
 }
 
 // Held lists the fonts that the projects take in.
@@ -257,17 +225,26 @@ func (s *xamarinSite) Held() ([]target.Held, error) {
 		if h.info == "" {
 			continue
 		}
-		doc, err := s.tree.Read(h.info)
+		doc, err := target.ReadDocument(s.Tree, h.info)
 		if err != nil {
 			return nil, err
 		}
-		values, lines, err := edit.PlistArray(h.info, doc, "UIAppFonts")
+		values, lines, err := xmldoc.Array(doc, "UIAppFonts")
 		if err != nil {
-			return nil, fmt.Errorf("%s: %w", s.Title(), err)
+			return nil, err
 		}
 		for k, v := range values {
-			out = append(out, target.Held{Manifest: h.info, Line: lines[k], Value: v, File: path.Join(h.dir, "Resources", v)})
+			out = append(out, target.Held{Manifest: h.info, Line: lines[k], Value: v, File: path.Join(h.Dir, "Resources", v), Strict: true})
 		}
 	}
 	return out, nil
+}
+
+// Answer goes by aliases, or before aliases by a file with its family.
+func (s *xamarinSite) Answer(q target.Question) target.Answer {
+	file, _, both := strings.Cut(q.Typed, "#")
+	if both && slices.ContainsFunc(q.Plan.Files, func(f target.File) bool { return path.Base(f.Path) == file }) {
+		return target.Answer{}
+	}
+	return target.AnswerFace(q)
 }

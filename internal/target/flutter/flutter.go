@@ -3,7 +3,6 @@
 package flutter
 
 import (
-	"bytes"
 	_ "embed"
 	"fmt"
 	"path"
@@ -14,7 +13,9 @@ import (
 
 	"notaria/internal/edit"
 	"notaria/internal/face"
+	"notaria/internal/language"
 	"notaria/internal/target"
+	"notaria/internal/target/flutter/pubspec"
 )
 
 // Target is the Flutter platform.
@@ -23,10 +24,10 @@ type Target struct{}
 // About describes the platform.
 func (Target) About() target.About {
 	return target.About{
-		Name: "flutter", Title: "Flutter", Typed: "TextStyle(fontFamily: '…')",
+		Name: "flutter", Title: "Flutter", Kind: target.ByFamily, Typed: "TextStyle(fontFamily: '…')",
 		Minimum: "a package that depends on the flutter SDK; Dart 2.12",
 		Cannot:  []string{"text that does not follow the reader's size (that is up to the widget)", "fill and outline in one TextStyle (there are two)"},
-		Options: []target.Option{{Key: "package", Kind: "word", Help: "the name of the one package that holds the fonts for all others"}},
+		Options: []target.Option{{Key: "package", Kind: target.KindWord, Help: "the name of the one package that holds the fonts for all others"}},
 	}
 }
 
@@ -43,12 +44,11 @@ func (Target) Type(faces []face.Face) []string {
 const codeFile = "app_type.dart"
 
 type site struct {
-	tree target.Tree
-	dir  string // of the package
+	target.Base
 	name string // of the package
 	app  bool   // else others use it, and know its families by its name
 	// declared are the families in the pubspec now.
-	declared []edit.Asset
+	declared []pubspec.Asset
 }
 
 var packageName = regexp.MustCompile(`(?m)^name:\s*["']?([a-z_][a-z0-9_]*)`)
@@ -56,33 +56,38 @@ var packageName = regexp.MustCompile(`(?m)^name:\s*["']?([a-z_][a-z0-9_]*)`)
 // Sites finds the packages that depend on Flutter, or the one that holds the fonts
 // for all.
 func (Target) Sites(tree target.Tree, opt target.Options) ([]target.Site, error) {
-	var out []target.Site
+	var found target.Found
+	only := opt.Word("package")
 	for _, file := range tree.Named("pubspec.yaml") {
-		doc, err := tree.Read(file)
-		if err != nil {
-			return nil, err
-		}
 		if !target.UsesFlutter(tree, path.Dir(file)) {
 			continue
 		}
-		s := &site{tree: tree, dir: target.Folder(file)}
-		if m := packageName.FindSubmatch(doc); m != nil {
-			s.name = string(m[1])
-		}
-		if only := opt.Word("package"); only != "" && only != s.name {
+		s, err := newSite(tree, file)
+		if err == nil && only != "" && only != s.name {
 			continue
 		}
-		s.app = slices.Contains(tree.Under(path.Join(s.dir, "lib")), path.Join(s.dir, "lib/main.dart"))
-		s.declared, _ = edit.PubspecAssets(file, doc) // what is wrong with it, the edit says
-		out = append(out, s)
+		found.Add(path.Dir(file), s, err)
 	}
-	if only := opt.Word("package"); only != "" && len(out) == 0 && len(tree.Named("pubspec.yaml")) > 0 {
-		return nil, &target.SiteError{Site: "Flutter", Expected: fmt.Sprintf("a package %q", only), Found: "none in this tree", Cure: "correct the name under [target.flutter] in notaria.toml"}
+	sites, err := found.All()
+	if only != "" && len(sites) == 0 && err == nil && len(tree.Named("pubspec.yaml")) > 0 {
+		err = target.Refuse("Flutter", fmt.Sprintf("a package %q", only), "none in this tree", "correct the name under [target.flutter] in notaria.toml")
 	}
-	return out, nil
+	return sites, err
 }
 
-func (s *site) Path() string { return target.Shown(s.dir) }
+func newSite(tree target.Tree, file string) (*site, error) {
+	doc, err := target.ReadDocument(tree, file)
+	if err != nil {
+		return nil, err
+	}
+	s := &site{Base: target.Base{Tree: tree, Dir: target.Folder(file)}}
+	if m := packageName.FindSubmatch(doc.Text); m != nil {
+		s.name = string(m[1])
+	}
+	s.app = slices.Contains(tree.Under(path.Join(s.Dir, "lib")), path.Join(s.Dir, "lib/main.dart"))
+	s.declared, _ = pubspec.Assets(doc) // what is wrong with it, the edit reports
+	return s, nil
+}
 
 func (s *site) Title() string { return "Flutter " + s.Path() }
 
@@ -90,25 +95,21 @@ func (s *site) Next() string {
 	return "stop the app and start it again: neither hot reload nor hot restart takes in a changed pubspec"
 }
 
-// place gives a face's file, from the package's folder, and the family that it is
-// declared under: those of somebody's hand, if it is there already.
+// place returns a face's file, from the package's folder, and the family that it is
+// declared under: those that somebody chose, if it is there already.
 func (s *site) place(job target.Job, f target.Face) (asset, family string) {
 	at, ok := job.At(f, func(p string) bool {
-		rel, inside := s.rel(p)
+		rel, inside := s.Rel(p)
 		return inside && (s.familyOf(rel) != "" || strings.HasPrefix(rel, "fonts/") || strings.HasPrefix(rel, "assets/"))
 	})
 	asset, family = path.Join("fonts", target.FileBase(f.ID())+f.Ext), plainFamily(f)
 	if ok {
-		asset, _ = s.rel(at)
+		asset, _ = s.Rel(at)
 	}
 	if have := s.familyOf(asset); ok && have != "" {
 		family = have
 	}
 	return asset, family
-}
-
-func (s *site) rel(p string) (string, bool) {
-	return target.Below(s.dir, p)
 }
 
 // familyOf is the family that a file is declared under now.
@@ -121,32 +122,36 @@ func (s *site) familyOf(asset string) string {
 	return ""
 }
 
-// Files wants each face in fonts/.
-func (s *site) Files(job target.Job) ([]target.File, error) {
-	var out []target.File
-	for _, f := range job.Faces {
-		asset, _ := s.place(job, f)
-		out = append(out, target.File{Path: path.Join(s.dir, asset), Copy: f.ID()})
-	}
-	return out, nil
+// placed is where one face of a job is, and what it is declared under.
+type placed struct {
+	face          target.Face
+	asset, family string
 }
 
-// Entries wants each file under its family, with weight and slant where they are
-// not the usual ones.
-func (s *site) Entries(job target.Job) ([]edit.Entry, error) {
-	var out []edit.Entry
+// Plan is each face in fonts/, each under its family in the pubspec, with weight and
+// slant where they are not the usual ones, and lib/app_type.dart.
+func (s *site) Plan(job target.Job) (target.Plan, error) {
+	p := target.Plan{Short: shortfalls(job)}
+	var list []placed
 	for _, f := range job.Faces {
 		asset, family := s.place(job, f)
-		e := edit.Entry{File: path.Join(s.dir, "pubspec.yaml"), Syntax: edit.SyntaxPubspec, Place: "family:" + family, Value: asset}
-		if w := weight(f.Weight); w != 400 {
+		list = append(list, placed{f, asset, family})
+		p.Files = append(p.Files, target.File{Path: path.Join(s.Dir, asset), Recipe: target.Original{Face: f.ID()}})
+		e := edit.Entry{File: path.Join(s.Dir, "pubspec.yaml"), Syntax: pubspec.Syntax{}.Name(), Place: pubspec.Family(family), Value: asset}
+		if w := target.Hundreds(f.Weight); w != 400 {
 			e.With = append(e.With, fmt.Sprintf("weight: %d", w))
 		}
 		if f.Slant != face.Upright {
 			e.With = append(e.With, "style: italic")
 		}
-		out = append(out, e)
+		p.Entries = append(p.Entries, e)
 	}
-	return out, nil
+	if len(job.Roles) == 0 {
+		return p, nil
+	}
+	text, err := s.code(job, list)
+	p.Code = []target.File{target.Code(path.Join(s.Dir, "lib", codeFile), text)}
+	return p, err
 }
 
 // plainFamily is what a face is declared under; a nameless family goes by the face.
@@ -157,33 +162,24 @@ func plainFamily(f target.Face) string {
 	return f.Family
 }
 
-// weight is the nearest that Flutter has: hundreds from 100 to 900.
-func weight(w int) int { return min(max((w+50)/100*100, 100), 900) }
-
 //go:embed app_type.dart.tmpl
 var dartText string
 
-var dartTemplate = template.Must(template.New("app_type.dart").Parse(dartText))
+var dartTemplate = template.Must(template.New(codeFile).Parse(dartText))
 
 type dartFamily struct{ Member, Literal string }
 
-// dartRole is a role as Dart says it; what is "" is not said.
+// dartRole is a role as Dart writes it; empty fields are omitted.
 type dartRole struct {
-	Member, Family, Size, About, Slot    string
-	Height, Letter, Colour, Fallback     string
-	Outline, OutlineWidth, OutlineColour string
-	Weight                               int
-	Italic                               bool
+	target.RoleText
+	Member, Family, About, Slot, Fallback, Outline string
 }
 
 // generic are the names that engines have for a role's fallback.
 var generic = map[string]string{"sans": "sans-serif", "serif": "serif", "mono": "monospace"}
 
-// Code wants lib/app_type.dart.
-func (s *site) Code(job target.Job) ([]target.File, error) {
-	if len(job.Roles) == 0 {
-		return nil, nil
-	}
+// code is the text of lib/app_type.dart.
+func (s *site) code(job target.Job, list []placed) ([]byte, error) {
 	var data struct {
 		Families []dartFamily
 		Roles    []dartRole
@@ -191,25 +187,24 @@ func (s *site) Code(job target.Job) ([]target.File, error) {
 	}
 	var names, families []string
 	of := map[string]string{}
-	for _, f := range job.Faces {
-		_, family := s.place(job, f)
-		if of[f.ID()] = family; !slices.Contains(families, family) {
-			families = append(families, family)
-			names = append(names, target.Camel(target.Words(family)))
+	for _, f := range list {
+		if of[f.face.ID()] = f.family; !slices.Contains(families, f.family) {
+			families = append(families, f.family)
+			names = append(names, language.Camel(language.Words(f.family)))
 		}
 	}
 	members := map[string]string{}
-	for i, n := range target.Unique(names) {
+	for i, n := range language.Unique(names) {
 		members[families[i]] = member(n, "family") + "Family"
 		known := families[i]
 		if !s.app && s.name != "" {
 			known = "packages/" + s.name + "/" + known
 		}
-		data.Families = append(data.Families, dartFamily{members[families[i]], literal(known)})
+		data.Families = append(data.Families, dartFamily{members[families[i]], language.Dart.Literal(known)})
 	}
 	taken := map[string]bool{}
 	for _, r := range job.Roles {
-		taken[member(target.Camel(target.Words(r.Name)), "role")] = true
+		taken[member(language.Camel(language.Words(r.Name)), "role")] = true
 	}
 	for _, r := range job.Roles {
 		role := newRole(r, members[of[r.Face.ID()]], taken)
@@ -218,37 +213,22 @@ func (s *site) Code(job target.Job) ([]target.File, error) {
 			data.Slots = append(data.Slots, role)
 		}
 	}
-	var b bytes.Buffer
-	err := dartTemplate.Execute(&b, data)
-	return []target.File{{Path: path.Join(s.dir, "lib", codeFile), Content: b.Bytes()}}, err
+	return target.Render(dartTemplate, codeFile, data)
 }
 
 func newRole(r target.Role, family string, taken map[string]bool) dartRole {
-	role := dartRole{
-		Member: member(target.Camel(target.Words(r.Name)), "role"), Family: family, Size: target.Number(r.Size),
-		Weight: weight(r.Face.Weight), Italic: r.Face.Slant != face.Upright, Slot: slot(r.Name),
-		About: target.Comment(r.About("logical pixels")),
-	}
-	if r.LineHeight > 0 {
-		role.Height = target.Number(r.Ratio(r.Size))
-	}
-	if r.Tracking != 0 {
-		role.Letter = target.Number(r.Letter())
-	}
-	if r.Colour != nil {
-		role.Colour = r.Colour.ARGB()
-	}
+	role := dartRole{RoleText: r.Text(), Member: member(language.Camel(language.Words(r.Name)), "role"), Family: family, Slot: slot(r.Name),
+		About: language.CommentText(r.About("logical pixels"))}
 	role.Fallback = generic[r.Fallback]
 	if r.Outline != nil {
-		role.OutlineWidth, role.OutlineColour = target.Number(r.Outline.Width), r.Outline.Colour.ARGB()
 		for role.Outline = role.Member + "Outline"; taken[role.Outline]; role.Outline += "Line" {
 		}
 	}
 	return role
 }
 
-// Shortfalls are what one TextStyle cannot say.
-func (s *site) Shortfalls(job target.Job) []target.Shortfall {
+// shortfalls are what one TextStyle cannot express.
+func shortfalls(job target.Job) []target.Shortfall {
 	return target.Shortfalls(job, map[string]string{
 		target.PartOutline:  "a TextStyle fills letters or draws their outline; lay a Text in the style of the name with Outline under one in the role's",
 		target.PartFallback: "Android, Linux and the web know the generic names; elsewhere Flutter's own font shows",
@@ -260,9 +240,10 @@ func (s *site) Shortfalls(job target.Job) []target.Shortfall {
 func (s *site) Held() ([]target.Held, error) {
 	var out []target.Held
 	for _, a := range s.declared {
-		h := target.Held{Manifest: path.Join(s.dir, "pubspec.yaml"), Line: a.Line, Value: a.Family + ": " + a.Path}
+		h := target.Held{Manifest: path.Join(s.Dir, "pubspec.yaml"), Line: a.Line, Value: a.Family + ": " + a.Path, Name: a.Path}
 		if !strings.HasPrefix(a.Path, "packages/") {
-			h.File = path.Join(s.dir, a.Path)
+			h.File, h.Strict = path.Join(s.Dir, a.Path), true
+			h.Hint = target.Hint{Cause: "the file was deleted or renamed, or the path is mistyped: the build stops", Cure: "correct the path (it counts from the pubspec), or take the lines out"}
 		}
 		out = append(out, h)
 	}
@@ -275,7 +256,7 @@ var slots = []string{"displayLarge", "displayMedium", "displaySmall", "headlineL
 	"titleLarge", "titleMedium", "titleSmall", "bodyLarge", "bodyMedium", "bodySmall", "labelLarge", "labelMedium", "labelSmall"}
 
 func slot(role string) string {
-	name := target.Camel(target.Words(role))
+	name := language.Camel(language.Words(role))
 	if name == "heading" {
 		name = "headline"
 	}
@@ -287,28 +268,54 @@ func slot(role string) string {
 	return ""
 }
 
-// reserved are Dart's reserved words and built-in identifiers that cannot name a
-// static member, and what every object has.
-var reserved = func() map[string]bool {
-	m := map[string]bool{}
-	for _, w := range strings.Fields(`abstract as assert async await break case catch class const continue covariant default deferred do dynamic else enum
-		export extends extension external factory false final finally for Function get hide if implements import in interface is late library mixin new null
-		of on operator part required rethrow return sealed set show static super switch sync this throw true try type typedef var void when while with yield
-		hashCode runtimeType toString noSuchMethod textTheme`) {
-		m[w] = true
-	}
-	return m
-}()
+// taken is what the generated class has itself.
+var taken = language.Set("textTheme")
 
-func member(name, kind string) string {
-	switch {
-	case name == "" || name[0] >= '0' && name[0] <= '9':
-		return kind + name
-	case reserved[name]:
-		return name + "Type"
-	}
-	return name
+func member(name, kind string) string { return language.Dart.Member(name, kind, taken) }
+
+var uses = []target.Use{
+	{Languages: []*language.Language{language.Dart}, Pattern: regexp.MustCompile(`\bfontFamily:\s*'((?:[^'\\\n$]|\\.)*)'`)},
+	{Languages: []*language.Language{language.Dart}, Pattern: regexp.MustCompile(`\bfontFamily:\s*"((?:[^"\\\n$]|\\.)*)"`)},
 }
 
-// literal writes a Dart string literal.
-func literal(s string) string { return target.Quoted(s, '\'', "$", target.Braced) }
+// Uses are in the package.
+func (s *site) Uses() (string, []target.Use) { return s.Dir, uses }
+
+// Answer goes by the families that are, or will be, declared, and by those of other
+// packages.
+func (s *site) Answer(q target.Question) target.Answer {
+	if strings.HasPrefix(q.Typed, "packages/") || slices.Contains(q.System, q.Typed) {
+		return target.Answer{}
+	}
+	var names []string
+	for _, e := range q.Plan.Entries {
+		names = append(names, e.Place.Name)
+	}
+	for _, a := range s.declared {
+		names = append(names, a.Family)
+	}
+	if slices.Contains(names, q.Typed) {
+		return target.Answer{}
+	}
+	slices.Sort(names)
+	names = slices.Compact(names)
+	near := target.Nearest(q.Typed, names)
+	a := target.Answer{Fault: target.UnknownFace, Message: fmt.Sprintf("no family is declared as %q", face.Short(q.Typed)),
+		Cause: "Flutter reports nothing about an unknown family and shows its own font"}
+	for _, f := range q.Faces {
+		if q.Typed == f.ID() || q.Typed == f.Full {
+			a.Message = fmt.Sprintf("%q is a face's name; Flutter goes by the family, and finds the face by weight and slant", face.Short(q.Typed))
+			near = f.Family
+		}
+	}
+	a.Instead, a.Cure = near, target.Choose(near, names)
+	if target.LooksLikeFont(q.Typed) {
+		a.Fault, a.Message = target.FileAsName, fmt.Sprintf("%q is a file's name, not a family's", q.Typed)
+	} else if near == "" {
+		a.Cure += "; if the platform itself brings that font, list it under [check] system in notaria.toml"
+	}
+	return a
+}
+
+// Syntaxes is that of pubspecs.
+func (Target) Syntaxes() []edit.Syntax { return []edit.Syntax{pubspec.Syntax{}} }

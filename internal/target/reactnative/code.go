@@ -1,13 +1,12 @@
 package reactnative
 
 import (
-	"bytes"
 	"embed"
 	"path"
 	"strings"
 	"text/template"
 
-	"notaria/internal/face"
+	"notaria/internal/language"
 	"notaria/internal/target"
 )
 
@@ -19,12 +18,13 @@ var templates = template.Must(template.ParseFS(texts, "*.tmpl"))
 // faceLine is a face as code names it; Android is its name there, if it differs.
 type faceLine struct{ Member, Literal, Android, File string }
 
-// roleLine is a role as code says it; what is "" is not said.
+// roleLine is a role as code writes it; empty fields are omitted.
 type roleLine struct {
-	Name, Plain, Face, Size, About string
-	Family, Weight                 string // instead of a face
-	Line, Letter, Colour           string
-	Italic                         bool
+	target.RoleText
+	Key, Face, About string
+	FamilyName, Bold string // instead of a face
+	Hash             string
+	Leans            bool
 }
 
 // code is what the templates show.
@@ -43,10 +43,10 @@ func newCode(job target.Job, script, families bool, at func(target.Face) string)
 	data := code{Script: script, Families: families}
 	var names []string
 	for _, f := range job.Faces {
-		names = append(names, target.Camel(target.Words(f.ID())))
+		names = append(names, language.Camel(language.Words(f.ID())))
 	}
 	members := map[string]string{}
-	for i, n := range target.Unique(names) {
+	for i, n := range language.Unique(names) {
 		if n == "" || n[0] >= '0' && n[0] <= '9' {
 			n = "face" + n
 		}
@@ -61,18 +61,12 @@ func newCode(job target.Job, script, families bool, at func(target.Face) string)
 		data.Faces = append(data.Faces, line)
 	}
 	for _, r := range job.Roles {
-		role := roleLine{Name: key(r.Name), Plain: r.Name, Face: members[r.Face.ID()], Size: target.Number(r.Size), About: target.Comment(r.About("points"))}
+		role := roleLine{RoleText: r.Text(), Key: key(r.Name), Face: members[r.Face.ID()], About: language.CommentText(r.About("points"))}
 		if families {
-			role.Family, role.Weight, role.Italic = literal(r.Face.Family), literal(target.Number(float64(weight(r.Face.Weight)))), r.Face.Slant != face.Upright
-		}
-		if r.LineHeight > 0 {
-			role.Line = target.Number(r.LineHeight)
-		}
-		if r.Tracking != 0 {
-			role.Letter = target.Number(r.Letter())
+			role.FamilyName, role.Bold, role.Leans = literal(r.Face.Family), literal(language.Number(float64(role.Weight))), role.Italic
 		}
 		if r.Colour != nil {
-			role.Colour = literal(r.Colour.Hash())
+			role.Hash = literal(r.Colour.Hash())
 		}
 		data.Roles = append(data.Roles, role)
 		if !r.Scale {
@@ -82,17 +76,14 @@ func newCode(job target.Job, script, families bool, at func(target.Face) string)
 	return data
 }
 
-// weight is the nearest that a style can ask for: hundreds from 100 to 900.
-func weight(w int) int { return min(max((w+50)/100*100, 100), 900) }
-
-// typeFile wants AppType.tsx, or AppType.js in a project without TypeScript. at is
+// typeFile is AppType.tsx, or AppType.js in a project without TypeScript. at is
 // as for newCode.
 func (s *site) typeFile(job target.Job, families bool, at func(target.Face) string) ([]target.File, error) {
 	if len(job.Roles) == 0 {
 		return nil, nil
 	}
-	text, err := render("AppType.tsx.tmpl", newCode(job, s.script, families, at))
-	return []target.File{{Path: path.Join(s.code, s.named("AppType")), Content: text}}, err
+	text, err := target.Render(templates, "AppType.tsx.tmpl", newCode(job, s.script, families, at))
+	return []target.File{target.Code(path.Join(s.code, s.named("AppType")), text)}, err
 }
 
 // named gives a file of ours the ending of the project's language.
@@ -103,12 +94,6 @@ func (s *site) named(base string) string {
 	return base + ".tsx"
 }
 
-func render(name string, data code) ([]byte, error) {
-	var b bytes.Buffer
-	err := templates.ExecuteTemplate(&b, name, data)
-	return b.Bytes(), err
-}
-
 // key writes a property's name, in quotes only where it needs them.
 func key(s string) string {
 	if strings.Contains(s, "-") {
@@ -117,5 +102,4 @@ func key(s string) string {
 	return s
 }
 
-// literal writes a JavaScript string in single quotes.
-func literal(s string) string { return target.Quoted(s, '\'', "", target.Braced) }
+func literal(s string) string { return language.TypeScript.Literal(s) }

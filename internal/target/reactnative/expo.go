@@ -12,6 +12,7 @@ import (
 	"notaria/internal/edit"
 	"notaria/internal/face"
 	"notaria/internal/target"
+	"notaria/internal/target/reactnative/appjson"
 )
 
 // Expo is the Expo platform: the plugin of app.json puts the files into both
@@ -29,12 +30,12 @@ const (
 // About describes the platform.
 func (Expo) About() target.About {
 	return target.About{
-		Name: "expo", Title: "Expo", Typed: "fontFamily: '…'",
+		Name: "expo", Title: "Expo", Kind: target.ByPostScript, Typed: "fontFamily: '…'",
 		Minimum: "Expo SDK 50 for fonts in the build, any before at run time; the expo-font package",
 		Cannot:  []string{"outlines", "another font where a face is missing", "to write into app.config.js or app.config.ts (it prints the lines to add)"},
 		Options: []target.Option{
-			{Key: "load", Kind: "word", Help: "build: the plugin puts the fonts into the apps; run-time: a component loads them at the start, also in Expo Go"},
-			{Key: familiesKey, Kind: "choice", Help: "true: on Android, families with weights, in the newer form of the plugin, instead of a name for each face"},
+			{Key: "load", Kind: target.KindWord, Help: "build: the plugin puts the fonts into the apps; run-time: a component loads them at the start, also in Expo Go"},
+			{Key: familiesKey, Kind: target.KindYesNo, Help: "true: on Android, families with weights, in the newer form of the plugin, instead of a name for each face"},
 		},
 	}
 }
@@ -59,10 +60,10 @@ const pluginSDK = 50
 func (Expo) Sites(tree target.Tree, opt target.Options) ([]target.Site, error) {
 	load := opt.Word("load")
 	if load != "" && load != loadBuild && load != loadRun {
-		return nil, &target.SiteError{Site: "Expo", Expected: "build or run-time as load", Found: fmt.Sprintf("%q", load), Cure: "correct it under [target.expo] in notaria.toml"}
+		return nil, target.Refuse("Expo", "build or run-time as load", fmt.Sprintf("%q", load), "correct it under [target.expo] in notaria.toml")
 	}
 	if load == loadRun && opt.Yes(familiesKey) {
-		return nil, &target.SiteError{Site: "Expo", Expected: "fonts in the build for " + familiesKey, Found: `load = "run-time"`, Cure: "take one of the two out under [target.expo] in notaria.toml: a font loaded at run time has one name and no weights"}
+		return nil, target.Refuse("Expo", "fonts in the build for "+familiesKey, `load = "run-time"`, "take one of the two out under [target.expo] in notaria.toml: a font loaded at run time has one name and no weights")
 	}
 	var out []target.Site
 	for _, file := range tree.Named("package.json") {
@@ -106,24 +107,35 @@ const fontsFolder = "assets/fonts"
 // path is a face's file as the manifest writes it.
 func (s *expoSite) path(job target.Job, f target.Face) string {
 	at := s.at(job, f, fontsFolder)
-	if s.dir != "" {
-		at = strings.TrimPrefix(at, s.dir+"/")
+	if s.Dir != "" {
+		at = strings.TrimPrefix(at, s.Dir+"/")
 	}
 	return "./" + at
 }
 
-// Files wants each face under its PostScript name in assets/fonts.
-func (s *expoSite) Files(job target.Job) ([]target.File, error) {
-	return s.place(job, fontsFolder, s.Title())
+// Plan is each face under its PostScript name in assets/fonts, each file among the
+// plugin's fonts, and AppType.tsx; where fonts are loaded at run time, the gate
+// instead of entries: then both platforms know a face by the name that it is loaded
+// under.
+func (s *expoSite) Plan(job target.Job) (target.Plan, error) {
+	p := target.Plan{Short: shortfalls(job)}
+	var err error
+	if p.Files, err = s.place(job, fontsFolder); err != nil {
+		return p, err
+	}
+	if p.Entries, err = s.entries(job); err != nil {
+		return p, err
+	}
+	p.Code, err = s.sources(job)
+	return p, err
 }
 
-// Entries wants each file among the plugin's fonts.
-func (s *expoSite) Entries(job target.Job) ([]edit.Entry, error) {
+func (s *expoSite) entries(job target.Job) ([]edit.Entry, error) {
 	if len(job.Faces) == 0 || s.atRun {
 		return nil, nil
 	}
 	if s.manifest == "" && s.config == "" {
-		return nil, &target.SiteError{Site: s.Title(), Expected: "an app.json", Found: "none", Cure: "add one, load the fonts at run time (load = \"run-time\" under [target.expo]), or leave the app out"}
+		return nil, target.Refuse(s.Path(), "an app.json", "none", "add one, load the fonts at run time (load = \"run-time\" under [target.expo]), or leave the app out")
 	}
 	var values []string
 	for _, f := range job.Faces {
@@ -144,9 +156,9 @@ func (s *expoSite) Entries(job target.Job) ([]edit.Entry, error) {
 	var out []edit.Entry
 	for _, v := range values {
 		if s.config != "" {
-			out = append(out, edit.Entry{File: s.config, Syntax: edit.SyntaxByHand, Place: add, Value: v})
+			out = append(out, edit.Entry{File: s.config, Syntax: edit.ByHand{}.Name(), Place: edit.Place{Kind: edit.KindByHand, Name: add}, Value: v})
 		} else {
-			out = append(out, edit.Entry{File: s.manifest, Syntax: edit.SyntaxAppJSON, Place: "fonts", Value: v})
+			out = append(out, edit.Entry{File: s.manifest, Syntax: appjson.Syntax{}.Name(), Place: appjson.Fonts, Value: v})
 		}
 	}
 	return out, nil
@@ -175,7 +187,7 @@ func pluginFamilies(job target.Job, values []string) ([]string, error) {
 			fam = &pluginFamily{Family: f.Family}
 			families[f.Family], order = fam, append(order, f.Family)
 		}
-		d := pluginDefinition{Path: values[i], Weight: weight(f.Weight)}
+		d := pluginDefinition{Path: values[i], Weight: target.Hundreds(f.Weight)}
 		if f.Slant != face.Upright {
 			d.Style = "italic"
 		}
@@ -198,19 +210,18 @@ func pluginFamilies(job target.Job, values []string) ([]string, error) {
 func (s *expoSite) familyEntries(families, values []string) []edit.Entry {
 	var out []edit.Entry
 	for _, of := range []struct {
-		place string
+		place edit.Place
 		list  []string
-	}{{edit.PlaceAndroidFonts, families}, {edit.PlaceIOSFonts, values}} {
+	}{{appjson.AndroidFonts, families}, {appjson.IOSFonts, values}} {
 		for _, v := range of.list {
-			out = append(out, edit.Entry{File: s.manifest, Syntax: edit.SyntaxAppJSON, Place: of.place, Value: v})
+			out = append(out, edit.Entry{File: s.manifest, Syntax: appjson.Syntax{}.Name(), Place: of.place, Value: v})
 		}
 	}
 	return out
 }
 
-// Code wants AppType.tsx, and the gate where fonts are loaded at run time: then
-// both platforms know a face by the name that it is loaded under.
-func (s *expoSite) Code(job target.Job) ([]target.File, error) {
+// sources are AppType.tsx and the gate.
+func (s *expoSite) sources(job target.Job) ([]target.File, error) {
 	if s.families && !s.atRun {
 		return s.typeFile(job, true, nil)
 	}
@@ -223,12 +234,12 @@ func (s *expoSite) Code(job target.Job) ([]target.File, error) {
 	}
 	data := newCode(job, s.script, false, nil)
 	for i, f := range job.Faces {
-		if data.Faces[i].File = s.path(job, f); s.code != s.dir {
+		if data.Faces[i].File = s.path(job, f); s.code != s.Dir {
 			data.Faces[i].File = "../" + strings.TrimPrefix(data.Faces[i].File, "./")
 		}
 	}
-	text, err := render("AppTypeGate.tsx.tmpl", data)
-	return append(out, target.File{Path: path.Join(s.code, s.named("AppTypeGate")), Content: text}), err
+	text, err := target.Render(templates, "AppTypeGate.tsx.tmpl", data)
+	return append(out, target.Code(path.Join(s.code, s.named("AppTypeGate")), text)), err
 }
 
 // Held lists the fonts that app.json names.
@@ -236,17 +247,21 @@ func (s *expoSite) Held() ([]target.Held, error) {
 	if s.manifest == "" {
 		return nil, nil
 	}
-	doc, err := s.tree.Read(s.manifest)
+	doc, err := target.ReadDocument(s.Tree, s.manifest)
 	if err != nil {
 		return nil, err
 	}
-	values, lines, err := edit.AppJSONFonts(s.manifest, doc)
+	values, lines, err := appjson.Files(doc)
 	if err != nil {
 		return nil, err
 	}
 	var out []target.Held
 	for i, v := range values {
-		out = append(out, target.Held{Manifest: s.manifest, Line: lines[i], Value: v, File: path.Join(s.dir, v)})
+		out = append(out, target.Held{Manifest: s.manifest, Line: lines[i], Value: v, File: path.Join(s.Dir, v), Strict: true,
+			Hint: target.Hint{Cause: "the file was deleted or renamed, or the path is mistyped", Cure: "correct the path (it counts from app.json), or take the line out"}})
 	}
 	return out, nil
 }
+
+// Syntaxes is that of app.json.
+func (Expo) Syntaxes() []edit.Syntax { return []edit.Syntax{appjson.Syntax{}} }

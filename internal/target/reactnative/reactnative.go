@@ -10,13 +10,17 @@ import (
 	"fmt"
 	"path"
 	"regexp"
+	"slices"
 	"strconv"
 	"strings"
 
 	"notaria/internal/edit"
+	"notaria/internal/edit/source"
 	"notaria/internal/face"
+	"notaria/internal/language"
 	"notaria/internal/target"
 	"notaria/internal/target/android"
+	"notaria/internal/target/reactnative/appjson"
 )
 
 // Target is the React Native platform.
@@ -28,10 +32,10 @@ const familiesKey = "android-families"
 // About describes the platform.
 func (Target) About() target.About {
 	return target.About{
-		Name: "react-native", Title: "React Native", Typed: "fontFamily: '…'",
+		Name: "react-native", Title: "React Native", Kind: target.ByPostScript, Typed: "fontFamily: '…'",
 		Minimum: "React Native 0.60 without Expo; React 18",
 		Cannot:  []string{"outlines", "another font where a face is missing", "Expo (a target of its own)"},
-		Options: []target.Option{{Key: familiesKey, Kind: "choice", Help: "true: on Android, families with weights through res/font and MainApplication, instead of a name for each face"}},
+		Options: []target.Option{{Key: familiesKey, Kind: target.KindYesNo, Help: "true: on Android, families with weights through res/font and MainApplication, instead of a name for each face"}},
 	}
 }
 
@@ -49,8 +53,7 @@ func (Target) Type(faces []face.Face) []string {
 
 // site is a package with code in JavaScript or TypeScript.
 type site struct {
-	tree   target.Tree
-	dir    string // of package.json
+	target.Base
 	code   string // folder for the generated file
 	script bool   // plain JavaScript
 }
@@ -71,8 +74,37 @@ const (
 	sources   = "android/app/src/main/java"
 )
 
-// Sites finds the packages that depend on react-native and have both native
-// parts in their tree.
+var (
+	scripts = []*language.Language{language.JavaScript, language.TypeScript}
+	weight  = regexp.MustCompile(`\b(fontWeight|fontStyle):\s*['"]?(\w+)`)
+	uses    = []target.Use{
+		{Languages: scripts, Weight: weight, Pattern: regexp.MustCompile(`\bfontFamily:\s*'((?:[^'\\\n]|\\.)*)'`)},
+		{Languages: scripts, Weight: weight, Pattern: regexp.MustCompile(`\bfontFamily:\s*"((?:[^"\\\n]|\\.)*)"`)},
+		{Languages: scripts, Weight: weight, Kind: useMember, Pattern: regexp.MustCompile(`\bfontFamily:\s*(faces\.\w+)`)},
+	}
+)
+
+// useMember is the kind of uses by a constant of the generated code.
+const useMember = "member"
+
+// Uses are in the package.
+func (s *site) Uses() (string, []target.Use) { return s.Dir, uses }
+
+// Answer goes by a face's name, and by a family's where Android is given families.
+func (s *site) Answer(q target.Question) target.Answer {
+	if q.Use.Kind == useMember {
+		return target.Answer{}
+	}
+	families := slices.ContainsFunc(q.Plan.Files, func(f target.File) bool { return strings.Contains(f.Path, "/res/font/") }) ||
+		slices.ContainsFunc(q.Plan.Entries, func(e edit.Entry) bool { return e.Place.Key() == appjson.AndroidFonts.Key() })
+	if families && slices.ContainsFunc(q.Faces, func(f target.Face) bool { return f.Family == q.Typed }) {
+		return target.Answer{}
+	}
+	return target.AnswerFace(q)
+}
+
+// Sites finds the packages that depend on react-native and have both native parts in
+// their tree.
 func (Target) Sites(tree target.Tree, opt target.Options) ([]target.Site, error) {
 	var out []target.Site
 	for _, file := range tree.Named("package.json") {
@@ -91,7 +123,7 @@ func (Target) Sites(tree target.Tree, opt target.Options) ([]target.Site, error)
 
 // codeSite finds where a package keeps its code, and in which language.
 func codeSite(tree target.Tree, dir string) site {
-	s := site{tree: tree, dir: dir, code: dir, script: true}
+	s := site{Base: target.Base{Tree: tree, Dir: dir}, code: dir, script: true}
 	if len(tree.Under(path.Join(dir, "src"))) > 0 {
 		s.code = path.Join(dir, "src")
 	}
@@ -110,28 +142,26 @@ var (
 
 // findMain finds the class in which the app starts, and what it needs to name.
 func (s *bareSite) findMain() {
-	for _, f := range s.tree.Under(path.Join(s.dir, sources)) {
+	for _, f := range s.Tree.Under(path.Join(s.Dir, sources)) {
 		if base := path.Base(f); base == "MainApplication.kt" || base == "MainApplication.java" {
 			s.main = f
 		}
 	}
 	s.fontsIn = "com.facebook.react.common.assets"
-	if m := versionDigits.FindStringSubmatch(target.Version(s.tree, s.dir, "react-native")); m != nil {
+	if m := versionDigits.FindStringSubmatch(target.Version(s.Tree, s.Dir, "react-native")); m != nil {
 		major, _ := strconv.Atoi(m[1])
 		if minor, _ := strconv.Atoi(m[2]); major == 0 && minor < 73 {
 			s.fontsIn = "com.facebook.react.views.text"
 		}
 	}
 	for _, base := range []string{"build.gradle", "build.gradle.kts"} {
-		if raw, err := s.tree.Read(path.Join(s.dir, "android/app", base)); err == nil {
-			if m := gradleSpace.FindSubmatch(edit.BlankComments(raw)); m != nil {
+		if raw, err := s.Tree.Read(path.Join(s.Dir, "android/app", base)); err == nil {
+			if m := gradleSpace.FindSubmatch(language.Of(base).Blank(raw)); m != nil {
 				s.space = string(m[1])
 			}
 		}
 	}
 }
-
-func (s *site) Path() string { return target.Shown(s.dir) }
 
 func (s *bareSite) Title() string { return "React Native " + s.Path() }
 
@@ -139,103 +169,85 @@ func (s *bareSite) Next() string {
 	return "build both apps again (run-android, run-ios): a restart of the bundler alone shows nothing"
 }
 
-// Entries are none where faces go by their own names: on Android a file is there by
-// lying there, and iOS is an Apple site. Families are registered when the app
-// starts.
-func (s *bareSite) Entries(job target.Job) ([]edit.Entry, error) {
-	if !s.families || len(job.Faces) == 0 {
+// Plan is each face in the Android part (iOS is an Apple site), and AppType.tsx, or
+// AppType.js in a project without TypeScript. On Android a file is there by lying
+// there; families are registered when the app starts.
+func (s *bareSite) Plan(job target.Job) (target.Plan, error) {
+	p := target.Plan{Short: shortfalls(job)}
+	var err error
+	if !s.families {
+		if p.Files, err = s.place(job, assets); err != nil {
+			return p, err
+		}
+		p.Code, err = s.typeFile(job, false, func(f target.Face) string { return s.at(job, f, assets) })
+		return p, err
+	}
+	files, code, names, err := android.Families(s.Tree, path.Join(s.Dir, resources), 0, job)
+	if err != nil {
+		return p, err
+	}
+	p.Files, p.Code = files, code
+	text, err := s.typeFile(job, true, nil)
+	if err != nil {
+		return p, err
+	}
+	p.Code = append(p.Code, text...)
+	p.Entries, err = s.start(job, names)
+	return p, err
+}
+
+// start is what registers the families when the app starts.
+func (s *bareSite) start(job target.Job, names map[string]string) ([]edit.Entry, error) {
+	if len(job.Faces) == 0 {
 		return nil, nil
 	}
 	if s.main == "" {
-		return nil, &target.SiteError{Site: s.Title(), Expected: "a MainApplication.kt or MainApplication.java", Found: "none", Cure: "leave " + familiesKey + " out under [target.react-native], or restore the class"}
+		return nil, target.Refuse(s.Path(), "a MainApplication.kt or MainApplication.java", "none", "leave "+familiesKey+" out under [target.react-native], or restore the class")
 	}
-	_, _, names, err := android.Families(path.Join(s.dir, resources), 0, job)
-	if err != nil {
-		return nil, err
-	}
-	end := ""
-	quote := func(family string) string { return target.Quoted(family, '"', "$", javaEscape) }
+	end, quote := "", language.Kotlin.Literal
 	if path.Ext(s.main) == ".java" {
-		end = ";"
-		quote = func(family string) string { return target.Quoted(family, '"', "", octalEscape) }
+		end, quote = ";", language.Java.Literal
 	}
-	entry := func(place, line string) edit.Entry {
-		return edit.Entry{File: s.main, Syntax: edit.SyntaxSource, Place: place, Value: line + end}
+	entry := func(place edit.Place, line string) edit.Entry {
+		return edit.Entry{File: s.main, Syntax: source.Lines{}.Name(), Place: place, Value: line + end}
 	}
-	out := []edit.Entry{entry("import", "import "+s.fontsIn+".ReactFontManager")}
-	if raw, err := s.tree.Read(s.main); err == nil && s.space != "" && !strings.Contains(string(raw), "package "+s.space) {
-		out = append(out, entry("import", "import "+s.space+".R"))
+	out := []edit.Entry{entry(source.Import(), "import "+s.fontsIn+".ReactFontManager")}
+	if raw, err := s.Tree.Read(s.main); err == nil && s.space != "" && !strings.Contains(string(raw), "package "+s.space) {
+		out = append(out, entry(source.Import(), "import "+s.space+".R"))
 	}
 	done := map[string]bool{}
 	for _, f := range job.Faces {
 		if !done[f.Family] {
 			done[f.Family] = true
-			out = append(out, entry("after:super.onCreate()", fmt.Sprintf("ReactFontManager.getInstance().addCustomFont(this, %s, R.font.%s)", quote(f.Family), names[f.Family])))
+			out = append(out, entry(source.After("super.onCreate()"), fmt.Sprintf("ReactFontManager.getInstance().addCustomFont(this, %s, R.font.%s)", quote(f.Family), names[f.Family])))
 		}
 	}
 	return out, nil
 }
 
-// octalEscape is javaEscape for Java, which reads \u before it knows of strings: a
-// line end so written would end the line.
-func octalEscape(r rune) string {
-	if r < 0x20 {
-		return fmt.Sprintf(`\%03o`, r)
-	}
-	return javaEscape(r)
-}
-
-// javaEscape writes what is not ASCII in UTF-16, as Java and Kotlin do.
-func javaEscape(r rune) string {
-	if r > 0xffff {
-		r -= 0x10000
-		return fmt.Sprintf(`\u%04X\u%04X`, 0xd800+(r>>10), 0xdc00+(r&0x3ff))
-	}
-	return fmt.Sprintf(`\u%04X`, r)
-}
-
-// Files wants each face in the Android part.
-func (s *bareSite) Files(job target.Job) ([]target.File, error) {
-	if s.families {
-		faces, families, _, err := android.Families(path.Join(s.dir, resources), 0, job)
-		return append(faces, families...), err
-	}
-	return s.place(job, assets, s.Title())
-}
-
-// at is where a face lies below a folder: where somebody's hand put it, else under
-// the name that code types.
+// at is where a face belongs below a folder: where somebody put it, else under the name
+// that code types.
 func (s *site) at(job target.Job, f target.Face, folder string) string {
-	at, ok := job.At(f, func(p string) bool { return path.Dir(p) == path.Join(s.dir, folder) })
+	at, ok := job.At(f, func(p string) bool { return path.Dir(p) == path.Join(s.Dir, folder) })
 	if ok {
 		return at
 	}
-	return path.Join(s.dir, folder, target.FileBase(f.ID())+f.Ext)
+	return path.Join(s.Dir, folder, f.Base())
 }
 
-// place wants each face under the name that code types; a PostScript name that no
-// file can have gets another, and the code tells the platforms apart.
-func (s *site) place(job target.Job, folder, title string) ([]target.File, error) {
-	var out []target.File
+// place is each face under the name that code types; a PostScript name that no file can
+// have gets another, and the code tells the platforms apart.
+func (s *site) place(job target.Job, folder string) ([]target.File, error) {
 	for _, f := range job.Faces {
 		if f.PostScript == "" {
-			return nil, &target.SiteError{Site: title, Expected: "a PostScript name in each face", Found: fmt.Sprintf("none in %q", face.Short(f.Full)), Cure: "strike that face, and enrol it again with --mend-names"}
+			return nil, target.Refuse(s.Path(), "a PostScript name in each face", fmt.Sprintf("none in %q", face.Short(f.Full)), "strike that face, and enrol it again with --mend-names")
 		}
-		out = append(out, target.File{Path: s.at(job, f, folder), Copy: f.ID()})
 	}
-	return out, nil
+	return job.CopiesAt(func(f target.Face) string { return s.at(job, f, folder) }), nil
 }
 
-// Code wants AppType.tsx, or AppType.js in a project without TypeScript.
-func (s *bareSite) Code(job target.Job) ([]target.File, error) {
-	if s.families {
-		return s.typeFile(job, true, nil)
-	}
-	return s.typeFile(job, false, func(f target.Face) string { return s.at(job, f, assets) })
-}
-
-// Shortfalls are what a Text cannot say.
-func (s *site) Shortfalls(job target.Job) []target.Shortfall {
+// shortfalls are what a Text cannot express.
+func shortfalls(job target.Job) []target.Shortfall {
 	return target.Shortfalls(job, map[string]string{
 		target.PartOutline:  "a Text draws no outline",
 		target.PartFallback: "a style names one font; the platform chooses what shows where it is missing",
@@ -246,7 +258,7 @@ func (s *site) Shortfalls(job target.Job) []target.Shortfall {
 // part is an Apple site.
 func (s *bareSite) Held() ([]target.Held, error) {
 	var out []target.Held
-	for _, f := range s.tree.Under(path.Join(s.dir, "android/app/src/main")) {
+	for _, f := range s.Tree.Under(path.Join(s.Dir, "android/app/src/main")) {
 		if dir := path.Base(path.Dir(f)); target.IsFont(f) && (dir == "fonts" || dir == "font") {
 			out = append(out, target.Held{Manifest: path.Dir(f), Value: strings.TrimSuffix(path.Base(f), path.Ext(f)), File: f})
 		}

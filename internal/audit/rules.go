@@ -1,0 +1,187 @@
+package audit
+
+import (
+	"cmp"
+	"errors"
+	"fmt"
+	"path"
+	"slices"
+	"strings"
+
+	"notaria/internal/fault"
+	"notaria/internal/target"
+)
+
+// The rules' ids.
+const (
+	FileMissing     = "file-missing"
+	FileDiffers     = "file-differs"
+	EntryNoFile     = "entry-without-file"
+	FileNoEntry     = "file-without-entry"
+	NotInBuild      = "not-in-build-phase"
+	UnknownName     = "unknown-font-name"
+	FileNameAsFont  = "file-name-as-font-name"
+	UnknownResource = "unknown-font-resource"
+	NotServed       = "app-not-served"
+	WeightOnFace    = "weight-on-a-face"
+)
+
+// Rules are the rules, in the order in which people read of them.
+var Rules = []Rule{
+	{FileMissing, Error, "a file that should be in the app is not on disk", "the build fails, or the system's font shows", fileMissing},
+	{FileDiffers, Error, "a file of Notaria's has another content than the plan says", "the app shows an old face, or roles that are not those of the registry", fileDiffers},
+	{EntryNoFile, Error, "a manifest names a font file that is not there", "the build stops, or the entry does nothing", entryNoFile},
+	{FileNoEntry, Error, "a font file is in the app, but no manifest names it", "the system loads only what manifests name", fileNoEntry},
+	{NotInBuild, Error, "a file is on disk, but the target does not build it in", "the app is built without the file", notInBuild},
+	{UnknownName, Error, "code asks for a face that no enrolled face answers to", "the platform reports nothing and shows its own font", named(target.UnknownFace)},
+	{FileNameAsFont, Error, "code types the file's name where the font's belongs", "the platform reports nothing and shows its own font", named(target.FileAsName)},
+	{UnknownResource, Error, "code or layout asks for a font resource that is not there", "the build or the layout fails", named(target.NoSuchThing)},
+	{NotServed, Error, "an app, or one of its manifests, cannot be read or served", "nothing of it can be proved", notServed},
+	{WeightOnFace, Warning, "a style asks for a weight or italic beside the name of one face", "the platform fakes it, or shows its own font", weightOnFace},
+}
+
+const register = "run: notaria register"
+
+func fileMissing(a *pass, report func(Finding)) error {
+	for _, w := range a.plan.Files {
+		if !a.missing[w.Path] {
+			continue
+		}
+		f := Finding{File: w.Path, Message: "this file should be in the app, and is not there",
+			Cause: "it was never registered, or it was deleted or moved", Cure: register, lacking: aFile}
+		if w.Fonts() > 0 {
+			f.lacking = aFont
+		}
+		// Names that differ by capitals work on the Mac's disk and fail on the phone.
+		if other := a.beside(w.Path); other != "" {
+			f.Cause = "a file is there under a name that differs by capitals: " + path.Base(other)
+			f.Cure = "delete that one, then run: notaria register"
+		}
+		report(by(w.Owners[0], f))
+	}
+	return nil
+}
+
+func fileDiffers(a *pass, report func(Finding)) error {
+	for _, w := range a.plan.Files {
+		if a.differs[w.Path] {
+			report(by(w.Owners[0], Finding{File: w.Path, Message: "this file is not what the registry asks for",
+				Cause: "notaria.toml or a face changed since the last register, or somebody edited the file", Cure: register}))
+		}
+	}
+	return nil
+}
+
+// entryNoFile looks at what manifests name now, whoever wrote it.
+func entryNoFile(a *pass, report func(Finding)) error {
+	for _, s := range a.plan.Sites {
+		for _, h := range a.held[siteKey(s)] {
+			_, isPlan := a.missing[h.File]
+			if !h.Strict || isPlan || h.File != "" && a.p.Tree.Has(h.File) {
+				continue // the file is there, or its lack is a finding of its own
+			}
+			f := Finding{File: h.Manifest, Line: h.Line, Message: fmt.Sprintf("%q is named here, and there is no such file", cmp.Or(h.Name, h.Value)),
+				Cause: "the file was deleted or renamed, or the name is mistyped", Cure: "correct the name, or take the line out"}
+			if h.Hint.Cause != "" {
+				f.Cause, f.Cure = h.Hint.Cause, h.Hint.Cure
+			}
+			report(by(s.Owner(), f))
+		}
+	}
+	return nil
+}
+
+func fileNoEntry(a *pass, report func(Finding)) error {
+	a.entriesLacking(false, report)
+	for _, s := range a.plan.Sites {
+		var planned []string
+		for _, f := range s.Files {
+			planned = append(planned, f.Path)
+		}
+		for _, h := range a.loose[siteKey(s)] {
+			if slices.Contains(planned, h.File) || strings.HasPrefix(h.File, a.p.Registry.Folder+"/") {
+				continue
+			}
+			report(by(s.Owner(), Finding{File: h.File, Message: fmt.Sprintf("%s of %s does not name this file", h.Value, h.Manifest),
+				Cause: "the system loads only the files that this list names", Cure: "enrol the file and register it, or delete it", lacking: anEntry}))
+		}
+	}
+	return nil
+}
+
+func notInBuild(a *pass, report func(Finding)) error {
+	a.entriesLacking(true, report)
+	return nil
+}
+
+// entriesLacking reports wanted entries that are not there. Those of files which are not
+// there either are left out where the build takes files in: the lack of the file is a
+// finding already.
+func (a *pass) entriesLacking(build bool, report func(Finding)) {
+	for _, l := range a.lacks {
+		if l.Build != build || build && a.missing[path.Join(path.Dir(path.Dir(l.Entry.File)), l.Entry.Value)] {
+			continue
+		}
+		f := Finding{File: l.Entry.File, Line: l.Line, Message: l.Message, Cause: l.Cause, Cure: l.Cure, lacking: anEntry}
+		if f.Cure == "" {
+			f.Cure = register
+		}
+		report(by(l.owners[0], f))
+	}
+}
+
+func notServed(a *pass, report func(Finding)) error {
+	for _, r := range a.refused {
+		var e *fault.Error
+		f := Finding{Target: r.Target, Site: r.App, File: r.App, Message: r.Err.Error(), Cure: "see above"}
+		if errors.As(r.Err, &e) {
+			f.File, f.Line = e.File, e.Line
+			f.Message, f.Cause, f.Cure = "expected "+e.Expected, "found "+e.Found, e.Cure
+		}
+		if way := r.WayOut(); way != "" && !strings.Contains(f.Cure, "leave-out") {
+			f.Cure += "; " + way
+		}
+		report(f)
+	}
+	return nil
+}
+
+// named is the rule of one kind of wrong name.
+func named(kind target.Fault) func(*pass, func(Finding)) error {
+	return func(a *pass, report func(Finding)) error {
+		for _, k := range a.asks {
+			if k.answer.Fault != kind {
+				continue
+			}
+			f := k.finding(k.from, k.to)
+			f.Message, f.Cause, f.Cure = k.answer.Message, k.answer.Cause, k.answer.Cure
+			if k.answer.Instead != "" {
+				f.Edits = []Edit{{k.src.file, k.from, k.to, k.answer.Instead}}
+			}
+			report(f)
+		}
+		return nil
+	}
+}
+
+// weightOnFace looks in the braces around a face's name for what asks for a weight:
+// there is no bolder face under that name.
+func weightOnFace(a *pass, report func(Finding)) error {
+	for _, k := range a.asks {
+		if k.use.Weight == nil || k.answer.Fault != target.Fine || k.family {
+			continue
+		}
+		from, to := k.src.around(k.from)
+		for _, m := range k.use.Weight.FindAllSubmatchIndex(k.src.clean[from:to], -1) {
+			if v := string(k.src.clean[from+m[4] : from+m[5]]); v == "normal" || v == "400" || k.src.nested(from, from+m[0]) {
+				continue
+			}
+			f := k.finding(from+m[2], from+m[3])
+			f.Message = fmt.Sprintf("%s is beside the name of one face", k.src.clean[from+m[2]:from+m[3]])
+			f.Cause = "under that name there is one face alone: Android fakes the weight, or falls back to its own font"
+			f.Cure = "take it out, and name the face of that weight instead"
+			report(f)
+		}
+	}
+	return nil
+}

@@ -1,0 +1,184 @@
+package audit
+
+import (
+	"bytes"
+	"context"
+	"regexp"
+	"slices"
+	"strings"
+
+	"notaria/internal/edit/splice"
+	"notaria/internal/language"
+	"notaria/internal/notary"
+	"notaria/internal/target"
+)
+
+// maxSource is the largest source file that is looked through, in bytes.
+const maxSource = 4 << 20
+
+// source is a file that was lexed: clean is it without comments, skeleton also without
+// strings.
+type source struct {
+	file            string
+	text            []byte
+	clean, skeleton []byte
+	strings         []language.Token
+}
+
+// around is the inside of the braces that a place is in; the whole file if it is in
+// none.
+func (s *source) around(at int) (from, to int) {
+	depth := 0
+	for from = at; from > 0; from-- {
+		switch s.skeleton[from-1] {
+		case '}':
+			depth++
+		case '{':
+			if depth--; depth < 0 {
+				if to = language.Closing(s.skeleton, from-1); to < 0 {
+					to = len(s.skeleton)
+				}
+				return from, to
+			}
+		}
+	}
+	return 0, len(s.skeleton)
+}
+
+// nested says whether there is an open brace between two places.
+func (s *source) nested(from, at int) bool {
+	return bytes.Count(s.skeleton[from:at], []byte("{")) > bytes.Count(s.skeleton[from:at], []byte("}"))
+}
+
+// inString says whether a place is inside a string, or in text between elements.
+func (s *source) inString(at int) bool {
+	i, _ := slices.BinarySearchFunc(s.strings, at, func(t language.Token, at int) int { return t.To - at - 1 })
+	return i < len(s.strings) && s.strings[i].From < at
+}
+
+// ask is a place in code where a font is asked for, and what the answer is.
+type ask struct {
+	site     notary.SitePlan
+	use      target.Use
+	src      *source
+	from, to int // bytes of the file: what is typed
+	answer   target.Answer
+	family   bool // a family's name, and no face's
+}
+
+// finding is one at bytes of the file.
+func (k ask) finding(from, to int) Finding {
+	column := func(at int) int { return at - splice.LineStart(k.src.text, at) + 1 }
+	return by(k.site.Owner(), Finding{File: k.src.file, Line: splice.LineOf(k.src.text, from), Column: column(from),
+		EndLine: splice.LineOf(k.src.text, to), EndColumn: column(to)})
+}
+
+// asker is a site whose code asks for fonts.
+type asker struct {
+	site   notary.SitePlan
+	folder string
+	uses   []target.Use
+}
+
+// scan reads every source file once, for all sites and rules.
+func (a *pass) scan(ctx context.Context) error {
+	var askers []asker
+	for _, s := range a.plan.Sites {
+		if k, ok := s.Site.(target.Asker); ok {
+			folder, uses := k.Uses()
+			askers = append(askers, asker{s, folder, uses})
+		}
+	}
+	if len(askers) == 0 {
+		return nil
+	}
+	faces, err := a.faces()
+	if err != nil {
+		return err
+	}
+	for _, file := range a.p.Tree.Under("") {
+		if err := ctx.Err(); err != nil {
+			return err
+		}
+		l := language.Of(file)
+		mine := slices.DeleteFunc(slices.Clone(askers), func(k asker) bool { return l == nil || !k.covers(file, l) })
+		if len(mine) == 0 {
+			continue
+		}
+		src := a.read(file, l)
+		if src == nil {
+			continue
+		}
+		found := map[*regexp.Regexp][][]int{} // by pattern, for sites share them
+		for _, k := range mine {
+			for _, u := range k.uses {
+				if !slices.Contains(u.Languages, l) {
+					continue
+				}
+				if _, done := found[u.Pattern]; !done {
+					found[u.Pattern] = u.Pattern.FindAllSubmatchIndex(src.clean, -1)
+				}
+				for _, m := range found[u.Pattern] {
+					if !src.inString(m[0]) {
+						a.ask(k.site, u, src, m[2], m[3], faces)
+					}
+				}
+			}
+		}
+	}
+	return nil
+}
+
+func (k asker) covers(file string, l *language.Language) bool {
+	if k.folder != "" && !strings.HasPrefix(file, k.folder+"/") {
+		return false
+	}
+	return slices.ContainsFunc(k.uses, func(u target.Use) bool { return slices.Contains(u.Languages, l) })
+}
+
+// faces are the enrolled ones.
+func (a *pass) faces() ([]target.Face, error) {
+	var out []target.Face
+	for _, e := range a.p.Registry.Faces {
+		f, err := a.p.Face(e.Name)
+		if err != nil {
+			return nil, err
+		}
+		out = append(out, f)
+	}
+	return out, nil
+}
+
+// read lexes a file; nil for what is generated, huge, or leads out of the project: not
+// code to judge.
+func (a *pass) read(file string, l *language.Language) *source {
+	text, err := a.p.Tree.Read(file)
+	if err != nil || len(text) > maxSource || bytes.Contains(text[:min(len(text), 400)], []byte(target.Generated)) {
+		return nil
+	}
+	s := &source{file: file, text: text, clean: bytes.Clone(text), skeleton: bytes.Clone(text)}
+	for _, t := range l.Tokens(text) {
+		for i := t.From; i < t.To; i++ {
+			if c := text[i]; c != '\n' && c != '\r' {
+				if s.skeleton[i] = ' '; t.Kind == language.Comment {
+					s.clean[i] = ' '
+				}
+			}
+		}
+		if t.Kind != language.Comment && l != language.XML {
+			s.strings = append(s.strings, t)
+		}
+	}
+	return s
+}
+
+// ask puts a question to a site.
+func (a *pass) ask(s notary.SitePlan, u target.Use, src *source, from, to int, faces []target.Face) {
+	k := ask{site: s, use: u, src: src, from: from, to: to}
+	typed := string(src.clean[from:to])
+	if r, ok := s.Site.(target.Answerer); ok {
+		k.answer = r.Answer(target.Question{Use: u, Typed: typed, Faces: faces, System: a.p.Registry.Check.System, Plan: s.Plan})
+	}
+	k.family = u.Kind == "" && !slices.ContainsFunc(faces, func(f target.Face) bool { return f.ID() == typed })
+	a.asks = append(a.asks, k)
+}

@@ -1,0 +1,126 @@
+package cli
+
+import (
+	"os"
+	"path/filepath"
+	"slices"
+	"strings"
+
+	"notaria/internal/face"
+	"notaria/internal/notary"
+	"notaria/internal/registry"
+	"notaria/internal/target"
+	"notaria/internal/target/all"
+)
+
+// typedOn are the platforms of which names shows what to type: those that --for names,
+// else those that the project around has apps for, else all.
+func (a *app) typedOn(names []string) ([]target.Target, error) {
+	var out []target.Target
+	for _, n := range names {
+		t, ok := all.Named(n)
+		if !ok {
+			return nil, wrongUse("--for: expected a target, found %q; see: notaria targets", n)
+		}
+		out = append(out, t)
+	}
+	if len(out) > 0 || a.json {
+		return out, nil
+	}
+	if out = a.surrounding(); len(out) == 0 {
+		out = all.Targets
+	}
+	return out, nil
+}
+
+// surrounding are the platforms that the project around has apps for; none outside of a
+// project. What is wrong with the project is not the business of names.
+func (a *app) surrounding() []target.Target {
+	root := a.project
+	if root == "" {
+		here, err := os.Getwd()
+		if err != nil {
+			return nil
+		}
+		if root, err = notary.FindRoot(here); err != nil {
+			return nil
+		}
+	}
+	if _, err := os.Stat(filepath.Join(root, registry.FileName)); err != nil {
+		return nil
+	}
+	p, err := notary.Look(root, all.Targets)
+	if err != nil {
+		return nil
+	}
+	var out []target.Target
+	for _, t := range all.Targets {
+		if sites, _ := p.Sites(t); len(sites) > 0 {
+			out = append(out, t)
+		}
+	}
+	return out
+}
+
+// typeBlock is the strings of one kind of name, and the platforms that take them.
+type typeBlock struct {
+	kind    target.Naming
+	targets []target.About
+	strings []string // by face
+}
+
+// typeBlocks turns what each platform takes into what each kind of name serves.
+func typeBlocks(faces []face.Face, targets []target.Target) []typeBlock {
+	var out []typeBlock
+	for _, t := range targets {
+		about := t.About()
+		var list []string
+		for _, f := range faces {
+			list = append(list, f.Type[about.Name])
+		}
+		i := slices.IndexFunc(out, func(b typeBlock) bool { return b.kind == about.Kind && slices.Equal(b.strings, list) })
+		if i < 0 {
+			i = len(out)
+			out = append(out, typeBlock{kind: about.Kind, strings: list})
+		}
+		out[i].targets = append(out[i].targets, about)
+	}
+	return out
+}
+
+// printTypes shows what to type, by kind of name: the platforms beside it, the exact
+// strings below, which are never wrapped.
+func (a *app) printTypes(faces []face.Face, targets []target.Target) {
+	a.say("\n%s", a.paint.strong("Type this"))
+	for _, b := range typeBlocks(faces, targets) {
+		var titles []string
+		var ways []string
+		for _, t := range b.targets {
+			titles, ways = append(titles, t.Title), add(ways, t.Typed)
+		}
+		a.wrapped("  "+pad(string(b.kind), 17), strings.Join(titles, ", "))
+		width := 0
+		for _, f := range faces {
+			width = max(width, span(cell(f.Style)))
+		}
+		for i, s := range b.strings {
+			if i > 0 && s == b.strings[i-1] && faces[i].Family == faces[i-1].Family && b.kind == target.ByFamily {
+				continue // one family serves all of its styles
+			}
+			style := cell(faces[i].Style)
+			if b.kind == target.ByFamily {
+				style = "all styles"
+			}
+			if s == "" {
+				s = "(nothing works)"
+			}
+			a.say("    %s  %s", pad(style, max(width, 10)), tidy(s))
+		}
+		for _, w := range ways {
+			a.say("    %s", a.paint.faint("in  "+w))
+		}
+	}
+}
+
+// pad fills text up to a width.
+func pad(s string, width int) string { return s + strings.Repeat(" ", max(width-span(s), 1)) }

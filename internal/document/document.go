@@ -1,0 +1,269 @@
+// Package document holds the JSON documents of all commands: one document on the
+// standard output for each run with --json, {"schema": "notaria/<command>/1", ...}. The
+// fields and their meaning are a contract; files of testdata hold examples that tests
+// compare.
+package document
+
+import (
+	"encoding/json"
+	"errors"
+	"io"
+
+	"notaria/internal/audit"
+	"notaria/internal/change"
+	"notaria/internal/face"
+	"notaria/internal/fault"
+	"notaria/internal/notary"
+	"notaria/internal/target"
+)
+
+// Write writes a document.
+func Write(w io.Writer, doc any) error {
+	enc := json.NewEncoder(w)
+	enc.SetEscapeHTML(false)
+	enc.SetIndent("", "  ")
+	return enc.Encode(doc)
+}
+
+// list is never null.
+func list[T any](items []T) []T { return append([]T{}, items...) }
+
+// Names is the answer of names.
+type Names struct {
+	Schema   string         `json:"schema"` // notaria/names/1
+	Faces    []face.Face    `json:"faces"`
+	Problems []face.Problem `json:"problems"`
+}
+
+// NewNames makes the answer of names.
+func NewNames(faces []face.Face, problems []face.Problem) Names {
+	return Names{"notaria/names/1", list(faces), list(problems)}
+}
+
+// Failure is what a run with --json prints instead of its answer when it fails. Code is
+// the exit code.
+type Failure struct {
+	Schema   string `json:"schema"` // notaria/error/1
+	Code     int    `json:"code"`
+	Message  string `json:"message"`
+	File     string `json:"file,omitempty"`
+	Line     int    `json:"line,omitempty"`
+	Expected string `json:"expected,omitempty"`
+	Found    string `json:"found,omitempty"`
+	Cure     string `json:"cure,omitempty"`
+	// Paste is what a person can write into the file by hand instead.
+	Paste string `json:"paste,omitempty"`
+}
+
+// NewFailure takes an error apart.
+func NewFailure(code int, err error) Failure {
+	d := Failure{Schema: "notaria/error/1", Code: code, Message: err.Error()}
+	var f *fault.Error
+	if errors.As(err, &f) {
+		d.File, d.Line, d.Expected, d.Found, d.Cure = f.File, f.Line, f.Expected, f.Found, f.Cure
+	}
+	if file, text := notary.Pasted(err); text != "" {
+		d.File, d.Paste = file, text
+	}
+	return d
+}
+
+// Site is an app that is served.
+type Site struct {
+	Target string `json:"target"`
+	Path   string `json:"path"`
+	Next   string `json:"next"` // the step that a person must take after a change
+	// Short are the parts of roles that the app's code cannot express.
+	Short []Short `json:"not_expressed"`
+}
+
+// Short is a part of a role that an app's code cannot express.
+type Short struct {
+	Role string `json:"role"`
+	Part string `json:"part"`
+	Why  string `json:"why"`
+}
+
+// Refused is an app that cannot be served.
+type Refused struct {
+	Target   string `json:"target"`
+	Path     string `json:"path,omitempty"`
+	File     string `json:"file,omitempty"`
+	Line     int    `json:"line,omitempty"`
+	Expected string `json:"expected,omitempty"`
+	Found    string `json:"found,omitempty"`
+	Cure     string `json:"cure,omitempty"`
+	Message  string `json:"message"`
+	WayOut   string `json:"way_out,omitempty"`
+	Paste    string `json:"paste,omitempty"`
+}
+
+// NewSites lists the apps of a plan.
+func NewSites(plan *notary.Plan) []Site {
+	out := []Site{}
+	for _, s := range plan.Sites {
+		d := Site{s.Target.Name, s.Site.Path(), s.Site.Next(), []Short{}}
+		for _, x := range s.Short {
+			d.Short = append(d.Short, Short(x))
+		}
+		out = append(out, d)
+	}
+	return out
+}
+
+// NewRefused lists the apps that a plan cannot serve.
+func NewRefused(plan *notary.Plan) []Refused {
+	out := []Refused{}
+	for _, r := range plan.Refused {
+		d := Refused{Target: r.Target, Path: r.App, Message: r.Err.Error(), WayOut: r.WayOut(), Paste: r.Paste}
+		var f *fault.Error
+		if errors.As(r.Err, &f) {
+			d.File, d.Line, d.Expected, d.Found, d.Cure = f.File, f.Line, f.Expected, f.Found, f.Cure
+		}
+		out = append(out, d)
+	}
+	return out
+}
+
+// Register is the answer of register and of strike.
+type Register struct {
+	Schema  string    `json:"schema"` // notaria/register/1, notaria/strike/1
+	Project string    `json:"project"`
+	DryRun  bool      `json:"dry_run"`
+	Sites   []Site    `json:"sites"`
+	Refused []Refused `json:"refused"`
+	Changes []Change  `json:"changes"`
+	// ByHand is what a person must add to files into which Notaria does not write.
+	ByHand []Task `json:"by_hand"`
+}
+
+// Change is one file that changes. Kind is "new", "changed" or "removed"; Bytes is its
+// size afterwards.
+type Change struct {
+	File  string `json:"file"`
+	Kind  string `json:"change"`
+	Bytes int    `json:"bytes"`
+}
+
+// Task is something that a person must add to a file.
+type Task struct {
+	File string `json:"file"`
+	Add  string `json:"add"`
+}
+
+// NewRegister makes the answer of register.
+func NewRegister(p *notary.Project, plan *notary.Plan, set *change.Set, tasks []notary.Task, dry bool) Register {
+	d := Register{"notaria/register/1", p.Root, dry, NewSites(plan), NewRefused(plan), changes(set), []Task{}}
+	for _, t := range tasks {
+		d.ByHand = append(d.ByHand, Task(t))
+	}
+	return d
+}
+
+func changes(set *change.Set) []Change {
+	out := []Change{}
+	for _, f := range set.Files {
+		out = append(out, Change{f.Path, f.Kind(), len(f.After)})
+	}
+	return out
+}
+
+// Strike is the answer of strike.
+type Strike struct {
+	Register
+	Faces []string `json:"faces"`
+	Roles []string `json:"roles"` // that went with their faces
+}
+
+// NewStrike makes the answer of strike.
+func NewStrike(p *notary.Project, s *notary.Striking, dry bool) Strike {
+	d := Strike{NewRegister(p, &notary.Plan{}, s.Set, nil, dry), list(s.Faces), list(s.Roles)}
+	d.Schema = "notaria/strike/1"
+	return d
+}
+
+// Check is the answer of check.
+type Check struct {
+	Schema   string          `json:"schema"` // notaria/check/1
+	Project  string          `json:"project"`
+	Sites    []Site          `json:"sites"`
+	Findings []audit.Finding `json:"findings"`
+}
+
+// NewCheck makes the answer of check.
+func NewCheck(p *notary.Project, plan *notary.Plan, found []audit.Finding) Check {
+	return Check{"notaria/check/1", p.Root, NewSites(plan), list(found)}
+}
+
+// Enrol is the answer of enrol.
+type Enrol struct {
+	Schema   string         `json:"schema"` // notaria/enrol/1
+	Project  string         `json:"project"`
+	Taken    []Taken        `json:"taken"`
+	Left     []face.Face    `json:"left"`
+	Beside   []face.Face    `json:"left_for_other_form"` // variable files beside static cuts, or the other way
+	Licences []string       `json:"licences"`
+	Roles    []string       `json:"roles"`
+	Changed  []string       `json:"changed"`
+	Problems []face.Problem `json:"problems"`
+}
+
+// Taken is a face that was chosen.
+type Taken struct {
+	face.Face
+	Original string `json:"original"`
+	Had      bool   `json:"enrolled_before"`
+	Mended   bool   `json:"mended_name"`
+}
+
+// NewEnrol makes the answer of enrol.
+func NewEnrol(p *notary.Project, e *notary.Enrolment, problems []face.Problem) Enrol {
+	d := Enrol{Schema: "notaria/enrol/1", Project: p.Root, Taken: []Taken{}, Left: list(e.Left), Beside: list(e.Beside),
+		Licences: list(e.Licences), Roles: list(e.Roles), Changed: []string{}, Problems: list(problems)}
+	for _, t := range e.Taken {
+		d.Taken = append(d.Taken, Taken{t.Face, t.File, t.Had, t.Mended})
+	}
+	for _, f := range e.Set.Files {
+		d.Changed = append(d.Changed, f.Path)
+	}
+	return d
+}
+
+// Targets is the answer of targets.
+type Targets struct {
+	Schema  string   `json:"schema"` // notaria/targets/1
+	Targets []Target `json:"targets"`
+}
+
+// Target is a platform.
+type Target struct {
+	Name    string   `json:"name"`
+	Title   string   `json:"title"`
+	Typed   string   `json:"typed"` // where a name is typed
+	Kind    string   `json:"kind"`  // which kind of name that is
+	Minimum string   `json:"minimum"`
+	Cannot  []string `json:"cannot"`
+	Options []Option `json:"options"` // keys of [target.NAME] in notaria.toml
+}
+
+// Option is a choice that a project can make for a platform. Kind is "word", "list" or
+// "true or false".
+type Option struct {
+	Key  string `json:"key"`
+	Kind string `json:"kind"`
+	Help string `json:"help"`
+}
+
+// NewTargets makes the answer of targets.
+func NewTargets(targets []target.Target) Targets {
+	d := Targets{"notaria/targets/1", []Target{}}
+	for _, t := range targets {
+		about := t.About()
+		x := Target{about.Name, about.Title, about.Typed, string(about.Kind), about.Minimum, list(about.Cannot), []Option{}}
+		for _, o := range append(about.Options, target.Option{Key: target.LeaveOut, Kind: target.KindList, Help: "paths of apps that are not served, as survey shows them"}) {
+			x.Options = append(x.Options, Option(o))
+		}
+		d.Targets = append(d.Targets, x)
+	}
+	return d
+}

@@ -1,0 +1,159 @@
+package document
+
+import (
+	"context"
+	"errors"
+
+	"notaria/internal/audit"
+	"notaria/internal/notary"
+	"notaria/internal/target"
+)
+
+// Survey is the answer of survey.
+type Survey struct {
+	Schema  string       `json:"schema"` // notaria/survey/1
+	Project string       `json:"project"`
+	Faces   []SurveyFace `json:"faces"`
+	Sites   []SurveySite `json:"sites"`
+	Fonts   []SurveyFont `json:"fonts"`
+}
+
+// SurveyFace is an enrolled face.
+type SurveyFace struct {
+	Name  string   `json:"postscript"`
+	File  string   `json:"file"`
+	Roles []string `json:"roles"`
+}
+
+// SurveySite is an app, and how it stands.
+type SurveySite struct {
+	Target  string      `json:"target"`
+	Path    string      `json:"path"`
+	Wanted  int         `json:"files_wanted"`
+	Missing int         `json:"findings"`
+	Lacks   audit.Lacks `json:"lacks"`
+	Problem string      `json:"problem,omitempty"`
+	// Registered are the fonts that the app's manifests name now.
+	Registered []Registered `json:"registered"`
+}
+
+// Registered is a font as a manifest names it. By is "notaria" or "other". There is
+// false where the file is not in the tree, and absent where that cannot be known.
+type Registered struct {
+	Manifest string `json:"manifest"`
+	Line     int    `json:"line,omitempty"`
+	Value    string `json:"value"`
+	File     string `json:"file,omitempty"`
+	There    *bool  `json:"file_there,omitempty"`
+	By       string `json:"by"`
+}
+
+// Lost says that a manifest names a file that is not there.
+func (r Registered) Lost() bool { return r.There != nil && !*r.There }
+
+// SurveyFont is a font file below the project's folder. Origin is "original", "notaria"
+// (a copy that is on the ledger) or "other".
+type SurveyFont struct {
+	File       string `json:"file"`
+	Origin     string `json:"origin"`
+	Registered bool   `json:"registered"` // some app's manifest names it
+}
+
+// NewSurvey looks through a project. Each app is looked at by itself, so that one which
+// cannot be served does not hide the others.
+func NewSurvey(ctx context.Context, p *notary.Project, targets []target.Target) (Survey, error) {
+	d := Survey{"notaria/survey/1", p.Root, []SurveyFace{}, []SurveySite{}, surveyFonts(p)}
+	for _, f := range p.Registry.Faces {
+		x := SurveyFace{f.Name, f.File, []string{}}
+		for _, r := range p.Registry.RoleNames() {
+			if p.Registry.Roles[r].Face == f.Name {
+				x.Roles = append(x.Roles, r)
+			}
+		}
+		d.Faces = append(d.Faces, x)
+	}
+	for _, t := range targets {
+		sites, err := p.Sites(t)
+		for _, e := range notary.Each(err) {
+			x := SurveySite{Target: t.About().Name, Problem: e.Error(), Registered: []Registered{}}
+			var app *target.AppError
+			if errors.As(e, &app) {
+				x.Path = app.App
+			}
+			d.Sites = append(d.Sites, x)
+		}
+		for _, s := range sites {
+			x, err := surveySite(ctx, p, t, s)
+			if err != nil {
+				return d, err
+			}
+			d.Sites = append(d.Sites, x)
+		}
+	}
+	named := map[string]bool{}
+	for _, s := range d.Sites {
+		for _, r := range s.Registered {
+			named[r.File] = true
+		}
+	}
+	for i := range d.Fonts {
+		d.Fonts[i].Registered = named[d.Fonts[i].File]
+	}
+	return d, nil
+}
+
+func surveySite(ctx context.Context, p *notary.Project, t target.Target, s target.Site) (SurveySite, error) {
+	d := SurveySite{Target: t.About().Name, Path: s.Path(), Registered: []Registered{}}
+	if h, ok := s.(target.Holder); ok {
+		held, err := h.Held()
+		if err != nil {
+			d.Problem = err.Error()
+			return d, nil
+		}
+		for _, x := range held {
+			d.Registered = append(d.Registered, registered(p, x))
+		}
+	}
+	plan, err := p.PlanSite(t, s)
+	if err != nil {
+		d.Problem = err.Error()
+		return d, nil
+	}
+	found, err := audit.Check(ctx, p, plan)
+	d.Wanted, d.Missing, d.Lacks = len(plan.Files), len(found), audit.LacksOf(found)
+	return d, err
+}
+
+func registered(p *notary.Project, h target.Held) Registered {
+	r := Registered{Manifest: h.Manifest, Line: h.Line, Value: h.Value, File: h.File, By: "other"}
+	if h.File != "" || h.Strict {
+		there := h.File != "" && p.Tree.Has(h.File)
+		r.There = &there
+	}
+	if _, ours := p.Ledger.Wrote(h.File); ours {
+		r.By = "notaria"
+	}
+	return r
+}
+
+// surveyFonts lists the font files of the tree, and whose each is.
+func surveyFonts(p *notary.Project) []SurveyFont {
+	originals := map[string]bool{}
+	for _, f := range p.Registry.Faces {
+		originals[f.File] = true
+	}
+	out := []SurveyFont{}
+	for _, f := range p.Tree.Under("") {
+		if !target.LooksLikeFont(f) {
+			continue
+		}
+		origin := "other"
+		if _, ours := p.Ledger.Wrote(f); originals[f] {
+			origin = "original"
+		} else if ours {
+			origin = "notaria"
+		}
+		out = append(out, SurveyFont{File: f, Origin: origin})
+	}
+	return out
+}

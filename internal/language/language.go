@@ -1,0 +1,147 @@
+// Package language knows the programming languages that apps are written in, as far
+// as fonts go: where comments and strings are (one lexer for each language), which
+// words are reserved, and how names and literals are written.
+//
+// The edits of manifests, the checks of source code and the generated code share
+// it, so that all of them agree on what a comment is.
+package language
+
+import (
+	"path"
+	"strings"
+)
+
+// A Language is one that sources or manifests are written in.
+type Language struct {
+	Name    string
+	Endings []string // of its files, in small letters, with the dot
+	// Reserved are the words that cannot name a member (see the language's own
+	// reference, named beside each list).
+	Reserved map[string]bool
+	// Literal writes a string as a literal of the language, in printable ASCII.
+	Literal func(string) string
+
+	line     []string // what begins a comment that ends with the line
+	block    bool     // has /* */
+	nested   bool     // /* */ nests
+	quotes   []quote  // the longest opening first
+	regex    bool     // has /patterns/ where a value can stand
+	elements bool     // has <elements> where a value can stand
+	markup   bool     // is made of elements, as XML is
+}
+
+// The languages.
+var (
+	Swift = &Language{Name: "Swift", Endings: []string{".swift"}, Reserved: swiftReserved, Literal: swiftLiteral,
+		line: []string{"//"}, block: true, nested: true, quotes: []quote{
+			{open: `"""`, close: `"""`, escape: true, lines: true, inner: `\(`, hashes: true},
+			{open: `"`, close: `"`, escape: true, inner: `\(`, hashes: true},
+		}}
+	ObjectiveC = &Language{Name: "Objective-C", Endings: []string{".m", ".mm", ".h"}, Literal: objectiveCLiteral,
+		line: []string{"//"}, block: true, quotes: []quote{plainDouble, plainSingle}}
+	Kotlin = &Language{Name: "Kotlin", Endings: []string{".kt", ".kts"}, Reserved: javaReserved, Literal: kotlinLiteral,
+		line: []string{"//"}, block: true, nested: true, quotes: []quote{
+			{open: `"""`, close: `"""`, lines: true, inner: "${"},
+			{open: `"`, close: `"`, escape: true, inner: "${"},
+			plainSingle,
+		}}
+	Java = &Language{Name: "Java", Endings: []string{".java"}, Reserved: javaReserved, Literal: javaLiteral,
+		line: []string{"//"}, block: true, quotes: []quote{
+			{open: `"""`, close: `"""`, escape: true, lines: true}, plainDouble, plainSingle,
+		}}
+	Groovy = &Language{Name: "Groovy", Endings: []string{".gradle", ".groovy"}, Reserved: javaReserved, Literal: kotlinLiteral,
+		line: []string{"//"}, block: true, quotes: []quote{
+			{open: `"""`, close: `"""`, escape: true, lines: true, inner: "${"},
+			{open: `'''`, close: `'''`, escape: true, lines: true},
+			{open: `"`, close: `"`, escape: true, inner: "${"},
+			plainSingle,
+		}}
+	CSharp = &Language{Name: "C#", Endings: []string{".cs"}, Reserved: sharpReserved, Literal: sharpLiteral,
+		line: []string{"//"}, block: true, quotes: []quote{
+			{open: `$"""`, close: `"""`, lines: true, repeats: true, inner: "{"},
+			{open: `"""`, close: `"""`, lines: true, repeats: true},
+			{open: `$@"`, close: `"`, lines: true, doubled: true, inner: "{"},
+			{open: `@$"`, close: `"`, lines: true, doubled: true, inner: "{"},
+			{open: `@"`, close: `"`, lines: true, doubled: true},
+			{open: `$"`, close: `"`, escape: true, inner: "{"},
+			plainDouble, plainSingle,
+		}}
+	Dart = &Language{Name: "Dart", Endings: []string{".dart"}, Reserved: dartReserved, Literal: dartLiteral,
+		line: []string{"//"}, block: true, nested: true, quotes: []quote{
+			{open: `r"""`, close: `"""`, lines: true, word: true},
+			{open: `r'''`, close: `'''`, lines: true, word: true},
+			{open: `r"`, close: `"`, word: true},
+			{open: `r'`, close: `'`, word: true},
+			{open: `"""`, close: `"""`, escape: true, lines: true, inner: "${"},
+			{open: `'''`, close: `'''`, escape: true, lines: true, inner: "${"},
+			{open: `"`, close: `"`, escape: true, inner: "${"},
+			{open: `'`, close: `'`, escape: true, inner: "${"},
+		}}
+	JavaScript = &Language{Name: "JavaScript", Endings: []string{".js", ".jsx", ".tsx", ".mjs", ".cjs"}, Literal: scriptLiteral,
+		line: []string{"//"}, block: true, regex: true, elements: true, quotes: scriptQuotes}
+	TypeScript = &Language{Name: "TypeScript", Endings: []string{".ts", ".mts", ".cts"}, Literal: scriptLiteral,
+		line: []string{"//"}, block: true, regex: true, quotes: scriptQuotes}
+	JSON = &Language{Name: "JSON with comments", Endings: []string{".json", ".jsonc"}, Literal: jsonLiteral,
+		line: []string{"//"}, block: true, quotes: []quote{plainDouble}}
+	XML = &Language{Name: "XML", Endings: []string{".xml", ".xaml", ".axaml", ".csproj", ".props", ".targets", ".plist"}, Literal: attributeLiteral, markup: true}
+)
+
+var (
+	plainDouble  = quote{open: `"`, close: `"`, escape: true}
+	plainSingle  = quote{open: `'`, close: `'`, escape: true}
+	scriptQuotes = []quote{{open: "`", close: "`", escape: true, lines: true, inner: "${"}, plainDouble, plainSingle}
+)
+
+// All are the languages, in a fixed order.
+var All = []*Language{Swift, ObjectiveC, Kotlin, Java, Groovy, CSharp, Dart, JavaScript, TypeScript, JSON, XML}
+
+// Of finds the language of a file by its ending; nil if it is none of these.
+func Of(file string) *Language {
+	ext := strings.ToLower(path.Ext(file))
+	for _, l := range All {
+		for _, e := range l.Endings {
+			if e == ext {
+				return l
+			}
+		}
+	}
+	return nil
+}
+
+// set makes a set of the words of a text.
+func set(words string) map[string]bool {
+	m := map[string]bool{}
+	for _, w := range strings.Fields(words) {
+		m[w] = true
+	}
+	return m
+}
+
+// Set makes a set of words, for the names that a platform's generated code takes.
+func Set(words string) map[string]bool { return set(words) }
+
+var (
+	// "The Swift Programming Language", Lexical Structure: words that cannot name a
+	// member without backquotes.
+	swiftReserved = set(`Any as associatedtype await break case catch class continue default defer deinit do else enum extension
+		fallthrough false fileprivate for func guard if import in init inout internal is let nil open operator private
+		precedencegroup protocol public repeat rethrows return self Self static struct subscript super switch throw throws
+		true try typealias var where while Type Protocol`)
+	// "The Java Language Specification", 3.9, and Kotlin's hard keywords: a resource of
+	// such a name makes a class R that does not compile.
+	javaReserved = set(`abstract as assert boolean break byte case catch char class const continue default do
+		double else enum extends false final finally float for fun goto if implements import in instanceof int interface is
+		long native new null object package private protected public return short static strictfp super switch synchronized
+		this throw throws transient true try typealias typeof val var void volatile when while`)
+	// "Dart Programming Language Specification", 20.1.1: reserved words and built-in
+	// identifiers, and what every object has.
+	dartReserved = set(`abstract as assert async await break case catch class const continue covariant default deferred do dynamic else enum
+		export extends extension external factory false final finally for Function get hide if implements import in interface is late library mixin new null
+		of on operator part required rethrow return sealed set show static super switch sync this throw true try type typedef var void when while with yield
+		hashCode runtimeType toString noSuchMethod`)
+	// "C# language specification", 6.4.4: keywords. Members in capitals are none.
+	sharpReserved = set(`abstract as base bool break byte case catch char checked class const continue decimal default delegate do double else enum
+		event explicit extern false finally fixed float for foreach goto if implicit in int interface internal is lock long namespace new null object
+		operator out override params private protected public readonly ref return sbyte sealed short sizeof stackalloc static string struct switch this
+		throw true try typeof uint ulong unchecked unsafe ushort using virtual void volatile while`)
+)

@@ -1,0 +1,435 @@
+package language
+
+import (
+	"bytes"
+	"strings"
+)
+
+// A Kind says what a part of a source is. Code is what no token covers.
+type Kind uint8
+
+const (
+	Comment Kind = iota + 1
+	String       // text between quotes, the quotes included; code put into it is no part of it
+	Text         // text between elements
+)
+
+// A Token is a part of a source that is not code: bytes From to To.
+type Token struct {
+	Kind     Kind
+	From, To int
+}
+
+// quote is a way of writing strings.
+type quote struct {
+	open, close string
+	escape      bool   // a backslash takes the next character's meaning away
+	doubled     bool   // the closing quote twice stands for itself
+	lines       bool   // may go over several lines
+	repeats     bool   // more quotes may open it, and as many close it
+	hashes      bool   // may stand between as many # on both sides, which its escapes then have, too
+	word        bool   // the opening's first letter must begin a word
+	inner       string // begins code inside, up to the bracket that closes it
+}
+
+// maxDepth is how deep code may nest in strings and elements; what is deeper is taken
+// as code.
+const maxDepth = 48
+
+// lexer walks a source once.
+type lexer struct {
+	*Language
+	src    []byte
+	out    []Token
+	depth  int
+	broken map[string]int // by opening quote: up to where it is known not to close
+	lost   bool           // an element does not end: then there are none
+}
+
+// Tokens finds the comments, strings and texts of a source, in order. What is not
+// closed is taken as code, where the language keeps it on its line, else it goes to
+// the end.
+func (l *Language) Tokens(src []byte) []Token {
+	if l.markup {
+		return markupTokens(src)
+	}
+	x := &lexer{Language: l, src: src, broken: map[string]int{}}
+	x.code(0, 0)
+	if x.lost {
+		plain := *l
+		plain.elements = false
+		return plain.Tokens(src)
+	}
+	return x.out
+}
+
+// Blank overwrites the comments of a source by spaces, so that offsets and lines
+// stay.
+func (l *Language) Blank(src []byte) []byte {
+	return l.blank(src, func(k Kind) bool { return k == Comment })
+}
+
+// Skeleton overwrites comments, strings and texts: what is left is brackets and
+// words of code, at their places.
+func (l *Language) Skeleton(src []byte) []byte { return l.blank(src, func(Kind) bool { return true }) }
+
+func (l *Language) blank(src []byte, out func(Kind) bool) []byte {
+	b := append([]byte(nil), src...)
+	for _, t := range l.Tokens(src) {
+		if !out(t.Kind) {
+			continue
+		}
+		for i := t.From; i < t.To; i++ {
+			if b[i] != '\n' && b[i] != '\r' {
+				b[i] = ' '
+			}
+		}
+	}
+	return b
+}
+
+func (x *lexer) add(k Kind, from, to int) {
+	if to > from {
+		x.out = append(x.out, Token{k, from, to})
+	}
+}
+
+func (x *lexer) has(at int, s string) bool {
+	return at+len(s) <= len(x.src) && string(x.src[at:at+len(s)]) == s
+}
+
+// code reads up to the bracket that closes the code begun at a place, or to the end
+// where closing is 0. It returns the place behind.
+func (x *lexer) code(at int, closing byte) int {
+	opening := map[byte]byte{')': '(', '}': '{'}[closing]
+	nesting := 0
+	last := byte(0) // the last byte of code that is no blank
+	word := at      // where the last word begins
+	for at < len(x.src) {
+		if to := x.comment(at); to > at {
+			x.add(Comment, at, to)
+			at = to
+			continue
+		}
+		if to := x.text(at); to > at {
+			at, last = to, '"'
+			continue
+		}
+		c := x.src[at]
+		value := x.valueCanFollow(last, word, at)
+		switch {
+		case c == '/' && x.regex && value:
+			if to := x.pattern(at); to > at {
+				x.add(String, at, to)
+				at, last = to, '"'
+				continue
+			}
+		case c == '<' && x.elements && value && x.depth < maxDepth && x.begins(at+1):
+			at, last = x.element(at), '"'
+			continue
+		case c == opening && closing != 0:
+			nesting++
+		case c == closing && closing != 0:
+			if nesting--; nesting < 0 {
+				return at + 1
+			}
+		}
+		if !isWord(c) || at == 0 || !isWord(x.src[at-1]) {
+			word = at
+		}
+		if !isSpace(c) {
+			last = c
+		}
+		at++
+	}
+	return at
+}
+
+// comment gives the end of the comment that begins at a place, or the place.
+func (x *lexer) comment(at int) int {
+	for _, l := range x.line {
+		if x.has(at, l) {
+			if i := bytes.IndexByte(x.src[at:], '\n'); i >= 0 {
+				return at + i
+			}
+			return len(x.src)
+		}
+	}
+	if !x.block || !x.has(at, "/*") {
+		return at
+	}
+	depth := 0
+	for i := at; i+1 < len(x.src); i++ {
+		switch {
+		case x.src[i] == '/' && x.src[i+1] == '*' && (depth == 0 || x.nested):
+			depth++
+			i++
+		case x.src[i] == '*' && x.src[i+1] == '/':
+			depth--
+			i++
+			if depth == 0 {
+				return i + 1
+			}
+		}
+	}
+	return len(x.src)
+}
+
+// text reads a string that begins at a place; it returns the place itself if none
+// does.
+func (x *lexer) text(at int) int {
+	for _, q := range x.quotes {
+		hashes, from := "", at
+		if q.hashes {
+			for from < len(x.src) && x.src[from] == '#' && from-at < 16 {
+				from++
+			}
+			hashes = string(x.src[at:from])
+		}
+		if !x.has(from, q.open) || q.word && at > 0 && isWord(x.src[at-1]) || at < x.broken[q.open] {
+			continue
+		}
+		if q.repeats {
+			end := from + len(q.open)
+			for end < len(x.src) && x.src[end] == '"' {
+				end++
+			}
+			more := string(x.src[from+len(q.open) : end])
+			q.open, q.close = q.open+more, q.close+more
+		}
+		return x.string(at, from+len(q.open), q, hashes)
+	}
+	return at
+}
+
+// string reads a string whose content begins at in. Code that is put into it makes
+// two tokens of it.
+func (x *lexer) string(from, in int, q quote, hashes string) int {
+	mark, piece := len(x.out), from
+	escape := `\` + hashes
+	inner := q.inner
+	if inner != "" && hashes != "" {
+		inner = escape + "("
+	}
+	for i := in; i < len(x.src); {
+		c := x.src[i]
+		switch {
+		case x.has(i, q.close+hashes):
+			if q.doubled && x.has(i+len(q.close), q.close) {
+				i += 2 * len(q.close)
+				continue
+			}
+			i += len(q.close) + len(hashes)
+			x.add(String, piece, i)
+			return i
+		case inner == "{" && x.has(i, "{{"):
+			i += 2
+		case inner != "" && x.depth < maxDepth && x.has(i, inner):
+			x.add(String, piece, i+len(inner))
+			x.depth++
+			end := x.code(i+len(inner), closer(inner))
+			x.depth--
+			i, piece = end, max(end-1, i+len(inner))
+		case q.escape && x.has(i, escape):
+			i = min(i+len(escape)+1, len(x.src))
+		case c == '\n' && !q.lines:
+			return x.unclosed(from, i, mark, piece, q)
+		default:
+			i++
+		}
+	}
+	if !q.lines {
+		return x.unclosed(from, len(x.src), mark, piece, q)
+	}
+	x.add(String, piece, len(x.src))
+	return len(x.src)
+}
+
+// unclosed gives up on a string that does not close on its line: an apostrophe, or a
+// source that is half written. It is code, and so is every other quote of that kind
+// up to there.
+func (x *lexer) unclosed(from, to, mark, piece int, q quote) int {
+	if x.depth > 0 {
+		x.add(String, piece, to)
+		return to
+	}
+	x.out = x.out[:mark]
+	x.broken[q.open] = to
+	return from
+}
+
+func closer(inner string) byte {
+	if strings.HasSuffix(inner, "(") {
+		return ')'
+	}
+	return '}'
+}
+
+// valueCanFollow says whether a value can stand at a place: then / begins a pattern
+// and < an element.
+func (x *lexer) valueCanFollow(last byte, word, at int) bool {
+	if !x.regex {
+		return false
+	}
+	if isWord(last) {
+		w := strings.TrimRight(string(x.src[word:at]), " \t\r\n")
+		return w == "return" || w == "typeof" || w == "case" || w == "default" || w == "await" || w == "yield" || w == "else" || w == "do"
+	}
+	return last == 0 || strings.IndexByte(")]\"}", last) < 0 || last == '}' && x.src[at] == '<'
+}
+
+// pattern gives the end of a regular expression, or the place itself.
+func (x *lexer) pattern(at int) int {
+	class := false
+	for i := at + 1; i < len(x.src) && x.src[i] != '\n'; i++ {
+		switch c := x.src[i]; {
+		case c == '\\':
+			i++
+		case c == '[':
+			class = true
+		case c == ']':
+			class = false
+		case c == '/' && !class:
+			return i + 1
+		}
+	}
+	return at
+}
+
+// begins says whether an element's name, or a nameless one, begins at a place.
+func (x *lexer) begins(at int) bool {
+	return at < len(x.src) && (x.src[at] == '>' || x.src[at] >= 'a' && x.src[at] <= 'z' || x.src[at] >= 'A' && x.src[at] <= 'Z')
+}
+
+// element reads an element with all that is in it, and returns the place behind. One
+// that does not end marks the source as lost: what looked like one was something else.
+func (x *lexer) element(at int) int {
+	x.depth++
+	defer func() { x.depth-- }()
+	at, closed := x.tag(at)
+	for !closed && !x.lost {
+		from := at
+		for at < len(x.src) && x.src[at] != '<' && x.src[at] != '{' {
+			at++
+		}
+		x.add(Text, from, at)
+		switch {
+		case at >= len(x.src):
+			x.lost = true
+		case x.src[at] == '{':
+			at = x.code(at+1, '}')
+		case x.has(at, "</"):
+			i := bytes.IndexByte(x.src[at:], '>')
+			if i < 0 {
+				x.lost = true
+				break
+			}
+			return at + i + 1
+		case x.begins(at+1) && x.depth < maxDepth:
+			at = x.element(at)
+		default:
+			at++
+		}
+	}
+	return at
+}
+
+// tag reads an opening tag; closed says that the element ends with it.
+func (x *lexer) tag(at int) (end int, closed bool) {
+	for at++; at < len(x.src); {
+		switch c := x.src[at]; c {
+		case '>':
+			return at + 1, x.src[at-1] == '/'
+		case '"', '\'':
+			i := bytes.IndexByte(x.src[at+1:], c)
+			if i < 0 {
+				x.lost = true
+				return len(x.src), true
+			}
+			x.add(String, at, at+i+2)
+			at += i + 2
+		case '{':
+			at = x.code(at+1, '}')
+		case '(', ';', '=':
+			if c != '=' || x.has(at, "=>") {
+				x.lost = true // a type's parameters
+				return len(x.src), true
+			}
+			at++
+		default:
+			at++
+		}
+	}
+	x.lost = true
+	return at, true
+}
+
+// markupTokens reads XML: comments, text between elements, and attributes' values.
+func markupTokens(src []byte) []Token {
+	var out []Token
+	index := func(from int, s string) int {
+		if i := bytes.Index(src[from:], []byte(s)); i >= 0 {
+			return from + i + len(s)
+		}
+		return len(src)
+	}
+	add := func(k Kind, from, to int) {
+		if to > from {
+			out = append(out, Token{k, from, to})
+		}
+	}
+	for at := 0; at < len(src); {
+		rest := src[at:]
+		switch {
+		case bytes.HasPrefix(rest, []byte("<!--")):
+			to := index(at+4, "-->")
+			add(Comment, at, to)
+			at = to
+		case bytes.HasPrefix(rest, []byte("<![CDATA[")):
+			to := index(at, "]]>")
+			add(Text, at, to)
+			at = to
+		case rest[0] == '<':
+			for at++; at < len(src) && src[at] != '>'; {
+				if c := src[at]; c == '"' || c == '\'' {
+					to := index(at+1, string(c))
+					add(String, at, to)
+					at = to
+				} else {
+					at++
+				}
+			}
+			at = min(at+1, len(src))
+		default:
+			from := at
+			for at < len(src) && src[at] != '<' {
+				at++
+			}
+			add(Text, from, at)
+		}
+	}
+	return out
+}
+
+func isSpace(c byte) bool { return c == ' ' || c == '\t' || c == '\n' || c == '\r' }
+
+func isWord(c byte) bool {
+	return c >= 'a' && c <= 'z' || c >= 'A' && c <= 'Z' || c >= '0' && c <= '9' || c == '_' || c == '$' || c >= 0x80
+}
+
+// Closing finds the bracket that closes the one at a place of a skeleton; -1 if there
+// is none.
+func Closing(skeleton []byte, at int) int {
+	depth := 0
+	for i := at; i < len(skeleton); i++ {
+		switch skeleton[i] {
+		case '(', '[', '{':
+			depth++
+		case ')', ']', '}':
+			if depth--; depth == 0 {
+				return i
+			}
+		}
+	}
+	return -1
+}

@@ -1,0 +1,95 @@
+package language
+
+import (
+	"encoding/json"
+	"fmt"
+	"strings"
+)
+
+func swiftLiteral(s string) string { return Quoted(s, '"', "", Braced) }
+
+func dartLiteral(s string) string { return Quoted(s, '\'', "$", Braced) }
+
+func scriptLiteral(s string) string { return Quoted(s, '\'', "", Braced) }
+
+// kotlinLiteral is also good for Groovy: a dollar would begin a template.
+func kotlinLiteral(s string) string { return Quoted(s, '"', "$", utf16Escape) }
+
+// javaLiteral writes control characters in octal: Java reads \u before it knows of
+// strings, so that a line end written so would end the line (JLS 3.3).
+func javaLiteral(s string) string {
+	return Quoted(s, '"', "", func(r rune) string {
+		if r < 0x20 {
+			return octal(byte(r))
+		}
+		return utf16Escape(r)
+	})
+}
+
+func sharpLiteral(s string) string {
+	return Quoted(s, '"', "", func(r rune) string {
+		if r > 0xffff {
+			return fmt.Sprintf(`\U%08X`, r)
+		}
+		return fmt.Sprintf(`\u%04X`, r)
+	})
+}
+
+// objectiveCLiteral writes what is not printable ASCII in octal, byte by byte of
+// UTF-8: \u cannot name control characters in C, and \x takes as many digits as
+// follow.
+func objectiveCLiteral(s string) string {
+	return "@" + Quoted(s, '"', "?", func(r rune) string {
+		var b strings.Builder
+		for _, c := range []byte(string(r)) {
+			b.WriteString(octal(c))
+		}
+		return b.String()
+	})
+}
+
+// jsonLiteral does not escape what only HTML minds.
+func jsonLiteral(s string) string {
+	var b strings.Builder
+	enc := json.NewEncoder(&b)
+	enc.SetEscapeHTML(false)
+	_ = enc.Encode(s) // of a string: nothing can fail
+	return strings.TrimSuffix(b.String(), "\n")
+}
+
+func attributeLiteral(s string) string { return `"` + EscapeAttribute(s) + `"` }
+
+func octal(c byte) string { return fmt.Sprintf(`\%03o`, c) }
+
+// utf16Escape writes a character in the units of UTF-16, as Java and Kotlin do.
+func utf16Escape(r rune) string {
+	if r > 0xffff {
+		r -= 0x10000
+		return fmt.Sprintf(`\u%04X\u%04X`, 0xd800+(r>>10), 0xdc00+(r&0x3ff))
+	}
+	return fmt.Sprintf(`\u%04X`, r)
+}
+
+// EscapeXML makes text safe between tags.
+func EscapeXML(s string) string {
+	return strings.NewReplacer("&", "&amp;", "<", "&lt;", ">", "&gt;").Replace(s)
+}
+
+// EscapeAttribute makes text safe between double quotes; line ends and tabs are
+// written as numbers, for a reader would turn them into spaces.
+func EscapeAttribute(s string) string {
+	return strings.NewReplacer("&", "&amp;", "<", "&lt;", ">", "&gt;", `"`, "&quot;", "\n", "&#10;", "\r", "&#13;", "\t", "&#9;").Replace(s)
+}
+
+// Member makes a name a legal member of the language: one that begins with a digit,
+// or is empty, gets kind before it; taken holds the names that the generated code
+// itself needs. What is reserved or taken gets "Type" behind it.
+func (l *Language) Member(name, kind string, taken map[string]bool) string {
+	if name == "" || name[0] >= '0' && name[0] <= '9' {
+		name = kind + name
+	}
+	if taken[name] || l.Reserved[name] {
+		return name + "Type"
+	}
+	return name
+}

@@ -1,0 +1,125 @@
+package language
+
+import (
+	"fmt"
+	"strconv"
+	"strings"
+	"unicode"
+)
+
+// maxWord keeps identifiers made of absurd names within what compilers and file
+// systems take.
+const maxWord = 60
+
+// Words cuts a name into lower-case ASCII words: at everything that is neither
+// letter nor digit, and where a small letter meets a capital. Accents and other
+// scripts are left out, since most resource systems take ASCII alone.
+func Words(name string) []string {
+	var out []string
+	var word strings.Builder
+	flush := func() {
+		if word.Len() > 0 {
+			out = append(out, word.String())
+			word.Reset()
+		}
+	}
+	size := 0
+	var last rune
+	for _, r := range name {
+		ok := r < 0x80 && (unicode.IsLetter(r) || unicode.IsDigit(r))
+		if !ok || unicode.IsUpper(r) && (unicode.IsLower(last) || unicode.IsDigit(last)) {
+			flush()
+		}
+		if ok {
+			if size++; size > maxWord {
+				break
+			}
+			word.WriteRune(unicode.ToLower(r))
+		}
+		last = r
+	}
+	flush()
+	return out
+}
+
+// Snake writes words as lower_case.
+func Snake(words []string) string { return strings.Join(words, "_") }
+
+// Camel writes words as lowerCamelCase.
+func Camel(words []string) string {
+	p := Pascal(words)
+	if p == "" {
+		return ""
+	}
+	return strings.ToLower(p[:1]) + p[1:]
+}
+
+// Pascal writes words as UpperCamelCase.
+func Pascal(words []string) string {
+	var b strings.Builder
+	for _, w := range words {
+		b.WriteString(strings.ToUpper(w[:1]) + w[1:])
+	}
+	return b.String()
+}
+
+// Unique makes the names of a list differ: the first of a name keeps it, later
+// ones get a number that no other name of the list has.
+func Unique(names []string) []string {
+	taken, met := map[string]bool{}, map[string]bool{}
+	for _, n := range names {
+		taken[n] = true
+	}
+	out := make([]string, len(names))
+	for i, n := range names {
+		m := n
+		for k := 2; met[n] && taken[m]; k++ {
+			m = fmt.Sprintf("%s_%d", n, k)
+		}
+		taken[m], met[n] = true, true
+		out[i] = m
+	}
+	return out
+}
+
+// Number writes a size without needless digits: 17, 15.5.
+func Number(f float64) string { return strconv.FormatFloat(f, 'f', -1, 64) }
+
+// CommentText makes text safe for a line or block comment of C-like languages.
+func CommentText(s string) string {
+	s = strings.Map(func(r rune) rune {
+		if unicode.IsControl(r) || unicode.Is(unicode.Bidi_Control, r) || r == '\u2028' || r == '\u2029' {
+			return ' '
+		}
+		return r
+	}, s)
+	s = strings.ReplaceAll(strings.ReplaceAll(s, "*/", "* /"), "/*", "/ *")
+	if r := []rune(s); len(r) > 120 {
+		s = string(r[:119]) + "…"
+	}
+	return s
+}
+
+// Quoted writes a string literal between two quotes q, as C-like languages do: a
+// backslash before the quote, itself and the signs of also; everything that is
+// not printable ASCII in the language's own form, which escape gives.
+func Quoted(s string, q rune, also string, escape func(r rune) string) string {
+	var b strings.Builder
+	b.WriteRune(q)
+	for _, r := range s {
+		switch {
+		case r == q || r == '\\' || strings.ContainsRune(also, r):
+			b.WriteByte('\\')
+			b.WriteRune(r)
+		case r < 0x20 || r >= 0x7f:
+			b.WriteString(escape(r))
+		default:
+			b.WriteRune(r)
+		}
+	}
+	b.WriteRune(q)
+	return b.String()
+}
+
+// Braced is the escape of Swift, Dart and JavaScript: \u{1F6A2}.
+func Braced(r rune) string { return fmt.Sprintf(`\u{%X}`, r) }

@@ -1,0 +1,194 @@
+package notary
+
+import (
+	"bytes"
+	"errors"
+	"fmt"
+	"io/fs"
+	"strings"
+
+	"notaria/internal/change"
+	"notaria/internal/face"
+	"notaria/internal/fault"
+	"notaria/internal/registry"
+	"notaria/internal/sfnt"
+	"notaria/internal/target"
+)
+
+// An artefact is what a recipe gives.
+type artefact struct {
+	content []byte
+	sum     string // SHA-256, in hex
+}
+
+// artefacts makes each derived artefact once in a run. Of the originals, which may be
+// many and large, it holds one at a time.
+type artefacts struct {
+	p       *Project
+	last    artefact
+	lastID  string
+	sums    map[string]string // of originals, by the face's name
+	derived map[string]artefact
+	made    int // how many were derived
+}
+
+// make makes what a recipe says.
+func (a *artefacts) make(r target.Recipe) (artefact, error) {
+	switch r := r.(type) {
+	case target.Text:
+		return artefact{r.Content, change.Sum(r.Content)}, nil
+	case target.Original:
+		return a.original(r.Face)
+	case target.Collection:
+		return a.once(r, a.collection)
+	}
+	return artefact{}, fmt.Errorf("no way to make %q", r.Key())
+}
+
+// once keeps what was derived.
+func (a *artefacts) once(r target.Recipe, derive func(target.Recipe) ([]byte, error)) (artefact, error) {
+	if have, ok := a.derived[r.Key()]; ok {
+		return have, nil
+	}
+	b, err := derive(r)
+	if err != nil {
+		return artefact{}, err
+	}
+	if a.derived == nil {
+		a.derived = map[string]artefact{}
+	}
+	a.made++
+	a.derived[r.Key()] = artefact{b, change.Sum(b)}
+	return a.derived[r.Key()], nil
+}
+
+func (a *artefacts) original(id string) (artefact, error) {
+	if a.lastID == id {
+		return a.last, nil
+	}
+	e, ok := a.p.Registry.Face(id)
+	if !ok {
+		return artefact{}, fmt.Errorf("no face %q is enrolled", id)
+	}
+	b, err := (&change.Set{Root: a.p.Root}).Read(e.File)
+	if errors.Is(err, fs.ErrNotExist) {
+		return artefact{}, &fault.Error{File: e.File, Expected: "the original of " + id, Found: "no file", Cure: "enrol it again, or strike it"}
+	}
+	if err != nil {
+		return artefact{}, err
+	}
+	a.last, a.lastID = artefact{b, change.Sum(b)}, id
+	if a.sums == nil {
+		a.sums = map[string]string{}
+	}
+	a.sums[id] = a.last.sum
+	return a.last, nil
+}
+
+// originalOf is the SHA-256 of what a recipe is made of: of one original its own, of
+// several that of theirs, "" for text.
+func (a *artefacts) originalOf(r target.Recipe) (string, error) {
+	var sums []string
+	for _, id := range r.Faces() {
+		if a.sums[id] == "" {
+			if _, err := a.original(id); err != nil {
+				return "", err
+			}
+		}
+		sums = append(sums, a.sums[id])
+	}
+	if len(sums) > 1 {
+		return change.Sum([]byte(strings.Join(sums, "\n"))), nil
+	}
+	return strings.Join(sums, ""), nil
+}
+
+// collection joins faces into one file.
+func (a *artefacts) collection(r target.Recipe) ([]byte, error) {
+	var fonts []map[string][]byte
+	for _, id := range r.Faces() {
+		o, err := a.original(id)
+		if err != nil {
+			return nil, err
+		}
+		font, err := open(o.content)
+		if err != nil {
+			return nil, fmt.Errorf("%s: %w", id, err)
+		}
+		tables, err := font.Tables()
+		if err != nil {
+			return nil, fmt.Errorf("%s: %w", id, err)
+		}
+		fonts = append(fonts, tables)
+	}
+	return sfnt.BuildCollection(fonts)
+}
+
+func open(b []byte) (*sfnt.Font, error) {
+	file, err := sfnt.Open(bytes.NewReader(b), int64(len(b)))
+	if err != nil {
+		return nil, err
+	}
+	return file.Font(0), nil
+}
+
+// Facts are those of an artefact, for generated code.
+func (p *Project) Facts(r target.Recipe) (target.Facts, error) {
+	a, err := p.makes.make(r)
+	if err != nil {
+		return target.Facts{}, err
+	}
+	f := target.Facts{Bytes: len(a.content), SHA256: a.sum}
+	if len(r.Faces()) == 0 {
+		return f, nil
+	}
+	font, err := open(a.content)
+	if err == nil {
+		f.Metrics, err = face.ReadMetrics(font)
+	}
+	return f, err
+}
+
+// A state is how a wanted file stands to the disk.
+type state struct {
+	exists, equal bool
+	sum           string // of what is there, if it is not what is wanted
+	want          registry.Written
+	content       []byte // what is wanted; nil where it is there, and was not made again
+}
+
+// Compare holds a wanted file against the disk. Nothing is derived where the ledger
+// tells that neither the recipe nor the originals changed.
+func (p *Project) compare(set *change.Set, f target.File) (state, error) {
+	s := state{want: registry.Written{Path: f.Path, Recipe: f.Recipe.Key()}}
+	var err error
+	if s.want.Original, err = p.makes.originalOf(f.Recipe); err != nil {
+		return s, err
+	}
+	old, err := set.Read(f.Path)
+	if s.exists = err == nil; err != nil && !errors.Is(err, fs.ErrNotExist) {
+		return s, err
+	}
+	if _, plain := f.Recipe.(target.Original); !plain && s.exists && len(f.Recipe.Faces()) > 0 {
+		have, ok := p.Ledger.Wrote(f.Path)
+		if sum := change.Sum(old); ok && have.Recipe == s.want.Recipe && have.Original == s.want.Original && have.SHA256 == sum {
+			s.equal, s.want.SHA256 = true, sum
+			return s, nil
+		}
+	}
+	a, err := p.makes.make(f.Recipe)
+	if err != nil {
+		return s, err
+	}
+	s.content, s.want.SHA256 = a.content, a.sum
+	if s.equal = s.exists && bytes.Equal(old, a.content); s.exists && !s.equal {
+		s.sum = change.Sum(old)
+	}
+	return s, nil
+}
+
+// Standing says whether a wanted file is there, and whether it is as wanted.
+func (p *Project) Standing(set *change.Set, f target.File) (exists, equal bool, err error) {
+	s, err := p.compare(set, f)
+	return s.exists, s.equal, err
+}

@@ -1,0 +1,356 @@
+package notary
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"io/fs"
+	"slices"
+	"sort"
+
+	"notaria/internal/change"
+	"notaria/internal/edit"
+	"notaria/internal/fault"
+	"notaria/internal/registry"
+	"notaria/internal/target"
+)
+
+// Options say how changes are made from a plan.
+type Options struct {
+	Overwrite bool // take the place of files that somebody else changed
+	TakeOver  bool // count as Notaria's what somebody else registered in the same way
+	Strict    bool // one app that cannot be served stops all
+}
+
+// Changes turns a plan into the set of changes that makes the disk match it. An app
+// whose files or manifests cannot be changed joins the refused of the plan, and what
+// it has stays as it is.
+func (p *Project) Changes(ctx context.Context, plan *Plan, opt Options) (*change.Set, error) {
+	return p.changes(ctx, &change.Set{Root: p.Root}, plan, opt)
+}
+
+func (p *Project) changes(ctx context.Context, begun *change.Set, plan *Plan, opt Options) (*change.Set, error) {
+	ledger := p.Ledger
+	for {
+		p.Ledger = ledger.Clone()
+		w := &writer{p: p, plan: plan, opt: opt, set: begun.Clone()}
+		err := w.all(ctx)
+		var r *refusalError
+		switch {
+		case errors.As(err, &r) && !opt.Strict && p.refuse(plan, r.owners, r.Refusal):
+			continue
+		case err != nil:
+			p.Ledger = ledger
+			return nil, err
+		}
+		if err := p.seal(w.set); err != nil {
+			return nil, err
+		}
+		sumUp(w.set, plan)
+		return w.set, nil
+	}
+}
+
+// sumUp marks generated files that are new or go, for they are the same in every project;
+// what changes in them is worth reading.
+func sumUp(set *change.Set, plan *Plan) {
+	code := map[string]bool{}
+	for _, f := range plan.Files {
+		if _, ok := f.Recipe.(target.Text); ok {
+			code[f.Path] = true
+		}
+	}
+	for i, f := range set.Files {
+		if code[f.Path] && f.Summed == "" {
+			set.Files[i].Summed = "generated"
+		}
+	}
+}
+
+// A refusalError is why some sites cannot be served.
+type refusalError struct {
+	Refusal
+	owners []registry.Owner
+}
+
+func (e *refusalError) Error() string { return e.Err.Error() }
+func (e *refusalError) Unwrap() error { return e.Err }
+
+// Pasted is what a person can write by hand into a manifest that was left alone, where
+// an error tells.
+func Pasted(err error) (file, text string) {
+	var r *refusalError
+	if errors.As(err, &r) {
+		return r.File, r.Paste
+	}
+	return "", ""
+}
+
+// writer carries the parts of making a change set.
+type writer struct {
+	p    *Project
+	plan *Plan
+	set  *change.Set
+	opt  Options
+}
+
+func (w *writer) all(ctx context.Context) error {
+	files := slices.Clone(w.plan.Files)
+	// The copies of a face one after the other, so that one original at a time is held.
+	sort.SliceStable(files, func(i, j int) bool { return files[i].Recipe.Key() < files[j].Recipe.Key() })
+	for _, f := range files {
+		if err := ctx.Err(); err != nil {
+			return err
+		}
+		if err := w.file(f); err != nil {
+			return &refusalError{Refusal{Err: err}, f.Owners}
+		}
+	}
+	if err := w.dropFiles(); err != nil {
+		return err
+	}
+	return w.entries()
+}
+
+// kept are the owners on the ledger that this run does not decide about.
+func (w *writer) kept(owners []registry.Owner) []registry.Owner {
+	var out []registry.Owner
+	for _, o := range owners {
+		if !w.plan.knows(o) {
+			out = append(out, o)
+		}
+	}
+	return out
+}
+
+// file brings one wanted file about.
+func (w *writer) file(f Wanted) error {
+	s, err := w.p.compare(w.set, f.File)
+	if err != nil {
+		return err
+	}
+	written, mine := w.p.Ledger.Wrote(f.Path)
+	s.want.Owners = registry.Union(f.Owners, w.kept(written.Owners))
+	_, isText := f.Recipe.(target.Text)
+	switch {
+	case s.equal && !mine && w.opt.TakeOver && !isText:
+		s.want.Taken = true
+		w.p.Ledger.Record(s.want)
+		return nil
+	case s.equal && !mine:
+		return nil // somebody put the very same file there: theirs
+	case s.equal:
+		w.p.Ledger.Record(s.want)
+		return nil
+	case s.exists && !w.opt.Overwrite && !mine && !isText:
+		return conflict(f.Path, "another file of that name", "enrol that file instead, move it away, or register with --overwrite")
+	case s.exists && !w.opt.Overwrite && !mine:
+		return conflict(f.Path, "another file of that name", "move it away, or register with --overwrite")
+	case s.exists && !w.opt.Overwrite && s.sum != written.SHA256:
+		return conflict(f.Path, "it was edited after Notaria wrote it", "keep your change elsewhere (roles and sizes belong in notaria.toml), then register with --overwrite")
+	}
+	return w.p.write(w.set, s.want, s.content)
+}
+
+// conflict says that a file which Notaria would write holds something that Notaria did
+// not write.
+func conflict(path, found, cure string) error {
+	return &fault.Error{File: path, Expected: "what Notaria wrote, or no file", Found: found, Cure: cure}
+}
+
+// dropFiles removes what Notaria once wrote for sites and nobody wants now.
+// Originals and licences, which have no owners, stay until they are struck.
+func (w *writer) dropFiles() error {
+	wanted := map[string]bool{}
+	for _, f := range w.plan.Files {
+		wanted[f.Path] = true
+	}
+	for _, f := range slices.Clone(w.p.Ledger.Files) {
+		if wanted[f.Path] || len(f.Owners) == 0 {
+			continue
+		}
+		if kept := w.kept(f.Owners); len(kept) > 0 {
+			f.Owners = kept
+			w.p.Ledger.Record(f)
+		} else if err := w.p.remove(w.set, f.Path); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// manifest is what one manifest should hold of one syntax, and what of it is Notaria's.
+type manifest struct {
+	file, syntax string
+	want         []WantedEntry
+	owned        []registry.Entry
+	concerned    bool // this run decides about something of it
+}
+
+// manifests lists what is to be reconciled, by file and syntax: what the plan wants, and
+// what others have on the ledger, which counts as wanted.
+func (w *writer) manifests() []*manifest {
+	all := map[[2]string]*manifest{}
+	at := func(e edit.Entry) *manifest {
+		key := [2]string{e.File, e.Syntax}
+		if all[key] == nil {
+			all[key] = &manifest{file: e.File, syntax: e.Syntax}
+		}
+		return all[key]
+	}
+	for _, e := range w.plan.Entries {
+		m := at(e.Entry)
+		m.want, m.concerned = append(m.want, e), true
+	}
+	for _, e := range w.p.Ledger.Entries {
+		m := at(e.Entry)
+		m.owned = append(m.owned, e)
+		kept := w.kept(e.Owners)
+		if len(kept) == 0 {
+			m.concerned = m.concerned || len(e.Owners) > 0
+			continue
+		}
+		if i := slices.IndexFunc(m.want, func(x WantedEntry) bool { return x.Key() == e.Key() }); i >= 0 {
+			m.want[i].Owners = registry.Union(m.want[i].Owners, kept)
+		} else {
+			m.want = append(m.want, WantedEntry{e.Entry, kept})
+		}
+	}
+	list := make([]*manifest, 0, len(all))
+	for _, m := range all {
+		list = append(list, m)
+	}
+	sort.Slice(list, func(i, j int) bool {
+		return list[i].file < list[j].file || list[i].file == list[j].file && list[i].syntax < list[j].syntax
+	})
+	return list
+}
+
+// entries reconciles every manifest that should hold something or once did. The
+// syntaxes of one manifest are reconciled in turn on the same bytes.
+func (w *writer) entries() error {
+	var now []registry.Entry
+	list := w.manifests()
+	for len(list) > 0 {
+		n := 1
+		for n < len(list) && list[n].file == list[0].file {
+			n++
+		}
+		of := list[:n]
+		list = list[n:]
+		if !slices.ContainsFunc(of, func(m *manifest) bool { return m.concerned }) {
+			for _, m := range of {
+				now = append(now, m.owned...) // the business of others
+			}
+			continue
+		}
+		mine, err := w.reconcile(of)
+		if err != nil {
+			return err
+		}
+		now = append(now, mine...)
+	}
+	w.p.Ledger.Entries = now
+	return nil
+}
+
+func (w *writer) reconcile(list []*manifest) ([]registry.Entry, error) {
+	doc := edit.Document{File: list[0].file}
+	var err error
+	if doc.Text, err = w.set.Read(doc.File); errors.Is(err, fs.ErrNotExist) && !slices.ContainsFunc(list, func(m *manifest) bool { return len(m.want) > 0 }) {
+		return nil, nil // the app is gone, and our entries with it
+	} else if errors.Is(err, fs.ErrNotExist) {
+		err = &fault.Error{File: doc.File, Expected: "the manifest that the fonts are entered in", Found: "no file", Cure: "restore it, then register again"}
+	}
+	if err != nil {
+		return nil, &refusalError{Refusal{Err: err}, ownersOf(list)}
+	}
+	var now []registry.Entry
+	for _, m := range list {
+		var mine []registry.Entry
+		if doc.Text, mine, err = w.one(doc, m); err != nil {
+			return nil, err
+		}
+		now = append(now, mine...)
+	}
+	return now, w.set.Write(doc.File, doc.Text)
+}
+
+func ownersOf(list []*manifest) []registry.Owner {
+	var out []registry.Owner
+	for _, m := range list {
+		for _, e := range m.want {
+			out = registry.Union(out, e.Owners)
+		}
+		for _, e := range m.owned {
+			out = registry.Union(out, e.Owners)
+		}
+	}
+	return out
+}
+
+// one reconciles one syntax of a manifest, and returns the text and the entries that
+// are Notaria's.
+func (w *writer) one(doc edit.Document, m *manifest) ([]byte, []registry.Entry, error) {
+	var want, owned []edit.Entry
+	owners := map[string][]registry.Owner{}
+	for _, e := range m.want {
+		want = append(want, e.Entry)
+		owners[e.Key()] = e.Owners
+	}
+	for _, e := range m.owned {
+		owned = append(owned, e.Entry)
+	}
+	syntax, err := w.p.Syntax(append(slices.Clone(want), owned...)[0])
+	if err != nil {
+		return nil, nil, err
+	}
+	text, mine, err := syntax.Reconcile(doc, want, owned)
+	if err != nil {
+		return nil, nil, &refusalError{Refusal{Err: err, File: doc.File, Paste: syntax.Paste(want)}, ownersOf([]*manifest{m})}
+	}
+	if w.opt.TakeOver {
+		mine = append(mine, syntax.TakeOver(doc.With(text), want, mine)...)
+	}
+	var now []registry.Entry
+	for _, e := range mine {
+		now = append(now, registry.Entry{Entry: e, Owners: owners[e.Key()]})
+	}
+	return text, now, nil
+}
+
+// A Task is something that a person must add to a file, because Notaria does not
+// write into it.
+type Task struct{ File, Add string }
+
+// Tasks lists what a plan wants and files that people write do not hold, each once.
+func (p *Project) Tasks(plan *Plan) ([]Task, error) {
+	set := &change.Set{Root: p.Root}
+	var out []Task
+	for _, e := range plan.Entries {
+		if e.Syntax != (edit.ByHand{}).Name() {
+			continue
+		}
+		text, err := set.Read(e.File)
+		if err != nil {
+			return nil, err
+		}
+		lacks, err := edit.ByHand{}.Missing(edit.Document{File: e.File, Text: text}, []edit.Entry{e.Entry})
+		if err != nil {
+			return nil, err
+		}
+		if t := (Task{e.File, e.Place.Name}); len(lacks) > 0 && !slices.Contains(out, t) {
+			out = append(out, t)
+		}
+	}
+	return out, nil
+}
+
+// Unserved is the error of a run that must serve every app and cannot; nil where there
+// is none.
+func (plan *Plan) Unserved() error {
+	if len(plan.Refused) == 0 {
+		return nil
+	}
+	return fmt.Errorf("%w", plan.Refused[0].Err)
+}

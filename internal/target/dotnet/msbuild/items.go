@@ -1,0 +1,115 @@
+// Package msbuild knows what the project files of .NET mean: which items take a file
+// in, and the calls in a MauiProgram.cs.
+package msbuild
+
+import (
+	"strings"
+
+	"notaria/internal/edit"
+	"notaria/internal/edit/splice"
+	"notaria/internal/edit/xmldoc"
+)
+
+// maxDepth is how deep a wildcard's folders may nest.
+const maxDepth = 64
+
+// ItemPlace is the place of an item of a kind, such as MauiFont: among those of its
+// kind, else in a group of its own.
+func ItemPlace(kind string) edit.Place {
+	return edit.Place{Kind: xmldoc.KindGrouped, Name: kind, Attribute: "Include", Path: []string{"ItemGroup"}}
+}
+
+// ItemValue is a file as an item names it.
+func ItemValue(rel string) string { return strings.ReplaceAll(rel, "/", `\`) }
+
+// MergedPlace is the place of a dictionary among those that the resources of an
+// application merge.
+func MergedPlace() edit.Place {
+	return edit.Place{Kind: xmldoc.KindNested, Name: "ResourceDictionary", Attribute: "Source",
+		Path: []string{"Application.Resources", "ResourceDictionary", "ResourceDictionary.MergedDictionaries"}}
+}
+
+// An Item is an element of an ItemGroup that takes files in.
+type Item struct {
+	Name, Include string // Include with slashes
+	Line          int
+}
+
+// Covers says whether the item takes a file in, by name or by a wildcard.
+func (i Item) Covers(file string) bool {
+	for _, p := range strings.Split(i.Include, ";") {
+		if wildcard(strings.TrimSpace(p), file) {
+			return true
+		}
+	}
+	return false
+}
+
+// wildcard matches as the build does: * within a folder, ** across folders, and
+// without regard to capitals.
+func wildcard(pattern, name string) bool {
+	pattern, name = strings.ToLower(pattern), strings.ToLower(name)
+	p, n := strings.Split(pattern, "/"), strings.Split(name, "/")
+	var match func(p, n []string) bool
+	match = func(p, n []string) bool {
+		switch {
+		case len(p) == 0:
+			return len(n) == 0
+		case p[0] == "**" && len(p) == 1:
+			return true
+		case p[0] == "**":
+			for k := 0; k < len(n); k++ {
+				if match(p[1:], n[k:]) {
+					return true
+				}
+			}
+			return false
+		case len(n) == 0:
+			return false
+		}
+		return part(p[0], n[0]) && match(p[1:], n[1:])
+	}
+	return len(p) <= maxDepth && match(p, n)
+}
+
+// part matches one folder's or file's name with stars and question marks.
+func part(p, s string) bool {
+	star, back := -1, 0
+	i, k := 0, 0
+	for k < len(s) {
+		switch {
+		case i < len(p) && (p[i] == s[k] || p[i] == '?') && p[i] != '*':
+			i++
+			k++
+		case i < len(p) && p[i] == '*':
+			star, back = i, k
+			i++
+		case star >= 0:
+			back++
+			i, k = star+1, back
+		default:
+			return false
+		}
+	}
+	return strings.Trim(p[i:], "*") == ""
+}
+
+// Items lists what a project file's ItemGroups take in.
+func Items(doc edit.Document) ([]Item, error) {
+	root, err := xmldoc.Parse(doc)
+	if err != nil {
+		return nil, err
+	}
+	var out []Item
+	for _, g := range root.Children {
+		if g.Name != "ItemGroup" {
+			continue
+		}
+		for _, c := range g.Children {
+			if inc := c.Attr["Include"]; inc != "" {
+				out = append(out, Item{c.Name, xmldoc.Slashes(inc), splice.LineOf(doc.Text, c.From)})
+			}
+		}
+	}
+	return out, nil
+}

@@ -1,0 +1,59 @@
+package target
+
+import (
+	"path"
+	"strings"
+
+	"notaria/internal/language"
+)
+
+// Nearest gives the candidate that a typed name most likely means: capitals,
+// spaces, hyphens and an ending do not count, and a third of it may be wrong.
+func Nearest(typed string, names []string) string {
+	plain := func(s string) string {
+		if ext := path.Ext(s); LooksLikeFont(s) {
+			s = strings.TrimSuffix(s, ext)
+		}
+		return language.Snake(language.Words(strings.ReplaceAll(strings.ToLower(s), "_", "-")))
+	}
+	want := plain(typed)
+	best, least := "", len(want)/3+1
+	for _, n := range names {
+		if d := distance(want, plain(n), least); d <= least && (best == "" || d < least) {
+			best, least = n, d
+		}
+	}
+	return best
+}
+
+// maxCompared bounds the work of comparing names, which are untrusted text.
+const maxCompared = 200
+
+// distance counts the letters to add, drop, change or swap with a neighbour; it
+// gives most+1 when it is more than most.
+func distance(a, b string, most int) int {
+	if len(a) > maxCompared || len(b) > maxCompared {
+		return most + 1
+	}
+	prev2 := make([]int, len(b)+1)
+	prev := make([]int, len(b)+1)
+	cur := make([]int, len(b)+1)
+	for j := range prev {
+		prev[j] = j
+	}
+	for i := 1; i <= len(a); i++ {
+		cur[0] = i
+		for j := 1; j <= len(b); j++ {
+			cost := 1
+			if a[i-1] == b[j-1] {
+				cost = 0
+			}
+			cur[j] = min(prev[j]+1, cur[j-1]+1, prev[j-1]+cost)
+			if i > 1 && j > 1 && a[i-1] == b[j-2] && a[i-2] == b[j-1] {
+				cur[j] = min(cur[j], prev2[j-2]+1)
+			}
+		}
+		prev2, prev, cur = prev, cur, prev2
+	}
+	return min(prev[len(b)], most+1)
+}

@@ -1,0 +1,79 @@
+package target
+
+import (
+	"strings"
+	"unicode"
+
+	"notaria/internal/face"
+)
+
+// A Recipe is how the content of a file is made. The recipes are a closed set of
+// values; package notary makes the artefacts, each once in a run.
+type Recipe interface {
+	// Key tells recipes apart, in a run and on the ledger.
+	Key() string
+	// Faces are the PostScript names of the faces that go into it.
+	Faces() []string
+
+	recipe()
+}
+
+// Original is a face's original, byte by byte.
+type Original struct{ Face string }
+
+// Collection is several faces in one file, in order; shared tables are written once.
+type Collection struct{ Members []string }
+
+// Text is text that a platform generated.
+type Text struct{ Content []byte }
+
+func (r Original) Key() string   { return "original " + r.Face }
+func (r Collection) Key() string { return "collection " + strings.Join(r.Members, ", ") }
+func (Text) Key() string         { return "text" }
+
+func (r Original) Faces() []string   { return []string{r.Face} }
+func (r Collection) Faces() []string { return r.Members }
+func (Text) Faces() []string         { return nil }
+
+func (Original) recipe()   {}
+func (Collection) recipe() {}
+func (Text) recipe()       {}
+
+// Facts are what generated code may need to know of an artefact. Lengths are in font
+// units (OpenType, head.unitsPerEm).
+type Facts struct {
+	Bytes  int
+	SHA256 string
+	// Metrics are those of the first face; nil for what is no font.
+	Metrics *face.Metrics
+}
+
+// Overrides are the metrics of a face as CSS writes them on another font that stands in
+// for it while it is loading (CSS Fonts 5, 4.1): percentages, of the em of the face
+// for the first three, and of the other font's width for Size.
+type Overrides struct{ Ascent, Descent, LineGap, Size float64 }
+
+// Overrides compares the face with a font of a mean advance, in ems, over the letters of
+// a sample; 0 leaves the size at 100 percent.
+func (f Facts) Overrides(sample string, otherAdvance float64) Overrides {
+	if f.Metrics == nil || f.Metrics.UnitsPerEm == 0 {
+		return Overrides{100, 0, 0, 100}
+	}
+	size := 1.0
+	if mean := f.Metrics.Mean(letters(sample)); mean > 0 && otherAdvance > 0 {
+		size = mean / otherAdvance
+	}
+	em := float64(f.Metrics.UnitsPerEm) * size
+	of := func(v int) float64 { return round(100 * float64(v) / em) }
+	return Overrides{of(f.Metrics.Ascent), of(-f.Metrics.Descent), of(f.Metrics.LineGap), round(100 * size)}
+}
+
+func letters(s string) []rune {
+	var out []rune
+	for _, r := range s {
+		if unicode.IsLetter(r) {
+			out = append(out, r)
+		}
+	}
+	return out
+}

@@ -1,0 +1,121 @@
+package target
+
+import (
+	"fmt"
+	"path"
+	"regexp"
+	"slices"
+	"strings"
+
+	"notaria/internal/face"
+	"notaria/internal/language"
+)
+
+// An Asker knows where its app's code asks for a font.
+type Asker interface {
+	// Uses returns the ways of asking, and the folder below which the code is.
+	Uses() (folder string, uses []Use)
+}
+
+// A Use is a way in which code asks for a font.
+type Use struct {
+	Languages []*language.Language
+	// Pattern matches the code, comments left out; its first group is what is typed. A
+	// match that begins in a string does not count.
+	Pattern *regexp.Regexp
+	// Kind tells an Answerer what is typed: "" for a name.
+	Kind string
+	// Weight matches what asks for a weight or a slant in the same braces, its first
+	// group the key and its second the value; nil where that does no harm.
+	Weight *regexp.Regexp
+}
+
+// An Answerer knows what a name in its app's code leads to.
+type Answerer interface{ Answer(Question) Answer }
+
+// A Question is a name in an app's code.
+type Question struct {
+	Use    Use
+	Typed  string
+	Faces  []Face   // the enrolled faces
+	System []string // names that the platform itself answers to, by the project's word
+	Plan   Plan     // of the site
+}
+
+// An Answer says that a name leads to a font, or why it does not.
+type Answer struct {
+	Fault   Fault
+	Message string
+	Cause   string
+	Cure    string
+	// Instead is what should be typed, "" if that is not known.
+	Instead string
+}
+
+// A Fault is a kind of wrong name.
+type Fault string
+
+// Kinds of wrong names.
+const (
+	Fine         Fault = ""
+	UnknownFace  Fault = "unknown face"
+	FileAsName   Fault = "file as name"
+	NoSuchThing  Fault = "no such resource"
+	anyOfAtMost        = 6
+	tooFarToMean       = 4
+)
+
+// AnswerFace answers by PostScript names, the way of most platforms.
+func AnswerFace(q Question) Answer {
+	names := make([]string, len(q.Faces))
+	for i, f := range q.Faces {
+		names[i] = f.ID()
+	}
+	if slices.Contains(names, q.Typed) || slices.Contains(q.System, q.Typed) || strings.Contains(q.Typed, `\(`) {
+		return Answer{} // the last is put together at run time
+	}
+	near := Nearest(q.Typed, names)
+	if LooksLikeFont(q.Typed) {
+		return Answer{FileAsName, fmt.Sprintf("%q is a file's name, not a font's", q.Typed),
+			"the system answers to the name inside the font, the PostScript name; it has no ending", Choose(near, names), near}
+	}
+	for _, f := range q.Faces {
+		if q.Typed == f.Family || q.Typed == f.Full || q.Typed == f.LegacyFamily {
+			return Answer{UnknownFace, fmt.Sprintf("%q is a family's name or a full name, not a face's PostScript name", q.Typed),
+				"by such names the system may choose another weight, or its own font", Choose(near, names), near}
+		}
+	}
+	return Answer{UnknownFace, fmt.Sprintf("no enrolled face is called %q", face.Short(q.Typed)),
+		"the system reports nothing about an unknown name and shows its own font",
+		Choose(near, names) + "; if the platform itself brings that font, list it under [check] system in notaria.toml", near}
+}
+
+// AnswerResource answers by the names of what lies in an app.
+func AnswerResource(q Question, names []string, message, cause string) Answer {
+	if slices.Contains(names, q.Typed) {
+		return Answer{}
+	}
+	near := Nearest(q.Typed, names)
+	for _, f := range q.Faces {
+		if q.Typed == f.ID() || q.Typed == path.Base(f.File) {
+			if r := Nearest(language.Snake(language.Words(f.ID())), names); r != "" {
+				near = r
+			}
+		}
+	}
+	if strings.Contains(q.Typed, ".") {
+		return Answer{FileAsName, fmt.Sprintf("%q is a file's name, not a resource's", q.Typed), "a resource is named without its ending", Choose(near, names), near}
+	}
+	return Answer{NoSuchThing, message, cause, Choose(near, names), near}
+}
+
+// Choose is the cure of a wrong name: the nearest, or a choice.
+func Choose(near string, names []string) string {
+	if near != "" {
+		return fmt.Sprintf("write %q", near)
+	}
+	if len(names) > anyOfAtMost {
+		names = append(slices.Clone(names[:anyOfAtMost]), "…")
+	}
+	return "use one of: " + strings.Join(names, ", ")
+}
