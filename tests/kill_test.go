@@ -34,7 +34,16 @@ func contents(t *testing.T, root string) map[string]string {
 	return out
 }
 
-// TestKilledRegister kills register at random moments, a hundred times. The next
+// kills is how often register is killed: a few times, or a hundred where
+// NOTARIA_THOROUGH is set, as in scripts/test.
+func kills() int {
+	if os.Getenv("NOTARIA_THOROUGH") != "" {
+		return 100
+	}
+	return 20
+}
+
+// TestKilledRegister kills register at random moments. The next
 // run must end in the right state: all of it, with nothing lost and nothing left
 // over. Kills before the journal is ready show as a tree untouched.
 func TestKilledRegister(t *testing.T) {
@@ -68,7 +77,7 @@ func TestKilledRegister(t *testing.T) {
 
 	dice := rand.New(rand.NewSource(1))
 	states := map[string]int{}
-	for i := range 100 {
+	for i := range kills() {
 		dir := filepath.Join(t.TempDir(), fmt.Sprint("run", i))
 		require.NoError(t, os.CopyFS(dir, os.DirFS(base)))
 		cmd := exec.Command(program, "--project", dir, "register")

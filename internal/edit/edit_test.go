@@ -264,7 +264,7 @@ func TestRandomThereAndBack(t *testing.T) {
 		}
 		return strings.Trim(strings.ReplaceAll(string(r), "/", "-"), " .") + "x.ttf"
 	}
-	for range 300 {
+	for range seeds() {
 		var list []string
 		for range 1 + dice.Intn(4) {
 			list = append(list, fmt.Sprint(dice.Intn(1e6), name()))

@@ -292,6 +292,15 @@ func (w *writer) swiftPackage() []byte {
 	return w.finish("// swift-tools-version:5."+fmt.Sprint(3+w.Intn(7))+"\nlet package = Package(\n"+w.pad(1)+"targets: [\n"+w.maybe(w.pad(2)+"// .target(name: \"Quay\"),\n")+w.pad(2)+call+",\n"+w.pad(2)+".testTarget(name: \"T\", dependencies: [.target(name: \"Quay\")])\n"+w.pad(1)+"]\n)\n", false)
 }
 
+// seeds is how many random documents of each syntax there are: some, or more where
+// NOTARIA_THOROUGH is set, as in scripts/test.
+func seeds() int64 {
+	if os.Getenv("NOTARIA_THOROUGH") != "" {
+		return 300
+	}
+	return 60
+}
+
 // TestRandomDocumentsThereAndBack adds entries to random documents of every syntax
 // and takes them off again, all at once and one by one: the bytes must be those
 // from before.
@@ -307,7 +316,7 @@ func TestRandomDocumentsThereAndBack(t *testing.T) {
 		Entry{File: "app.json", Syntax: SyntaxAppJSON, Place: appjson.AndroidFonts, Value: `{"fontFamily":"A","fontDefinitions":[{"path":"./A.ttf","weight":400}]}`})
 	fonts := append(plistEntries("A.ttf", "B & C.ttf"), Entry{File: manifest, Syntax: SyntaxPlist, Place: text("ATSApplicationFontsPath"), Value: "."})
 	assets := append(assetsOf("Skerry Sans", "fonts/A.ttf", "fonts/Bold.ttf"), assetsOf("Theirs", "fonts/B.ttf")...)
-	for seed := range int64(300) {
+	for seed := range seeds() {
 		w := newWriter(seed)
 		for _, c := range []struct {
 			name, syntax string

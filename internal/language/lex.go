@@ -42,6 +42,7 @@ type lexer struct {
 	src    []byte
 	out    []Token
 	depth  int
+	starts [256]bool      // the bytes that can begin a comment, a string, or end code
 	broken map[string]int // by opening quote: up to where it is known not to close
 	lost   bool           // an element does not end: then there are none
 }
@@ -54,6 +55,12 @@ func (l *Language) Tokens(src []byte) []Token {
 		return markupTokens(src)
 	}
 	x := &lexer{Language: l, src: src, broken: map[string]int{}}
+	for _, q := range l.quotes {
+		x.starts[q.open[0]] = true
+	}
+	for _, c := range "/#<(){}" {
+		x.starts[c] = true
+	}
 	x.code(0, 0)
 	if x.lost {
 		plain := *l
@@ -106,6 +113,17 @@ func (x *lexer) code(at int, closing byte) int {
 	last := byte(0) // the last byte of code that is no blank
 	word := at      // where the last word begins
 	for at < len(x.src) {
+		c := x.src[at]
+		if isWord(c) && (at == 0 || !isWord(x.src[at-1])) {
+			word = at
+		}
+		if !x.starts[c] {
+			if !isSpace(c) {
+				last = c
+			}
+			at++
+			continue
+		}
 		if to := x.comment(at); to > at {
 			x.add(Comment, at, to)
 			at = to
@@ -115,16 +133,14 @@ func (x *lexer) code(at int, closing byte) int {
 			at, last = to, '"'
 			continue
 		}
-		c := x.src[at]
-		value := x.valueCanFollow(last, word, at)
 		switch {
-		case c == '/' && x.regex && value:
+		case c == '/' && x.regex && x.valueCanFollow(last, word, at):
 			if to := x.pattern(at); to > at {
 				x.add(String, at, to)
 				at, last = to, '"'
 				continue
 			}
-		case c == '<' && x.elements && value && x.depth < maxDepth && x.begins(at+1):
+		case c == '<' && x.elements && x.depth < maxDepth && x.begins(at+1) && x.valueCanFollow(last, word, at):
 			at, last = x.element(at), '"'
 			continue
 		case c == opening && closing != 0:
@@ -134,12 +150,7 @@ func (x *lexer) code(at int, closing byte) int {
 				return at + 1
 			}
 		}
-		if !isWord(c) || at == 0 || !isWord(x.src[at-1]) {
-			word = at
-		}
-		if !isSpace(c) {
-			last = c
-		}
+		last = c
 		at++
 	}
 	return at
@@ -178,9 +189,10 @@ func (x *lexer) comment(at int) int {
 // text reads a string that begins at a place; it returns the place itself if none
 // does.
 func (x *lexer) text(at int) int {
-	for _, q := range x.quotes {
+	for i := range x.quotes {
+		q := x.quotes[i]
 		hashes, from := "", at
-		if q.hashes {
+		if q.hashes && x.src[at] == '#' {
 			for from < len(x.src) && x.src[from] == '#' && from-at < 16 {
 				from++
 			}
@@ -206,7 +218,7 @@ func (x *lexer) text(at int) int {
 // two tokens of it.
 func (x *lexer) string(from, in int, q quote, hashes string) int {
 	mark, piece := len(x.out), from
-	escape := `\` + hashes
+	escape, shut := `\`+hashes, q.close+hashes
 	inner := q.inner
 	if inner != "" && hashes != "" {
 		inner = escape + "("
@@ -214,23 +226,23 @@ func (x *lexer) string(from, in int, q quote, hashes string) int {
 	for i := in; i < len(x.src); {
 		c := x.src[i]
 		switch {
-		case x.has(i, q.close+hashes):
+		case c == shut[0] && x.has(i, shut):
 			if q.doubled && x.has(i+len(q.close), q.close) {
 				i += 2 * len(q.close)
 				continue
 			}
-			i += len(q.close) + len(hashes)
+			i += len(shut)
 			x.add(String, piece, i)
 			return i
-		case inner == "{" && x.has(i, "{{"):
+		case c == '{' && inner == "{" && x.has(i, "{{"):
 			i += 2
-		case inner != "" && x.depth < maxDepth && x.has(i, inner):
+		case inner != "" && c == inner[0] && x.depth < maxDepth && x.has(i, inner):
 			x.add(String, piece, i+len(inner))
 			x.depth++
 			end := x.code(i+len(inner), closer(inner))
 			x.depth--
 			i, piece = end, max(end-1, i+len(inner))
-		case q.escape && x.has(i, escape):
+		case c == '\\' && q.escape && x.has(i, escape):
 			i = min(i+len(escape)+1, len(x.src))
 		case c == '\n' && !q.lines:
 			return x.unclosed(from, i, mark, piece, q)
@@ -268,9 +280,6 @@ func closer(inner string) byte {
 // valueCanFollow says whether a value can stand at a place: then / begins a pattern
 // and < an element.
 func (x *lexer) valueCanFollow(last byte, word, at int) bool {
-	if !x.regex {
-		return false
-	}
 	if isWord(last) {
 		w := strings.TrimRight(string(x.src[word:at]), " \t\r\n")
 		return w == "return" || w == "typeof" || w == "case" || w == "default" || w == "await" || w == "yield" || w == "else" || w == "do"

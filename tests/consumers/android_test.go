@@ -38,6 +38,7 @@ func compileResources(t *testing.T, module, res string) []string {
 }
 
 func TestAndroidResources(t *testing.T) {
+	t.Parallel()
 	need(t, "javac")
 	dir := registered(t)
 	for _, r := range compileResources(t, filepath.Join(dir, "android/app"), filepath.Join(dir, "android/app/src/main/res")) {
@@ -53,6 +54,7 @@ func TestAndroidResources(t *testing.T) {
 // Both split copies of the family file name the fonts: that for API 26 and up
 // through the platform's attributes, the other through androidx.core's.
 func TestAndroidFamilyOnOldDevices(t *testing.T) {
+	t.Parallel()
 	need(t, "aapt2")
 	dir := registered(t)
 	r := compileResources(t, filepath.Join(dir, "android/app"), filepath.Join(dir, "android/app/src/main/res"))
@@ -68,6 +70,7 @@ func TestAndroidFamilyOnOldDevices(t *testing.T) {
 }
 
 func TestAndroidKotlinCompilesAndRuns(t *testing.T) {
+	t.Parallel()
 	need(t, "kotlinc", "javac", "java")
 	dir := registered(t)
 	r := compileResources(t, filepath.Join(dir, "android/app"), filepath.Join(dir, "android/app/src/main/res"))
@@ -101,6 +104,7 @@ func stubClasses(t *testing.T, r string) string {
 
 // A module that uses Compose gets text styles; one without Kotlin gets Java.
 func TestAndroidComposeAndJava(t *testing.T) {
+	t.Parallel()
 	need(t, "kotlinc", "javac", "java")
 	dir := registered(t)
 	gradle := filepath.Join(dir, "android/app/build.gradle.kts")
@@ -140,6 +144,7 @@ func TestAndroidComposeAndJava(t *testing.T) {
 // TestAndroidRolesWithAllParts compiles and runs the code of roles that have all
 // that a role can have, in Kotlin, Java and Compose, and compiles their resources.
 func TestAndroidRolesWithAllParts(t *testing.T) {
+	t.Parallel()
 	need(t, "kotlinc", "javac", "java")
 	dir := dressed(t)
 	module := filepath.Join(dir, "android/app")
@@ -182,6 +187,7 @@ func TestAndroidRolesWithAllParts(t *testing.T) {
 // TestComposeMultiplatform compiles the common code against stand-ins for what the
 // build makes of the fonts that lie where it looks.
 func TestComposeMultiplatform(t *testing.T) {
+	t.Parallel()
 	need(t, "kotlinc")
 	dir := dressed(t)
 	module := filepath.Join(dir, "timetable/composeApp")
@@ -203,6 +209,7 @@ func TestComposeMultiplatform(t *testing.T) {
 // TestAndroidSourceSetsAndAssets puts fonts into a flavour, whose resources lie where
 // the build file says, and then among the assets, where a module keeps its fonts so.
 func TestAndroidSourceSetsAndAssets(t *testing.T) {
+	t.Parallel()
 	need(t, "kotlinc", "javac", "java")
 	dir := filepath.Join(t.TempDir(), "skerry")
 	require.NoError(t, skerry.Place(dir))
@@ -247,6 +254,7 @@ func TestAndroidSourceSetsAndAssets(t *testing.T) {
 // TestAndroidCollection packs a family into one file, whose faces other readers find
 // by index as they were, and runs the code that asks for one by its weight.
 func TestAndroidCollection(t *testing.T) {
+	t.Parallel()
 	need(t, "kotlinc", "javac", "java", "fc-scan", "ots-sanitize", "hb-shape", "aapt2", "aapt", frameworkResources)
 	dir := dressed(t)
 	before := snapshot(t, filepath.Join(dir, "android"))
@@ -257,7 +265,7 @@ func TestAndroidCollection(t *testing.T) {
 	write(t, toml, text+"\n[target.android]\nfonts = \"collection\"\n")
 	code := readFile(t, gradle)
 	var out, errOut strings.Builder
-	require.Equal(t, 3, cli.Execute([]string{"--project", dir, "register"}, strings.NewReader(""), &out, &errOut))
+	require.Equal(t, 1, cli.Execute([]string{"--project", dir, "register"}, strings.NewReader(""), &out, &errOut))
 	require.Contains(t, errOut.String(), "expected views and minSdk 28 for collections, whose faces go by index, found minSdk 24")
 	write(t, gradle, strings.Replace(code, "minSdk = 24", "minSdk = 28", 1))
 	notaria(t, 0, dir, "register")
@@ -346,6 +354,7 @@ func kotlinLibrary(t *testing.T) string {
 }
 
 func TestAndroidKotlinParses(t *testing.T) {
+	t.Parallel()
 	npmHome(t)
 	dir := registered(t)
 	out, err := try(t, ".", "node", "npm/parse.mjs", "kotlin", filepath.Join(dir, "android/app/src/main/java/com/skerryferries/app/AppType.kt"))
@@ -353,6 +362,7 @@ func TestAndroidKotlinParses(t *testing.T) {
 }
 
 func TestAndroidXML(t *testing.T) {
+	t.Parallel()
 	need(t, "xmllint")
 	dir := registered(t)
 	for _, f := range []string{"font/skerry_sans.xml", "values/app_type.xml"} {

@@ -36,6 +36,7 @@ func readStrictly(t *testing.T, file string) {
 }
 
 func TestAppleProjectFile(t *testing.T) {
+	t.Parallel()
 	need(t, "plparse")
 	dir := registered(t)
 	file := filepath.Join(dir, "ios/SkerryFerries.xcodeproj/project.pbxproj")
@@ -53,6 +54,7 @@ func TestAppleProjectFile(t *testing.T) {
 // A strict reader is told apart from a kind one: both must refuse a project file
 // that a careless edit broke, or the test above would prove nothing.
 func TestAppleReadersAreStrict(t *testing.T) {
+	t.Parallel()
 	need(t, "plparse")
 	dir := registered(t)
 	file := filepath.Join(dir, "ios/SkerryFerries.xcodeproj/project.pbxproj")
@@ -64,6 +66,7 @@ func TestAppleReadersAreStrict(t *testing.T) {
 }
 
 func TestAppleInfoPlist(t *testing.T) {
+	t.Parallel()
 	need(t, "plparse", "python3", "xmllint")
 	dir := registered(t)
 	file := filepath.Join(dir, "ios/SkerryFerries/Info.plist")
@@ -74,6 +77,7 @@ func TestAppleInfoPlist(t *testing.T) {
 }
 
 func TestAppleSwiftParses(t *testing.T) {
+	t.Parallel()
 	npmHome(t)
 	dir := registered(t)
 	out, err := try(t, ".", "node", "npm/parse.mjs", "swift", filepath.Join(dir, "ios/SkerryFerries/Type/AppType.swift"))
@@ -89,6 +93,7 @@ func TestAppleSwiftParses(t *testing.T) {
 // targets by being there: the app's Info.plist is made by the build, its widget has
 // one of its own and takes the app's files by exception.
 func TestAppleSynchronizedFolders(t *testing.T) {
+	t.Parallel()
 	need(t, "plparse", "python3", "git")
 	dir := t.TempDir()
 	sample := filepath.Join(dir, "sample")
@@ -132,7 +137,7 @@ func TestAppleSynchronizedFolders(t *testing.T) {
 		notaria(t, 0, dir, "check")
 	}
 	without("\t\t\t\tINFOPLIST_FILE = \"AppType-Harbour-Info.plist\";\n", "the target Harbour does not set INFOPLIST_FILE")
-	without("\t\t\t\t\"Type/SkerrySans-Bold.ttf\",\n", "Harbour/Type/SkerrySans-Bold.ttf lies in a folder that is taken in as it is")
+	without("\t\t\t\t\"Type/SkerrySans-Bold.ttf\",\n", "Harbour/Type/SkerrySans-Bold.ttf is in a synchronized folder but missing from its membership exceptions")
 	require.NoError(t, os.RemoveAll(filepath.Join(dir, ".git")))
 	notaria(t, 0, dir, "strike", "Skerry Sans")
 	require.Equal(t, before, snapshot(t, dir))
@@ -140,7 +145,7 @@ func TestAppleSynchronizedFolders(t *testing.T) {
 	// Without its exception, the widget's own Info.plist would stop the build.
 	notaria(t, 0, dir, "enrol", archive, "--styles", "regular")
 	notaria(t, 0, dir, "register")
-	without("\t\t\t\tInfo.plist,\n", "Tides/Info.plist lies in a folder that is taken in as it is")
+	without("\t\t\t\tInfo.plist,\n", "Tides/Info.plist is in a synchronized folder but missing from its membership exceptions")
 }
 
 // readPlist gives what Python's reader makes of a property list.
@@ -163,6 +168,7 @@ func gnustep(t *testing.T, out string, args ...string) {
 // TestAppleBinaryInfoPlist turns the sample's Info.plist into a binary one, by
 // another writer, and lets the platform's own class read what we make of it.
 func TestAppleBinaryInfoPlist(t *testing.T) {
+	t.Parallel()
 	need(t, "python3")
 	reader := filepath.Join(t.TempDir(), "read")
 	gnustep(t, reader, "testdata/apple/run/read.m")
@@ -191,6 +197,7 @@ func TestAppleBinaryInfoPlist(t *testing.T) {
 // a UIKit that knows just the PostScript names that another program reads from the
 // files.
 func TestAppleObjectiveC(t *testing.T) {
+	t.Parallel()
 	need(t, "clang-14", "fc-scan")
 	dir := dressed(t)
 	compile := func(triple string, extra ...string) {
@@ -231,7 +238,7 @@ func TestAppleObjectiveC(t *testing.T) {
 	for _, f := range []string{"SkerrySans-Regular.ttf", "SkerrySans-Italic.ttf"} { // the bold one is missing
 		names = append(names, ask(t, folder, "fc-scan", "--format", "%{postscriptname}", f))
 	}
-	t.Setenv("FACES", strings.Join(names, "\n"))
+	setenv(t, "FACES", strings.Join(names, "\n"))
 	out := ask(t, ".", program, "body", "heading", "roleCopyNew")
 	for _, want := range []string{
 		"body: SkerrySans-Regular 17 UIFontTextStyleBody\n",
@@ -248,6 +255,7 @@ func TestAppleObjectiveC(t *testing.T) {
 // TestAppleSwiftOfEveryKind parses the code of apps for the phone, the Mac, both,
 // and of a package.
 func TestAppleSwiftOfEveryKind(t *testing.T) {
+	t.Parallel()
 	npmHome(t)
 	dir := dressed(t)
 	has := func(file string, has ...string) string {
@@ -277,6 +285,7 @@ func TestAppleSwiftOfEveryKind(t *testing.T) {
 
 // TestReactNativeTemplate registers on a tree that was not made by us.
 func TestReactNativeTemplate(t *testing.T) {
+	t.Parallel()
 	need(t, "plparse", "git", "python3")
 	home := npmHome(t)
 	dir := t.TempDir()

@@ -10,7 +10,9 @@ import (
 	"os"
 	"os/exec"
 	"path/filepath"
+	"slices"
 	"strings"
+	"sync"
 	"testing"
 	"time"
 
@@ -50,7 +52,7 @@ func npmHome(t *testing.T) string {
 	return home
 }
 
-// ask runs a consumer with a scratch home and a time limit and returns what it
+// ask runs a consumer with a scratch home and a generous time limit, and returns what it
 // prints; it must exit 0.
 func ask(t *testing.T, dir string, name string, args ...string) string {
 	t.Helper()
@@ -61,11 +63,14 @@ func ask(t *testing.T, dir string, name string, args ...string) string {
 
 func try(t *testing.T, dir string, name string, args ...string) (string, error) {
 	t.Helper()
-	ctx, stop := context.WithTimeout(context.Background(), 3*time.Minute)
+	ctx, stop := context.WithTimeout(context.Background(), 20*time.Minute)
 	defer stop()
 	cmd := exec.CommandContext(ctx, name, args...)
 	cmd.Dir = dir
 	cmd.Env = append(os.Environ(), "HOME="+t.TempDir(), "LC_ALL=C.UTF-8")
+	if own, ok := environments.Load(t.Name()); ok {
+		cmd.Env = append(cmd.Env, own.([]string)...)
+	}
 	if home, err := filepath.Abs("../../.consumers/npm"); err == nil {
 		cmd.Env = append(cmd.Env, "NOTARIA_NPM="+home)
 	}
@@ -73,7 +78,17 @@ func try(t *testing.T, dir string, name string, args ...string) (string, error) 
 	return string(out), err
 }
 
-// notaria runs a command on a project and wants an exit code.
+// environments are what tests set for their consumers, by the test's name: they run side
+// by side, and share the process.
+var environments sync.Map
+
+// setenv sets a variable for the consumers that a test runs from then on.
+func setenv(t *testing.T, key, value string) {
+	own, _ := environments.LoadOrStore(t.Name(), []string(nil))
+	environments.Store(t.Name(), append(slices.Clone(own.([]string)), key+"="+value))
+}
+
+// notaria runs a command on a project, which must end with an exit code.
 func notaria(t *testing.T, code int, dir string, args ...string) string {
 	t.Helper()
 	var out, errOut strings.Builder

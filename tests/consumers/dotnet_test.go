@@ -41,6 +41,7 @@ func sorted(out, has string) []string {
 }
 
 func TestMauiCompilesAndRuns(t *testing.T) {
+	t.Parallel()
 	dir := dressed(t)
 	board := filepath.Join(dir, "board")
 	out := sharp(t, "testdata/maui-stub.cs", "testdata/maui-use.cs", filepath.Join(board, "MauiProgram.cs"), filepath.Join(board, "AppType.cs"),
@@ -60,14 +61,15 @@ func TestMauiCompilesAndRuns(t *testing.T) {
 	// What goes wrong there silently.
 	write(t, filepath.Join(board, "Page.xaml"), `<Label FontFamily="SkerrySans-Blod" /><!-- FontFamily="Nowhere" --><Label FontFamily="SkerrySans-Bold.ttf" />`)
 	found := notaria(t, 1, dir, "check")
-	require.Contains(t, found, "Page.xaml:1  unknown-font-name")
-	require.Contains(t, found, "Page.xaml:1  file-name-as-font-name")
+	require.Contains(t, found, "Page.xaml:1:20  unknown-font-name")
+	require.Contains(t, found, "Page.xaml:1:87  file-name-as-font-name")
 	require.Contains(t, found, ".NET MAUI board: 2 findings")
 }
 
 // TestMauiWithoutWildcard lists each file in the project, for a reader of projects
 // to find.
 func TestMauiWithoutWildcard(t *testing.T) {
+	t.Parallel()
 	need(t, "xmllint")
 	dir := registered(t)
 	project := filepath.Join(dir, "board/Board.csproj")
@@ -75,7 +77,7 @@ func TestMauiWithoutWildcard(t *testing.T) {
 	require.NoError(t, err)
 	plain := strings.Replace(string(b), "\t\t<MauiFont Include=\"Resources\\Fonts\\*\" />\n", "", 1)
 	write(t, project, plain)
-	require.Contains(t, notaria(t, 1, dir, "check"), "Board.csproj does not hold Resources/Fonts/SkerrySans-Bold.ttf")
+	require.Contains(t, notaria(t, 1, dir, "check"), "Board.csproj does not hold Resources\\Fonts\\SkerrySans-Bold.ttf")
 	notaria(t, 0, dir, "register")
 	notaria(t, 0, dir, "check")
 	require.Equal(t, "Resources\\Fonts\\SkerrySans-Regular.ttf\nResources\\Fonts\\SkerrySans-Bold.ttf\n",
@@ -87,6 +89,7 @@ func TestMauiWithoutWildcard(t *testing.T) {
 }
 
 func TestXamarinCompilesAndRuns(t *testing.T) {
+	t.Parallel()
 	need(t, "xmllint", "python3")
 	dir := dressed(t)
 	crew := filepath.Join(dir, "crew/Crew")
@@ -117,7 +120,7 @@ func TestXamarinCompilesAndRuns(t *testing.T) {
 	require.Contains(t, ask(t, ".", "xmllint", "--xpath", "//*[local-name()='BundleResource']/@Include", filepath.Join(dir, "crew/Crew.iOS/Crew.iOS.csproj")), `Resources\SkerrySans-Bold.ttf`)
 	require.Contains(t, readPlist(t, filepath.Join(dir, "crew/Crew.iOS/Info.plist")), "'UIAppFonts': ['SkerrySans-Regular.ttf', 'SkerrySans-Bold.ttf', 'SkerrySans-Italic.ttf']")
 	for platform, name := range map[string]string{"iOS": "SkerrySans-Bold", "Android": "SkerrySans-Bold.ttf#Skerry Sans"} {
-		t.Setenv("PLATFORM", platform)
+		setenv(t, "PLATFORM", platform)
 		out := sharp(t, sources...)
 		require.Contains(t, out, "HeadingType FontFamily "+name+"\n")
 		require.Equal(t, sorted(out, "Type "), sorted(styles(t, filepath.Join(crew, "AppType.xaml"), platform), "Type "))

@@ -17,9 +17,9 @@ func prebuild(t *testing.T, app string) string {
 	require.NoError(t, err)
 	need(t, "node", filepath.Join(modules, "expo"))
 	require.NoError(t, os.Symlink(modules, filepath.Join(app, "node_modules")))
-	t.Setenv("CI", "1")
-	t.Setenv("EXPO_OFFLINE", "1")
-	t.Setenv("EXPO_NO_TELEMETRY", "1")
+	setenv(t, "CI", "1")
+	setenv(t, "EXPO_OFFLINE", "1")
+	setenv(t, "EXPO_NO_TELEMETRY", "1")
 	out, err := try(t, app, "node", filepath.Join(modules, "expo/bin/cli"), "prebuild", "--no-install")
 	require.NoError(t, err, out)
 	return out
@@ -28,6 +28,7 @@ func prebuild(t *testing.T, app string) string {
 // TestExpoPrebuild lets Expo itself generate the native projects from the app.json
 // that Notaria wrote, and looks for the fonts where each platform looks.
 func TestExpoPrebuild(t *testing.T) {
+	t.Parallel()
 	need(t, "node", "python3")
 	dir := registered(t)
 	kiosk := filepath.Join(dir, "kiosk")
@@ -63,6 +64,7 @@ func TestExpoPrebuild(t *testing.T) {
 // TestExpoPrebuildOfFamilies lets Expo make Android families of what Notaria wrote,
 // and has the resource compilers take them.
 func TestExpoPrebuildOfFamilies(t *testing.T) {
+	t.Parallel()
 	need(t, "node", "python3", "aapt2")
 	dir := dressed(t)
 	kiosk := filepath.Join(dir, "kiosk")
@@ -108,6 +110,7 @@ func TestExpoPrebuildOfFamilies(t *testing.T) {
 }
 
 func TestExpoTypes(t *testing.T) {
+	t.Parallel()
 	dir := registered(t)
 	kiosk := filepath.Join(dir, "kiosk")
 	write(t, filepath.Join(kiosk, "Use.tsx"), "import * as React from 'react';\nimport {AppText} from './AppType';\nexport const x = <AppText use=\"body\" selectable>07:40</AppText>;\n")
@@ -118,6 +121,7 @@ func TestExpoTypes(t *testing.T) {
 // TestExpoAtRunTime holds the gate against the real types, and the loaded names
 // against the files.
 func TestExpoAtRunTime(t *testing.T) {
+	t.Parallel()
 	dir := dressed(t)
 	toml := filepath.Join(dir, "notaria.toml")
 	text, err := os.ReadFile(toml)

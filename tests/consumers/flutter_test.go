@@ -10,6 +10,7 @@ import (
 )
 
 func TestFlutterPubspec(t *testing.T) {
+	t.Parallel()
 	npmHome(t)
 	dir := registered(t)
 	var read struct {
@@ -37,6 +38,7 @@ func TestFlutterPubspec(t *testing.T) {
 }
 
 func TestFlutterDartParses(t *testing.T) {
+	t.Parallel()
 	npmHome(t)
 	dir := registered(t)
 	file := filepath.Join(dir, "deckgame/lib/app_type.dart")

@@ -28,6 +28,7 @@ func drawn(t *testing.T) []string {
 }
 
 func TestDrawnFontsAreValid(t *testing.T) {
+	t.Parallel()
 	need(t, "ots-sanitize")
 	for _, f := range drawn(t) {
 		require.Contains(t, ask(t, ".", "ots-sanitize", f, os.DevNull), "successfully")
@@ -35,6 +36,7 @@ func TestDrawnFontsAreValid(t *testing.T) {
 }
 
 func TestFontconfigNamesDrawnFonts(t *testing.T) {
+	t.Parallel()
 	need(t, "fc-scan")
 	want := []string{
 		"Skerry Sans,Skerry Sans Light|Light,Regular|Skerry Sans Light|SkerrySans-Light|50|0",
@@ -48,6 +50,7 @@ func TestFontconfigNamesDrawnFonts(t *testing.T) {
 }
 
 func TestFreeTypeNamesDrawnFonts(t *testing.T) {
+	t.Parallel()
 	need(t, "gcc", "pkg-config", "/usr/include/freetype2/ft2build.h")
 	program := filepath.Join(t.TempDir(), "names")
 	flags := strings.Fields(ask(t, ".", "pkg-config", "--cflags", "--libs", "freetype2"))
@@ -61,6 +64,7 @@ func TestFreeTypeNamesDrawnFonts(t *testing.T) {
 
 // Java answers to the legacy names alone.
 func TestJavaNamesDrawnFonts(t *testing.T) {
+	t.Parallel()
 	need(t, "java", "javac")
 	classes := t.TempDir()
 	ask(t, ".", "javac", "-d", classes, "testdata/java/Names.java")
@@ -71,6 +75,7 @@ func TestJavaNamesDrawnFonts(t *testing.T) {
 
 // Kerning reaches the shaper: the pair is closer than the sum of its letters.
 func TestShaperKernsDrawnFonts(t *testing.T) {
+	t.Parallel()
 	need(t, "hb-shape")
 	for _, f := range drawn(t) {
 		kerned := ask(t, ".", "hb-shape", "--no-glyph-names", "--no-clusters", f, "AV")

@@ -16,6 +16,7 @@ import (
 // families by name in an app's start, in Kotlin and in Java, and in the plugin of
 // Expo, collections, and names by platform.
 func TestHostileFamilies(t *testing.T) {
+	t.Parallel()
 	need(t, "kotlinc", "javac", "java", "aapt", "aapt2", "node", frameworkResources)
 	dir := filepath.Join(t.TempDir(), "skerry")
 	require.NoError(t, skerry.Place(dir))
@@ -81,7 +82,7 @@ func TestHostileFamilies(t *testing.T) {
 
 	// Names by platform.
 	for platform, after := range map[string]string{"iOS": "", "Android": ".ttf#"} {
-		t.Setenv("PLATFORM", platform)
+		setenv(t, "PLATFORM", platform)
 		folder := filepath.Join(dir, "crew/Crew")
 		said := sharp(t, "testdata/xamarin-stub.cs", "testdata/xamarin-use.cs", filepath.Join(folder, "AppType.cs"), filepath.Join(folder, "App.xaml.cs"), filepath.Join(folder, "WatchPage.xaml.cs"))
 		require.Contains(t, said, after+hostile[0]+"\n")

@@ -59,6 +59,7 @@ func enrolHostile(t *testing.T, dir string) string {
 // TestHostileNames enrols fonts with names that break careless writers and lets
 // every consumer judge what comes of them.
 func TestHostileNames(t *testing.T) {
+	t.Parallel()
 	need(t, "plparse", "python3", "mcs", "javac", "kotlinc", "aapt", "aapt2", frameworkResources)
 	npmHome(t)
 	dir := filepath.Join(t.TempDir(), "skerry")
@@ -169,7 +170,7 @@ func hostileObjectiveC(t *testing.T, dir string) {
 	notaria(t, 0, dir, "register", "--only", "apple")
 	program := filepath.Join(t.TempDir(), "names")
 	gnustep(t, program, "-I", "testdata/apple/kits", "-I", folder, filepath.Join(folder, "AppType.m"), "testdata/apple/run/kit.m")
-	t.Setenv("FACES", "none")
+	setenv(t, "FACES", "none")
 	out := ask(t, ".", program)
 	for _, name := range hostile {
 		require.Contains(t, out, "  MISSING "+name+"\n")

@@ -40,6 +40,7 @@ func checkTypes(t *testing.T, dir string) (string, error) {
 }
 
 func TestReactNativeApp(t *testing.T) {
+	t.Parallel()
 	dir := nativeApp(t)
 	notaria(t, 0, dir, "check")
 	for _, f := range []string{"android/app/src/main/assets/fonts/SkerrySans-Bold.ttf", "ios/HelloWorld/Type/SkerrySans-Bold.ttf", "AppType.tsx"} {
@@ -80,13 +81,14 @@ export const title = <AppText use="heading" style={styles.title} numberOfLines={
 };
 `)
 	found := notaria(t, 1, dir, "check")
-	for _, want := range []string{"Wrong.tsx:2  unknown-font-name", "Wrong.tsx:4  file-name-as-font-name", "Wrong.tsx:6  weight-on-a-face", "Wrong.tsx:7  weight-on-a-face", "not yet   React Native .: 4 findings"} {
+	for _, want := range []string{"Wrong.tsx:2:20  unknown-font-name", "Wrong.tsx:4:18  file-name-as-font-name", "Wrong.tsx:6:38  weight-on-a-face (warning)", "Wrong.tsx:7:41  weight-on-a-face (warning)", "not yet   React Native .: 4 findings"} {
 		require.Contains(t, found, want)
 	}
 	require.Equal(t, 1, strings.Count(found, "not yet"))
 }
 
 func TestReactNativePlainScript(t *testing.T) {
+	t.Parallel()
 	need(t, "node")
 	dir := nativeApp(t)
 	notaria(t, 0, dir, "strike", "Skerry Sans")
@@ -109,6 +111,7 @@ if (r.diagnostics.length) { console.log(r.diagnostics.map(d => d.messageText)); 
 // TestReactNativeFamilies has Android take families with weights: resources that
 // the compilers take, and a start of the app that registers them, run.
 func TestReactNativeFamilies(t *testing.T) {
+	t.Parallel()
 	need(t, "kotlinc", "java")
 	dir := dressed(t)
 	before := snapshot(t, filepath.Join(dir, "fleet/android"))
@@ -154,6 +157,7 @@ export const title = <AppText use="copy-new">07:40</AppText>;
 // TestReactNativeFamiliesInTheTemplate adds to the start of an app that was not made
 // by us, and takes it off again.
 func TestReactNativeFamiliesInTheTemplate(t *testing.T) {
+	t.Parallel()
 	npmHome(t)
 	dir := nativeApp(t)
 	mains, err := filepath.Glob(filepath.Join(dir, "android/app/src/main/java/com/helloworld/MainApplication.kt"))

@@ -46,6 +46,7 @@ func unreserved(t *testing.T, file, pattern string, words []string) {
 }
 
 func TestReservedWordsAsRoles(t *testing.T) {
+	t.Parallel()
 	need(t, "kotlinc", "javac", "mcs", "clang-14", "aapt", "aapt2", frameworkResources)
 	npmHome(t)
 	dir := filepath.Join(t.TempDir(), "skerry")

@@ -1,0 +1,162 @@
+package audit_test
+
+import (
+	"context"
+	"fmt"
+	"os"
+	"path/filepath"
+	"regexp"
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/require"
+
+	"notaria/internal/audit"
+	"notaria/internal/intake"
+	"notaria/internal/notary"
+	"notaria/internal/skerry"
+	"notaria/internal/target/all"
+)
+
+// registered is the sample with two faces in every app.
+func registered(t *testing.T) string {
+	ctx, root := context.Background(), filepath.Join(t.TempDir(), "skerry")
+	require.NoError(t, skerry.Place(root))
+	haul, err := intake.Gather(ctx, []string{filepath.Join(root, skerry.ArchiveName)}, intake.Options{Digest: true})
+	require.NoError(t, err)
+	p, err := notary.Open(root, all.Targets)
+	require.NoError(t, err)
+	e, err := p.Enrol(ctx, haul, notary.Choice{Styles: []string{"regular", "bold"}})
+	require.NoError(t, err)
+	require.NoError(t, e.Set.Apply(ctx))
+	p, err = notary.Open(root, all.Targets)
+	require.NoError(t, err)
+	plan, err := p.Plan(ctx, all.Targets)
+	require.NoError(t, err)
+	set, err := p.Changes(ctx, plan, notary.Options{})
+	require.NoError(t, err)
+	require.NoError(t, set.Apply(ctx))
+	return root
+}
+
+// edit is a change of a file: its whole text, or one text in it (a pattern, if it begins
+// with "(?") for another; "" for both removes it.
+type edit struct{ file, old, text string }
+
+// Each rule is held against what it must find, and against near misses. Findings are
+// shown as rule file:line:column.
+func TestRules(t *testing.T) {
+	root := registered(t)
+	tests := []struct {
+		name  string
+		edits []edit
+		found []string
+	}{
+		{"nothing", nil, nil},
+		{"a font gone", []edit{{"deckgame/fonts/SkerrySans-Bold.ttf", "", ""}}, []string{"file-missing deckgame/fonts/SkerrySans-Bold.ttf"}},
+		{"code that somebody edited", []edit{{"deckgame/lib/app_type.dart", "class AppType", "class MyType"}}, []string{"file-differs deckgame/lib/app_type.dart"}},
+		{"an entry without its file", []edit{{"kiosk/app.json", "./assets/fonts/SkerrySans-Bold.ttf", "./assets/fonts/Skerry-Bold.ttf"}},
+			[]string{"file-without-entry kiosk/app.json", "entry-without-file kiosk/app.json:20"}},
+		{"an entry that is a comment", []edit{{"ios/SkerryFerries/Info.plist", "<string>SkerrySans-Bold.ttf</string>", "<!-- <string>SkerrySans-Bold.ttf</string> -->"}}, []string{"file-without-entry ios/SkerryFerries/Info.plist"}},
+		{"a font that no manifest names", []edit{{"ios/SkerryFerries/Loose.ttf", "", "x"}}, []string{"file-without-entry ios/SkerryFerries/Loose.ttf"}},
+		{"near: a font of nobody's app", []edit{{"Loose.ttf", "", "x"}}, nil},
+		{"not built in", []edit{{"ios/SkerryFerries.xcodeproj/project.pbxproj", `(?m)^.*/\* SkerrySans-Bold.ttf in Resources \*/,$`, ""}},
+			[]string{"not-in-build-phase ios/SkerryFerries.xcodeproj/project.pbxproj"}},
+		{"a mistyped name", []edit{{"ios/SkerryFerries/A.swift", "", "let é = \"é\"; let f = UIFont(name: \"SkerrySans-Blod\", size: 1)\n"}}, []string{"unknown-font-name ios/SkerryFerries/A.swift:1:38"}},
+		{"near: in a comment, in a string, of the system's own", []edit{{"ios/SkerryFerries/A.swift", "", "// UIFont(name: \"No\", size: 1)\nlet s = \"UIFont(name: \\\"No\\\", size: 1)\"\nlet r = #\"UIFont(name: \"No\", size: 1)\"#\nlet t = UIFont(name: \"SkerrySans-Bold\", size: 1)\n"}}, nil},
+		{"in code that a string holds", []edit{{"ios/SkerryFerries/A.swift", "", "let s = \"\\(UIFont(name: \"No\", size: 1)!)\"\n"}}, []string{"unknown-font-name ios/SkerryFerries/A.swift:1:26"}},
+		{"a family's name", []edit{{"board/P.xaml", "", "<Label FontFamily=\"Skerry Sans\" />\n"}}, []string{"unknown-font-name board/P.xaml:1:20"}},
+		{"a file's name", []edit{{"fleet/A.tsx", "", "const a = <Text style={{fontFamily: 'SkerrySans-Bold.ttf'}}>Don't</Text>;\n"}}, []string{"file-name-as-font-name fleet/A.tsx:1:38"}},
+		{"near: JSX with an apostrophe", []edit{{"fleet/A.tsx", "", "const a = <Text>Don't say fontFamily: 'No'</Text>; // fontFamily: 'No'\n"}}, nil},
+		{"a resource that is not there", []edit{{"android/app/src/main/res/layout/a.xml", "", "<!-- @font/no -->\n<TextView android:fontFamily=\"@font/skerry_sans_blod\" />\n"}}, []string{"unknown-font-resource android/app/src/main/res/layout/a.xml:2:37"}},
+		{"near: a resource that is there", []edit{{"android/app/src/main/java/A.kt", "", "val a = R.font.skerry_sans_bold\nval b = \"\"\"R.font.no\"\"\"\n"}}, nil},
+		{"a weight on a face", []edit{{"kiosk/a.js", "", "const s = {a: {fontFamily: 'SkerrySans-Bold', fontWeight: 'bold'}, b: {fontWeight: '700'}};\n"}}, []string{"weight-on-a-face kiosk/a.js:1:47"}},
+		{"near: of a normal weight, or in other braces", []edit{{"kiosk/a.js", "", "const s = {a: {fontFamily: faces.x, fontWeight: '400', b: {fontWeight: '700'}}};\n"}}, nil},
+		{"an app that cannot be read", []edit{{"deckgame/pubspec.yaml", "flutter:\n\n", "flutter:\n\t- x\n"}}, []string{"app-not-served deckgame/pubspec.yaml:18"}},
+	}
+	for _, tt := range tests {
+		t.Run(tt.name, func(t *testing.T) {
+			dir := filepath.Join(t.TempDir(), "skerry")
+			require.NoError(t, os.CopyFS(dir, os.DirFS(root)))
+			for _, e := range tt.edits {
+				change(t, filepath.Join(dir, filepath.FromSlash(e.file)), e)
+			}
+			p, err := notary.Look(dir, all.Targets)
+			require.NoError(t, err)
+			plan, err := p.Plan(context.Background(), all.Targets)
+			require.NoError(t, err)
+			found, err := audit.Check(context.Background(), p, plan)
+			require.NoError(t, err)
+			var got []string
+			for _, f := range found {
+				at := f.File
+				if f.Line > 0 {
+					at = fmt.Sprintf("%s:%d", at, f.Line)
+				}
+				if f.Column > 0 {
+					at = fmt.Sprintf("%s:%d", at, f.Column)
+				}
+				got = append(got, f.Rule+" "+at)
+				require.NotEmpty(t, f.Severity)
+				require.NotEmpty(t, f.Cure)
+				require.NotEmpty(t, f.Target)
+				for _, e := range f.Edits {
+					mends(t, dir, f, e)
+				}
+			}
+			require.ElementsMatch(t, tt.found, got)
+		})
+	}
+}
+
+// change makes an edit of a tree.
+func change(t *testing.T, name string, e edit) {
+	switch {
+	case e.old == "" && e.text == "":
+		require.NoError(t, os.Remove(name))
+	case e.old == "":
+		require.NoError(t, os.MkdirAll(filepath.Dir(name), 0o755))
+		require.NoError(t, os.WriteFile(name, []byte(e.text), 0o644))
+	default:
+		b, err := os.ReadFile(name)
+		require.NoError(t, err)
+		out := strings.Replace(string(b), e.old, e.text, 1)
+		if strings.HasPrefix(e.old, "(?") {
+			out = regexp.MustCompile(e.old).ReplaceAllString(string(b), e.text)
+		}
+		require.NotEqual(t, string(b), out, "the edit of the test hits nothing")
+		require.NoError(t, os.WriteFile(name, []byte(out), 0o644))
+	}
+}
+
+// mends makes sure that an edit of a finding leaves nothing of that finding.
+func mends(t *testing.T, dir string, f audit.Finding, e audit.Edit) {
+	name := filepath.Join(dir, filepath.FromSlash(e.File))
+	b, err := os.ReadFile(name)
+	require.NoError(t, err)
+	require.NoError(t, os.WriteFile(name, []byte(string(b[:e.From])+e.Text+string(b[e.To:])), 0o644))
+	p, err := notary.Look(dir, all.Targets)
+	require.NoError(t, err)
+	plan, err := p.Plan(context.Background(), all.Targets)
+	require.NoError(t, err)
+	found, err := audit.Check(context.Background(), p, plan)
+	require.NoError(t, err)
+	for _, other := range found {
+		require.False(t, other.Rule == f.Rule && other.File == f.File && other.Line == f.Line, "%s is still there", f.Message)
+	}
+}
+
+// No rule is without a text, and each is in the table above.
+func TestEveryRuleIsExplained(t *testing.T) {
+	src, err := os.ReadFile("rules_test.go")
+	require.NoError(t, err)
+	seen := map[string]bool{}
+	for _, r := range audit.Rules {
+		require.NotEmpty(t, r.What)
+		require.NotEmpty(t, r.Why)
+		require.Contains(t, []audit.Severity{audit.Error, audit.Warning}, r.Severity)
+		require.False(t, seen[r.ID])
+		seen[r.ID] = true
+		require.Contains(t, string(src), `"`+r.ID+" ", "no hit in the table")
+	}
+}

@@ -1,0 +1,70 @@
+package notary_test
+
+import (
+	"fmt"
+	"path"
+	"regexp"
+
+	"notaria/internal/edit"
+	"notaria/internal/edit/source"
+	"notaria/internal/face"
+	"notaria/internal/language"
+	"notaria/internal/target"
+)
+
+// buoy is a platform that there is not: a folder with a buoy.gradle is an app. It gets a
+// collection, an entry in that file, and a class that knows the collection's size and the
+// width of an A; its code asks for faces with Buoy.face("…"). Nothing else in the program
+// knows of it.
+type buoy struct{}
+
+func (buoy) About() target.About {
+	return target.About{Name: "buoy", Title: "Buoy", Typed: `Buoy.face("…")`, Kind: target.ByPostScript, Minimum: "none"}
+}
+
+func (buoy) Type(faces []face.Face) (out []string) {
+	for _, f := range faces {
+		out = append(out, f.PostScript)
+	}
+	return out
+}
+
+type buoySite struct{ target.Base }
+
+func (s *buoySite) Title() string { return "Buoy " + s.Path() }
+func (s *buoySite) Next() string  { return "wind it up again" }
+
+func (buoy) Sites(tree target.Tree, _ target.Options) ([]target.Site, error) {
+	var found target.Found
+	for _, file := range tree.Named("buoy.gradle") {
+		found.Add(path.Dir(file), &buoySite{target.Base{Tree: tree, Dir: target.Folder(file)}}, nil)
+	}
+	return found.All()
+}
+
+func (s *buoySite) Plan(job target.Job) (target.Plan, error) {
+	if len(job.Faces) == 0 {
+		return target.Plan{}, nil
+	}
+	all := target.Collection{}
+	for _, f := range job.Faces {
+		all.Members = append(all.Members, f.ID())
+	}
+	facts, err := job.Facts(all)
+	if err != nil {
+		return target.Plan{}, err
+	}
+	width, _ := facts.Metrics.Advance('A')
+	class := fmt.Sprintf("// %s\nclass Type { int bytes = %d, widthOfA = %d; }\n", target.Generated, facts.Bytes, width)
+	return target.Plan{
+		Files:   []target.File{{Path: path.Join(s.Dir, "type.ttc"), Recipe: all}},
+		Entries: []edit.Entry{{File: path.Join(s.Dir, "buoy.gradle"), Syntax: source.Lines{}.Name(), Place: source.Block("buoy"), Value: `type("type.ttc")`}},
+		Code:    []target.File{target.Code(path.Join(s.Dir, "Type.java"), []byte(class))},
+	}, nil
+}
+
+func (s *buoySite) Uses() (string, []target.Use) {
+	return s.Dir, []target.Use{{Languages: []*language.Language{language.Java}, Pattern: regexp.MustCompile(`Buoy\.face\("([^"\n]*)"\)`)}}
+}
+
+func (s *buoySite) Answer(q target.Question) target.Answer { return target.AnswerFace(q) }
