@@ -139,7 +139,7 @@ func notServed(a *pass, report func(Finding)) error {
 			f.Message, f.Cause, f.Cure = "expected "+e.Expected, "found "+e.Found, e.Cure
 		}
 		if way := r.WayOut(); way != "" && !strings.Contains(f.Cure, "leave-out") {
-			f.Cure += "; " + way
+			f.Cure += "; or " + way
 		}
 		report(f)
 	}

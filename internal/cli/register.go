@@ -160,9 +160,12 @@ func (v registerView) nothing() {
 
 // done prints what was done.
 func (v registerView) done(before *registry.Ledger, tasks []notary.Task) {
-	if v.set.Empty() {
+	switch {
+	case v.set.Empty():
 		v.nothing()
-	} else {
+	case v.onlyAccount():
+		v.say("Every app has what the registry asks for; %s was brought up to date.", registry.LedgerName)
+	default:
 		v.apps("has")
 		v.gone(before)
 		if v.opt.files {
@@ -173,9 +176,14 @@ func (v registerView) done(before *registry.Ledger, tasks []notary.Task) {
 	}
 	v.tasks(tasks)
 	v.refused()
-	if !v.set.Empty() && len(v.plan.Sites) > 0 {
+	if !v.set.Empty() && !v.onlyAccount() && len(v.plan.Sites) > 0 {
 		v.say("\nThen: notaria check")
 	}
+}
+
+// onlyAccount says whether nothing but Notaria's own account changes.
+func (v registerView) onlyAccount() bool {
+	return len(v.set.Files) == 1 && v.set.Files[0].Path == registry.LedgerName
 }
 
 // apps prints each app that changes in at most three lines.
@@ -348,7 +356,7 @@ func (v registerView) refused() {
 		}
 		fmt.Fprintf(v.err, "\n%s  %s\n  %s\n", v.paint.bad("not served"), strings.TrimSpace(app+" "+cell(r.App)), tidy(r.Err.Error()))
 		if way := r.WayOut(); way != "" && !strings.Contains(r.Err.Error(), "leave-out") {
-			fmt.Fprintf(v.err, "  %s\n", tidy(way))
+			fmt.Fprintf(v.err, "  or %s\n", tidy(way))
 		}
 		v.pasted(r.File, r.Paste)
 	}

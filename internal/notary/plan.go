@@ -63,7 +63,7 @@ func (r Refusal) WayOut() string {
 	if r.App == "" {
 		return ""
 	}
-	return fmt.Sprintf("or leave it out: leave-out = [%q] under [target.%s] in %s", r.App, r.Target, registry.FileName)
+	return fmt.Sprintf("leave it out: leave-out = [%q] under [target.%s] in %s", r.App, r.Target, registry.FileName)
 }
 
 // Plan asks every site of the given targets what it wants, and merges the answers. An

@@ -1,0 +1,101 @@
+package document_test
+
+import (
+	"bytes"
+	"context"
+	"errors"
+	"os"
+	"path/filepath"
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/require"
+
+	"notaria/internal/audit"
+	"notaria/internal/document"
+	"notaria/internal/face"
+	"notaria/internal/fault"
+	"notaria/internal/intake"
+	"notaria/internal/notary"
+	"notaria/internal/skerry"
+	"notaria/internal/target"
+	"notaria/internal/target/flutter"
+)
+
+// golden compares a document with its example; the project's folder is left out. With
+// NOTARIA_UPDATE the examples are written: read the difference before it is committed.
+func golden(t *testing.T, name, root string, doc any) {
+	t.Helper()
+	var b bytes.Buffer
+	require.NoError(t, document.Write(&b, doc))
+	got := strings.ReplaceAll(strings.ReplaceAll(b.String(), root, "PROJECT"), filepath.Dir(root), "DOWNLOADS")
+	file := filepath.Join("testdata", name+".json")
+	if os.Getenv("NOTARIA_UPDATE") != "" {
+		require.NoError(t, os.MkdirAll("testdata", 0o755))
+		require.NoError(t, os.WriteFile(file, []byte(got), 0o644))
+	}
+	want, err := os.ReadFile(file)
+	require.NoError(t, err)
+	require.Equal(t, string(want), got)
+}
+
+func faces(haul intake.Haul) []face.Face {
+	var out []face.Face
+	for _, f := range haul.Faces {
+		out = append(out, f.Face)
+	}
+	return out
+}
+
+// TestDocuments makes the document of each command in the order of the story, on one app.
+func TestDocuments(t *testing.T) {
+	ctx, targets := context.Background(), []target.Target{flutter.Target{}}
+	all := filepath.Join(t.TempDir(), "skerry")
+	require.NoError(t, skerry.Place(all))
+	all, err := filepath.EvalSymlinks(all)
+	require.NoError(t, err)
+	root := filepath.Join(all, "deckgame")
+	haul, err := intake.Gather(ctx, []string{filepath.Join(all, skerry.ArchiveName)}, intake.Options{Digest: true, Options: face.Options{Records: true, Coverage: true}})
+	require.NoError(t, err)
+	for i := range haul.Faces {
+		haul.Faces[i].Archive = skerry.ArchiveName
+		haul.Faces[i].Type = map[string]string{"flutter": haul.Faces[i].Family}
+	}
+	golden(t, "names", root, document.NewNames(faces(haul)[:1], haul.Problems))
+	golden(t, "targets", root, document.NewTargets(targets))
+
+	open := func() *notary.Project {
+		p, err := notary.Open(root, targets)
+		require.NoError(t, err)
+		return p
+	}
+	p := open()
+	e, err := p.Enrol(ctx, haul, notary.Choice{Styles: []string{"bold"}})
+	require.NoError(t, err)
+	e.Left = e.Left[:0]
+	e.Taken[0].Face.Names = e.Taken[0].Face.Names[:1]
+	golden(t, "enrol", root, document.NewEnrol(p, e, nil))
+	require.NoError(t, e.Set.Apply(ctx))
+
+	p = open()
+	d, err := document.NewSurvey(ctx, p, targets)
+	require.NoError(t, err)
+	golden(t, "survey", root, d)
+	plan, err := p.Plan(ctx, targets)
+	require.NoError(t, err)
+	found, err := audit.Check(ctx, p, plan)
+	require.NoError(t, err)
+	golden(t, "check", root, document.NewCheck(p, plan, found))
+	set, err := p.Changes(ctx, plan, notary.Options{})
+	require.NoError(t, err)
+	plan.Refused = []notary.Refusal{{Target: "flutter", App: "other", Err: &fault.Error{File: "other/pubspec.yaml", Line: 3, Expected: "YAML", Found: "a tab", Cure: "correct it"}, File: "other/pubspec.yaml", Paste: "flutter:"}}
+	golden(t, "register", root, document.NewRegister(p, plan, set, []notary.Task{{File: "app.config.js", Add: "plugins"}}, true))
+	require.NoError(t, set.Apply(ctx))
+
+	p = open()
+	s, err := p.Strike(ctx, []string{"SkerrySans-Bold"})
+	require.NoError(t, err)
+	golden(t, "strike", root, document.NewStrike(p, s, false))
+	golden(t, "error", root, document.NewFailure(3, &fault.Error{File: "notaria.toml", Line: 2, Expected: "TOML", Found: "<<<", Cure: "correct it"}))
+	golden(t, "error-plain", root, document.NewFailure(2, errors.New("no such flag")))
+}
