@@ -154,7 +154,7 @@ func (r *runner) stage(ctx context.Context, s *Set) error {
 	return r.save()
 }
 
-// keep gives a file a second name, or copies it where links are not to be had.
+// keep returns a file a second name, or copies it where links are not to be had.
 func keep(from, to string, mode fs.FileMode) error {
 	if err := os.Link(from, to); err == nil {
 		return nil

@@ -168,7 +168,7 @@ func kindOf(info fs.FileInfo) string {
 	return "a special file"
 }
 
-// Inside gives the full path of a project-relative name, refusing names and
+// Inside returns the full path of a project-relative name, refusing names and
 // symbolic links that lead out of the project. The last element must not be a
 // link at all: a rename would replace the link and not what it points to.
 func Inside(root, name string) (string, error) {

@@ -1,10 +1,12 @@
 package cli
 
 import (
+	"bytes"
 	"context"
 	"fmt"
 	"os"
 	"path/filepath"
+	"slices"
 	"strings"
 
 	"github.com/spf13/cobra"
@@ -30,30 +32,32 @@ something is broken on purpose, found and mended. Needs nothing but this program
 	}
 }
 
-// A scene is a step of the demo: what is said, then what is run or done.
+// A scene is a step of the demo: what is printed before it, then what is run or done. Of
+// the output most lines are shown, so that the story stays short however many apps the
+// sample has.
 type scene struct {
 	title string
 	run   []string                // a command's arguments
-	act   func(dir string) string // something done by hand; says what
+	act   func(dir string) string // something done by hand; what it prints
 	exit  int
+	from  string // what is in the first line of output that is shown
+	most  int    // lines that are shown
 }
 
 var story = []scene{
-	{title: "What is in the download, and what is each face called?", run: []string{"names", skerry.ArchiveName}},
-	{title: "Take the two styles that the app needs into the project.", run: []string{"enrol", skerry.ArchiveName, "--styles", "regular,bold"}},
-	{title: "Which apps are there?", run: []string{"survey"}},
-	{title: "What would change in the deck game? (Exit code 1 says: something.)", run: []string{"register", "--dry-run", "--only", "flutter"}, exit: exitFindings},
-	{title: "Make it so, in all of them.", run: []string{"register"}},
-	{title: "Prove it.", run: []string{"check"}},
+	{title: "What is in the download, and what is each face called?", run: []string{"names", skerry.ArchiveName, "--for", "apple,android"}, most: 27},
+	{title: "Take the two styles that the apps need into the project.", run: []string{"enrol", skerry.ArchiveName, "--styles", "regular,bold"}, most: 7},
+	{title: "Which apps are there?", run: []string{"survey"}, from: " apps", most: 5},
+	{title: "What would change in the deck game? (Exit code 1 means: something.)", run: []string{"register", "--dry-run", "--only", "flutter"}, exit: exitFindings, most: 18},
+	{title: "Make these changes in every app.", run: []string{"register"}, most: 6},
+	{title: "Prove it.", run: []string{"check"}, most: 3},
 	{title: "Now two mistakes that cost people hours, made by hand:", act: breakIt},
-	{title: "No build says a word about either. Notaria does. (Exit code 1.)", run: []string{"check"}, exit: exitFindings},
-	{title: "Mend both: the name by hand as the cure says, the build phase by register.", act: mendIt},
-	{title: "", run: []string{"register"}},
-	{title: "", run: []string{"check"}},
+	{title: "No build reports either of them. Notaria does. (Exit code 1.)", run: []string{"check"}, exit: exitFindings, most: 9},
+	{title: "Correct both: the name by hand as the cure says, the build phase by register.", act: mendIt},
+	{title: "", run: []string{"register"}, most: 1},
 	{title: "A role is more than a face: the heading gets its lines, its colour and an outline.", act: dressHeading},
-	{title: "Every app says it as its people would, and what one cannot say is told.", run: []string{"register"}},
-	{title: "And once more: nothing left to do.", run: []string{"register", "--dry-run"}},
-	{title: "", run: []string{"check"}},
+	{title: "Every app gets it as its platform writes it; what one does not support is reported.", run: []string{"register"}, from: "Not supported here", most: 5},
+	{title: "And once more: nothing left to do.", run: []string{"register", "--dry-run"}, most: 2},
 }
 
 func (a *app) runDemo(ctx context.Context, dir string) error {
@@ -98,18 +102,44 @@ func (a *app) play(ctx context.Context, dir string, s scene) error {
 		a.say("%s", s.act(dir))
 		return nil
 	}
-	a.say("\n%s", a.paint.place("$ notaria "+strings.Join(s.run, " ")))
+	a.say("%s", a.paint.place("$ notaria "+strings.Join(s.run, " ")))
 	args := append([]string{"--color", "never"}, s.run...)
 	if a.paint {
 		args[1] = "always"
 	}
-	if err := a.out.Flush(); err != nil {
-		return err
+	var out bytes.Buffer
+	if code := run(ctx, args, a.in, &out, a.err); code != s.exit {
+		return fmt.Errorf("the demo expected exit code %d of notaria %s, found %d; report this\n%s", s.exit, strings.Join(s.run, " "), code, out.String())
 	}
-	if code := run(ctx, args, a.in, a.screen, a.err); code != s.exit {
-		return fmt.Errorf("the demo expected exit code %d of notaria %s, found %d; report this", s.exit, strings.Join(s.run, " "), code)
-	}
+	a.excerpt(s, out.String())
 	return nil
+}
+
+// folded prints a line, broken between words where it is wider than the terminal.
+func (a *app) folded(l string) {
+	indent := strings.Repeat(" ", len(l)-len(strings.TrimLeft(l, " "))+4)
+	for room := columns(a.screen); !a.paint && len(l) > room; {
+		at := strings.LastIndexByte(l[:room], ' ')
+		if at <= len(indent) {
+			break
+		}
+		a.say("%s", l[:at])
+		l = indent + l[at+1:]
+	}
+	a.say("%s", l)
+}
+
+// excerpt prints a scene's part of an output, and how much is left out.
+func (a *app) excerpt(s scene, out string) {
+	lines := strings.Split(strings.TrimRight(out, "\n"), "\n")
+	from := max(0, slices.IndexFunc(lines, func(l string) bool { return strings.Contains(l, s.from) }))
+	to := min(from+s.most, len(lines))
+	for _, l := range lines[from:to] {
+		a.folded(l)
+	}
+	if left := from + len(lines) - to; left > 0 {
+		a.say("%s", a.paint.faint(fmt.Sprintf("  (%s not shown here)", plural(left, "line"))))
+	}
 }
 
 const (
@@ -167,7 +197,7 @@ func dressHeading(dir string) string {
 	}
 	out := "  notaria.toml, under [role.heading]:"
 	for _, l := range strings.Split(strings.TrimSpace(dressing), "\n") {
-		out += "\n    " + l
+		out += strings.TrimRight("\n    "+l, " ")
 	}
 	return out
 }

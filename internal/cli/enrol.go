@@ -35,8 +35,8 @@ name that is taken is a conflict, and nothing is overwritten.`,
 	c.Flags().StringSliceVar(&choice.Styles, "styles", nil, "only these `styles`, by name: regular,bold")
 	c.Flags().StringSliceVar(&choice.Families, "family", nil, "only these `families`")
 	c.Flags().StringVar(&choice.As, "as", "", "the `role` that the one chosen face takes in the app's code")
-	c.Flags().BoolVar(&choice.MendNames, "mend-names", false, "take a copy with a legal PostScript name of faces whose name will not do")
-	c.Flags().BoolVar(&choice.Variable, "variable", false, "take a family's variable files where static cuts lie beside them (else the static cuts)")
+	c.Flags().BoolVar(&choice.MendNames, "mend-names", false, "take a copy with a legal PostScript name of faces whose own does not work")
+	c.Flags().BoolVar(&choice.Variable, "variable", false, "take a family's variable files where static files of it are beside them (else the static files)")
 	c.Flags().BoolVar(&dry, "dry-run", false, "show what would change, and change nothing")
 	return c
 }
@@ -84,7 +84,7 @@ func (a *app) printEnrolment(p *notary.Project, e *notary.Enrolment, haul intake
 		word := a.paint.good("enrolled")
 		switch {
 		case k.Had:
-			word = "had it  "
+			word = "present "
 		case dry:
 			word = "would be"
 		}
@@ -99,28 +99,28 @@ func (a *app) printEnrolment(p *notary.Project, e *notary.Enrolment, haul intake
 	}
 	for _, k := range e.Taken {
 		if k.Mended {
-			a.say("mended    %-28s its own PostScript name would not do", k.Face.PostScript)
+			a.say("mended    %-28s its own PostScript name does not work everywhere", k.Face.PostScript)
 		}
 	}
 	for _, f := range e.Beside {
 		if f.Variable {
-			a.say("static    %-28s left for the static cuts beside it (--variable takes it)", cell(f.Family)+" (variable)")
+			a.say("static    %-28s not taken: static files of it are beside it (--variable takes it)", cell(f.Family)+" (variable)")
 		} else {
-			a.say("variable  %-28s left for the variable file beside it", cell(f.Family+" "+f.Style))
+			a.say("variable  %-28s not taken: the variable file is beside it", cell(f.Family+" "+f.Style))
 		}
 	}
 	for _, l := range e.Licences {
-		a.say("licence   %-28s %s", "goes along", l)
+		a.say("licence   %-28s %s", "copied too", l)
 	}
 	if len(e.Left) > 0 {
 		var names []string
 		for _, f := range e.Left {
 			names = append(names, cell(f.Family+" "+f.Style))
 		}
-		a.say("left      %s", strings.Join(names, ", "))
+		a.say("not taken %s", strings.Join(names, ", "))
 	}
 	if haul.Junk > 0 {
-		a.say("%s", a.paint.faint("left out  "+plural(haul.Junk, "hidden or system file")))
+		a.say("%s", a.paint.faint("ignored   "+plural(haul.Junk, "hidden or system file")))
 	}
 	a.printProblems(stillOpen(haul.Problems, e))
 	switch {

@@ -276,7 +276,7 @@ func (a *app) printExtras(haul intake.Haul) {
 		notes = append(notes, "Licence: "+cell(filepath.ToSlash(l.File)))
 	}
 	if haul.Junk > 0 {
-		notes = append(notes, "Left out: "+plural(haul.Junk, "hidden or system file"))
+		notes = append(notes, "Ignored: "+plural(haul.Junk, "hidden or system file"))
 	}
 	if len(notes) > 0 {
 		a.say("")

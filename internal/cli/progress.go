@@ -20,7 +20,7 @@ type progress struct {
 	bar   *progressbar.ProgressBar
 }
 
-// newProgress gives nil, which shows nothing, unless w is a terminal.
+// newProgress returns nil, which shows nothing, unless w is a terminal.
 func newProgress(w io.Writer, what string) *progress {
 	if !isTerminal(w) {
 		return nil

@@ -60,7 +60,7 @@ func (a *app) printStruck(s *notary.Striking) {
 		a.say("struck    %s", cell(f))
 	}
 	for _, r := range s.Roles {
-		a.say("role gone %s %s", cell(r), a.paint.faint("(code that still uses it will not compile)"))
+		a.say("role removed %s %s", cell(r), a.paint.faint("(code that still uses it will not compile)"))
 	}
 	for _, f := range s.Set.Files {
 		if f.Delete {

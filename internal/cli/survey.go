@@ -17,7 +17,7 @@ func (a *app) survey() *cobra.Command {
 	return &cobra.Command{
 		Use:   "survey [FOLDER]",
 		Short: "Show the apps of a project, its fonts, and what is registered",
-		Long: `Show which apps a project has, which font files lie in them and how they got
+		Long: `Show which apps a project has, which font files are in them and how they got
 there, and what is registered and what is not. Writes nothing.`,
 		Args: cobra.MaximumNArgs(1),
 		RunE: func(c *cobra.Command, args []string) error {

@@ -171,7 +171,7 @@ func TestProjectShapes(t *testing.T) {
 		"all on one line":    strings.NewReplacer("\n", " ").Replace(strings.TrimPrefix(doc, "// !$*UTF8*$!\n")),
 		"begun on one line":  strings.NewReplacer("files = (\n\t\t\t\t5F0A11072C1D000100A1B2C3 /* Assets.xcassets in Resources */,\n\t\t\t)", "files = ( 5F0A11072C1D000100A1B2C3\n\t\t\t)").Replace(doc),
 		"an empty phase":     strings.Replace(doc, "\t\t\t\t5F0A11072C1D000100A1B2C3 /* Assets.xcassets in Resources */,\n", "", 1),
-		"no section remarks": cut(cut(doc, "/* Begin PBXGroup section */", "\n"), "/* End PBXGroup section */", "\n"),
+		"no section comments": cut(cut(doc, "/* Begin PBXGroup section */", "\n"), "/* End PBXGroup section */", "\n"),
 	}
 	for name, doc := range shapes {
 		t.Run(name, func(t *testing.T) {

@@ -13,7 +13,7 @@ import (
 
 const pubspecFile = "flutter/pubspec.yaml"
 
-// templatePubspec is what a new app has, remarks and all.
+// templatePubspec is what a new app has, comments and all.
 const templatePubspec = `name: skerry
 description: The deck game.
 environment:
@@ -49,7 +49,7 @@ func assetsOf(family string, paths ...string) []Entry {
 }
 
 func TestPubspecShapes(t *testing.T) {
-	theirs := "flutter:\n  fonts:\n    - family: Theirs\n      fonts:\n        - asset: fonts/Theirs.ttf # a remark\n          style: italic\n\n# the end\n"
+	theirs := "flutter:\n  fonts:\n    - family: Theirs\n      fonts:\n        - asset: fonts/Theirs.ttf # a comment\n          style: italic\n\n# the end\n"
 	shapes := map[string]string{
 		"the template":           templatePubspec,
 		"no flutter key":         "name: skerry\n",

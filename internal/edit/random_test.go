@@ -17,7 +17,7 @@ import (
 )
 
 // writer makes random documents that are valid: other contents, other indentation,
-// other line ends, remarks, and more or less of what entries go into.
+// other line ends, comments, and more or less of what entries go into.
 type writer struct {
 	*rand.Rand
 	step string // of indentation
@@ -39,7 +39,7 @@ func (w *writer) word() string {
 
 func (w *writer) pad(depth int) string { return strings.Repeat(w.step, depth) }
 
-// finish gives a document one kind of line ends, and sometimes no last one, or a
+// finish returns a document one kind of line ends, and sometimes no last one, or a
 // byte order mark.
 func (w *writer) finish(doc string, mark bool) []byte {
 	if w.Intn(4) == 0 {
@@ -134,7 +134,7 @@ var (
 )
 
 // project takes one of the sample's and writes it another way: without some
-// remarks, with short lists on one line, with other blanks.
+// comments, with short lists on one line, with other blanks.
 func (w *writer) project(t *testing.T) []byte {
 	b, err := os.ReadFile(w.one("../skerry/sample/ios/SkerryFerries.xcodeproj/project.pbxproj"))
 	require.NoError(t, err)
@@ -154,7 +154,7 @@ func (w *writer) project(t *testing.T) []byte {
 
 func (w *writer) pubspec() []byte {
 	other := func() string {
-		return w.word() + fmt.Sprint("K", w.Int()) + ": " + w.one("1", "'a: b'", "[1, {a: b}]", "|\n  text # no remark\n  more", "\n  a: 1\n  b:\n    - c") + "\n" + w.maybe("# "+w.word()+"\n") + w.maybe("\n")
+		return w.word() + fmt.Sprint("K", w.Int()) + ": " + w.one("1", "'a: b'", "[1, {a: b}]", "|\n  text # no comment\n  more", "\n  a: 1\n  b:\n    - c") + "\n" + w.maybe("# "+w.word()+"\n") + w.maybe("\n")
 	}
 	doc := ""
 	for range w.Intn(4) {

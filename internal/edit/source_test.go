@@ -90,7 +90,7 @@ func TestSwiftPackageShapes(t *testing.T) {
 		"others there in lines": {"        .target(name: \"Quay\", resources: [\n            .copy(\"Data\")\n        ]),",
 			"        .target(name: \"Quay\", resources: [\n            .process(\"Type\"),\n            .copy(\"Data\")\n        ]),"},
 		"an empty list": {`        .target(name: "Quay", resources: []),`, `        .target(name: "Quay", resources: [.process("Type")]),`},
-		"remarks":       {"        .target(name: \"Quay\" /* , resources: [ */), // ,", "        .target(name: \"Quay\", resources: [.process(\"Type\")] /* , resources: [ */), // ,"},
+		"comments":       {"        .target(name: \"Quay\" /* , resources: [ */), // ,", "        .target(name: \"Quay\", resources: [.process(\"Type\")] /* , resources: [ */), // ,"},
 	} {
 		t.Run(name, func(t *testing.T) {
 			tail := "\n        .testTarget(name: \"QuayTests\", dependencies: [.target(name: \"Quay\")]),\n    ]\n)\n"

@@ -104,7 +104,7 @@ var (
 	}
 )
 
-// language gives a record's language as a BCP 47 tag, or its number.
+// language returns a record's language as a BCP 47 tag, or its number.
 func language(r sfnt.NameRecord) string {
 	table := map[uint16]map[uint16]string{sfnt.PlatformWindows: windowsLanguages, sfnt.PlatformMac: macLanguages}[r.Platform]
 	if tag, ok := table[r.Language]; ok {

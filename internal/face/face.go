@@ -263,7 +263,7 @@ var categoryWords = []struct{ word, category string }{
 }
 
 // saidCategory goes by the words of a family's name, for the many fonts whose
-// PANOSE is empty. A name that says nothing stays unknown.
+// PANOSE is empty. A name that reports nothing stays unknown.
 func saidCategory(family string) string {
 	words := strings.FieldsFunc(strings.ToLower(family), func(r rune) bool { return r == ' ' || r == '-' || r == '_' })
 	for _, c := range categoryWords {

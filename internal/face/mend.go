@@ -24,7 +24,7 @@ func Mends(code string) bool {
 // name table; such records cannot be written in format 0.
 const firstLangTag = 0x8000
 
-// Mend gives a copy of a plain font file whose PostScript name is name. All other
+// Mend returns a copy of a plain font file whose PostScript name is name. All other
 // names and tables stay as they are, but for a digital signature, which no longer
 // holds.
 func Mend(font []byte, name string) ([]byte, error) {

@@ -63,10 +63,10 @@ type Text struct {
 	src     source
 }
 
-// Read gives the bytes of the whole font file, as it was found.
+// Read returns the bytes of the whole font file, as it was found.
 func (f Found) Read() ([]byte, error) { return f.src.bytes(maxFontBytes) }
 
-// Plain gives the face as the plain font file that apps take: a web font
+// Plain returns the face as the plain font file that apps take: a web font
 // unpacked, a face of a collection on its own, any other file as it is. Outlines
 // that could keep a renderer busy for ever are refused.
 func (f Found) Plain() ([]byte, error) {
@@ -92,7 +92,7 @@ func (f Found) Plain() ([]byte, error) {
 	return b, file.Font(0).CheckOutlines()
 }
 
-// Read gives the text's bytes.
+// Read returns the text's bytes.
 func (t Text) Read() ([]byte, error) { return t.src.bytes(maxText) }
 
 // BaseName is the file's own name, without folders.
@@ -422,7 +422,7 @@ func sum(r io.ReaderAt, size int64) (string, error) {
 	return hex.EncodeToString(h.Sum(nil)), nil
 }
 
-// open gives random access to the source's bytes.
+// open returns random access to the source's bytes.
 func (s source) open() (io.ReaderAt, int64, func(), error) {
 	if s.entry != nil {
 		b, err := s.entry.read(maxFontBytes, s.size)

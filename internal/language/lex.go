@@ -156,7 +156,7 @@ func (x *lexer) code(at int, closing byte) int {
 	return at
 }
 
-// comment gives the end of the comment that begins at a place, or the place.
+// comment returns the end of the comment that begins at a place, or the place.
 func (x *lexer) comment(at int) int {
 	for _, l := range x.line {
 		if x.has(at, l) {
@@ -257,7 +257,7 @@ func (x *lexer) string(from, in int, q quote, hashes string) int {
 	return len(x.src)
 }
 
-// unclosed gives up on a string that does not close on its line: an apostrophe, or a
+// unclosed returns up on a string that does not close on its line: an apostrophe, or a
 // source that is half written. It is code, and so is every other quote of that kind
 // up to there.
 func (x *lexer) unclosed(from, to, mark, piece int, q quote) int {
@@ -287,7 +287,7 @@ func (x *lexer) valueCanFollow(last byte, word, at int) bool {
 	return last == 0 || strings.IndexByte(")]\"}", last) < 0 || last == '}' && x.src[at] == '<'
 }
 
-// pattern gives the end of a regular expression, or the place itself.
+// pattern returns the end of a regular expression, or the place itself.
 func (x *lexer) pattern(at int) int {
 	class := false
 	for i := at + 1; i < len(x.src) && x.src[i] != '\n'; i++ {

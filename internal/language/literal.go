@@ -70,9 +70,10 @@ func utf16Escape(r rune) string {
 	return fmt.Sprintf(`\u%04X`, r)
 }
 
-// EscapeXML makes text safe between tags.
+// EscapeXML makes text safe between tags; line ends are written as numbers, so that text
+// stays on its line.
 func EscapeXML(s string) string {
-	return strings.NewReplacer("&", "&amp;", "<", "&lt;", ">", "&gt;").Replace(s)
+	return strings.NewReplacer("&", "&amp;", "<", "&lt;", ">", "&gt;", "\n", "&#10;", "\r", "&#13;").Replace(s)
 }
 
 // EscapeAttribute makes text safe between double quotes; line ends and tabs are

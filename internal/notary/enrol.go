@@ -24,7 +24,7 @@ type Choice struct {
 	// MendNames takes a copy with a legal PostScript name of each face that has
 	// none, or one that will not do everywhere.
 	MendNames bool
-	// Variable takes a family's variable files where its static cuts lie beside
+	// Variable takes a family's variable files where its static cuts are beside
 	// them; without it, the static cuts are taken.
 	Variable bool
 }
@@ -316,7 +316,7 @@ const (
 	headingSize = 28
 )
 
-// giveRoles gives the chosen role its face, or a project without roles its
+// giveRoles returns the chosen role its face, or a project without roles its
 // first two: body for the plainest face, heading for the bold one.
 func (p *Project) giveRoles(e *Enrolment, as string) error {
 	add := func(name, face string, size float64) {

@@ -48,7 +48,7 @@ type Project struct {
 	looked  bool // present is known
 }
 
-// FindRoot gives the project's folder: the nearest one upward from start that
+// FindRoot returns the project's folder: the nearest one upward from start that
 // holds a registry, else start itself.
 func FindRoot(start string) (string, error) {
 	start, err := filepath.Abs(start)

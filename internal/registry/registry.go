@@ -167,7 +167,7 @@ func (r *Registry) Text() []byte {
 	return r.text
 }
 
-// AddFace appends a face; about is a remark for people.
+// AddFace appends a face; about is a comment for people.
 func (r *Registry) AddFace(f Face, about string) {
 	block := "\n[[face]] # " + oneLine(about) + "\nname = " + quote(f.Name) + "\nfile = " + quote(f.File) + "\n"
 	if f.Licence != "" {
@@ -184,7 +184,7 @@ func (r *Registry) AddRole(name string, role Role) {
 	r.Roles[name] = role
 }
 
-// SetRoleFace gives a role that exists another face, in place.
+// SetRoleFace returns a role that exists another face, in place.
 func (r *Registry) SetRoleFace(name, face string) error {
 	for _, b := range r.blocks() {
 		if strings.Join(b.key, ".") != "role."+name {

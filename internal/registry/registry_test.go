@@ -12,7 +12,7 @@ import (
 func TestAddAndStrikeKeepEveryByte(t *testing.T) {
 	mine := `# my own words
 
-folder = "letters"   # a remark
+folder = "letters"   # a comment
 
 [check]
 system = ["House"]
@@ -20,7 +20,7 @@ system = ["House"]
 # about the next one
 [[face]]
 name = 'A'
-file = "letters/A.ttf" # [[face]] in a remark
+file = "letters/A.ttf" # [[face]] in a comment
 note_is_no_key_here = 1
 `
 	_, err := Parse([]byte(mine))

@@ -274,7 +274,7 @@ func CmapBytes(glyphs map[rune]uint16) ([]byte, error) {
 	return append(b, sub...), nil
 }
 
-// searchParams gives the largest power of two up to n, and its logarithm: the
+// searchParams returns the largest power of two up to n, and its logarithm: the
 // fields that old readers search by.
 func searchParams(n uint16) (pow, log uint16) {
 	for pow = 1; pow*2 <= n && pow < 0x8000; pow *= 2 {

@@ -20,7 +20,7 @@ type Glyph struct {
 	Overlaps     bool // contours lie over each other
 }
 
-// Bounds gives the box of all points; off-curve points count, as the format
+// Bounds returns the box of all points; off-curve points count, as the format
 // asks where extremes have points on the curve. ok is false without points.
 func (g Glyph) Bounds() (xMin, yMin, xMax, yMax int16, ok bool) {
 	for _, c := range g.Contours {

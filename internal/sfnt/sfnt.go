@@ -48,7 +48,7 @@ func MakeTag(s string) Tag {
 	return Tag(binary.BigEndian.Uint32(b[:]))
 }
 
-// String gives the tag's four characters, unprintable ones as a question mark.
+// String returns the tag's four characters, unprintable ones as a question mark.
 func (t Tag) String() string {
 	var b [4]byte
 	binary.BigEndian.PutUint32(b[:], uint32(t))

@@ -78,7 +78,7 @@ func (f *Font) inflate(t record, n int64) ([]byte, error) {
 	return out, nil
 }
 
-// Unwrap gives font i of the file as a plain font file: web fonts unpacked, a
+// Unwrap returns font i of the file as a plain font file: web fonts unpacked, a
 // face of a collection on its own. Digital signatures, which such a change
 // breaks, are left out.
 func (f *File) Unwrap(i int) ([]byte, error) {

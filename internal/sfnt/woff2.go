@@ -227,7 +227,7 @@ func fill(tables []record, packed io.Reader, sum int64) error {
 	return nil
 }
 
-// raw gives a table's bytes in the shape that the file has.
+// raw returns a table's bytes in the shape that the file has.
 func (f *Font) raw(tag string) ([]byte, bool) {
 	t, ok := f.find(MakeTag(tag))
 	return t.data, ok && t.transformed

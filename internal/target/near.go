@@ -7,7 +7,7 @@ import (
 	"notaria/internal/language"
 )
 
-// Nearest gives the candidate that a typed name most likely means: capitals,
+// Nearest returns the candidate that a typed name most likely means: capitals,
 // spaces, hyphens and an ending do not count, and a third of it may be wrong.
 func Nearest(typed string, names []string) string {
 	plain := func(s string) string {

@@ -48,7 +48,7 @@ type Facts struct {
 	Metrics *face.Metrics
 }
 
-// Overrides are the metrics of a face as CSS writes them on another font that stands in
+// Overrides are the metrics of a face as CSS writes them on another font that is in
 // for it while it is loading (CSS Fonts 5, 4.1): percentages, of the em of the face
 // for the first three, and of the other font's width for Size.
 type Overrides struct{ Ascent, Descent, LineGap, Size float64 }

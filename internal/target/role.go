@@ -68,7 +68,7 @@ func (r Role) Ratio(by float64) float64 {
 // round keeps four decimals: enough for any screen, and the same on every machine.
 func round(f float64) float64 { return math.Round(f*1e4) / 1e4 }
 
-// About says a role in words, for a remark in code.
+// About says a role in words, for a comment in code.
 func (r Role) About(unit string) string {
 	s := r.Face.Family + " " + r.Face.Style + ", " + language.Number(r.Size) + " " + unit
 	if r.LineHeight > 0 {

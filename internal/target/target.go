@@ -241,7 +241,7 @@ func endsIn(name string, endings ...string) bool {
 }
 
 // Below is a path of the tree as a manifest in a folder writes it; false if it does
-// not lie there. The folder "" is the tree.
+// not are there. The folder "" is the tree.
 func Below(dir, name string) (string, bool) {
 	if dir == "" {
 		return name, true
@@ -356,7 +356,7 @@ func UsesFlutter(tree Tree, dir string) bool {
 }
 
 // Version is the one that a folder's package.json asks for of a dependency, as it
-// stands there; "" if there is none.
+// is there; "" if there is none.
 func Version(tree Tree, dir, name string) string {
 	v, _ := dependencies(tree, dir)[name].(string)
 	return v

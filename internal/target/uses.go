@@ -90,7 +90,7 @@ func AnswerFace(q Question) Answer {
 		Choose(near, names) + "; if the platform itself brings that font, list it under [check] system in notaria.toml", near}
 }
 
-// AnswerResource answers by the names of what lies in an app.
+// AnswerResource answers by the names of what is in an app.
 func AnswerResource(q Question, names []string, message, cause string) Answer {
 	if slices.Contains(names, q.Typed) {
 		return Answer{}

@@ -148,7 +148,7 @@ func TestAppleSynchronizedFolders(t *testing.T) {
 	without("\t\t\t\tInfo.plist,\n", "Tides/Info.plist is in a synchronized folder but missing from its membership exceptions")
 }
 
-// readPlist gives what Python's reader makes of a property list.
+// readPlist returns what Python's reader makes of a property list.
 func readPlist(t *testing.T, file string) string {
 	t.Helper()
 	return ask(t, ".", "python3", "-c", "import plistlib,sys;print(plistlib.load(open(sys.argv[1],'rb')))", file)

@@ -109,7 +109,7 @@ func registered(t *testing.T) string {
 	return dir
 }
 
-// dressing gives the roles all that a role can have, and a third role of another
+// dressing returns the roles all that a role can have, and a third role of another
 // kind.
 const dressing = `line-height = 34
 tracking = 10

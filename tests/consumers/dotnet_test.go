@@ -20,7 +20,7 @@ func sharp(t *testing.T, sources ...string) string {
 	return ask(t, ".", "mono", program)
 }
 
-// styles gives what a reader of XAML makes of a dictionary.
+// styles returns what a reader of XAML makes of a dictionary.
 func styles(t *testing.T, file, platform string) string {
 	t.Helper()
 	need(t, "python3", "xmllint")

@@ -187,7 +187,7 @@ func readFile(t *testing.T, name string) string {
 }
 
 // hostileMultiplatform compiles the common code against an accessor for each file
-// that lies where the build looks for fonts, as the build would make it.
+// that is where the build looks for fonts, as the build would make it.
 func hostileMultiplatform(t *testing.T, dir string) {
 	t.Helper()
 	module := filepath.Join(dir, "timetable/composeApp/src/commonMain")

@@ -204,7 +204,7 @@ func (p *jsonParser) container(open byte) (*Node, error) {
 	}
 }
 
-// Insertion gives the splice that adds an element at the end of a container, in
+// Insertion returns the splice that adds an element at the end of a container, in
 // the layout that the container has. lines are the element's, the first without
 // indentation, the others indented relative to it.
 func (n *Node) Insertion(doc []byte, step string, lines []string) splice.Edit {
@@ -224,7 +224,7 @@ func (n *Node) Insertion(doc []byte, step string, lines []string) splice.Edit {
 	return splice.Replace(at, at, ","+nl+indent+strings.Join(lines, nl+indent))
 }
 
-// Removal gives the splice that takes element i out, with the comma that came
+// Removal returns the splice that takes element i out, with the comma that came
 // with it. was is what an empty container looked like before it was filled.
 func (n *Node) Removal(i int, was string) splice.Edit {
 	switch {

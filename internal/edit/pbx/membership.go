@@ -9,7 +9,7 @@ import (
 )
 
 // From objectVersion 77 a target can take in whole folders as they are. What it
-// leaves out of such a folder, and what another target takes out of it, stands in
+// leaves out of such a folder, and what another target takes out of it, is in
 // a list of exceptions of the folder: for a member of the folder the files that it
 // leaves out, for any other target the files that it takes.
 //
@@ -103,7 +103,7 @@ func (d *draftProject) linkExceptions(folder, id, label string) {
 	d.newExceptions[folder] = appendNew(d.newExceptions[folder], itemLine(id, label))
 }
 
-// writeExceptions gives folders that have none a list of lists, and takes away
+// writeExceptions returns folders that have none a list of lists, and takes away
 // those of ours that are empty now.
 func (d *draftProject) writeExceptions() {
 	for folder, lines := range d.newExceptions {

@@ -462,7 +462,7 @@ func (d *draftProject) newGroup(id, dir string) error {
 }
 
 // parentGroup finds the group that stands for a folder: the one with that path,
-// or the one whose files mostly lie there, or the main group.
+// or the one whose files mostly are there, or the main group.
 func (d *draftProject) parentGroup(dir string) string {
 	main := d.project.Get("mainGroup").Str()
 	best, score := main, 0

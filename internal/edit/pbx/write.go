@@ -160,13 +160,13 @@ func (d *draftProject) intoSection(isa string, objects []newObject) {
 	d.splices = append(d.splices, splice.Replace(at, at, section))
 }
 
-// restOfLine is what follows a place on its line, but for remarks.
+// restOfLine is what follows a place on its line, but for comments.
 func (d *draftProject) restOfLine(at int) string {
 	rest := strings.TrimSpace(string(d.Text[at:splice.LineEnd(d.Text, at)]))
 	for strings.HasPrefix(rest, "/*") {
 		_, after, closed := strings.Cut(rest[2:], "*/")
 		if rest = strings.TrimSpace(after); !closed {
-			return "/*" // a remark of several lines: nothing may go inside it
+			return "/*" // a comment of several lines: nothing may go inside it
 		}
 	}
 	if strings.HasPrefix(rest, "//") {

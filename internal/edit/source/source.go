@@ -182,7 +182,7 @@ func (c code) scope(doc edit.Document, e edit.Entry) (from, to int, err error) {
 	return from, to, nil
 }
 
-// closing is the end of the block that a place lies in.
+// closing is the end of the block that a place is in.
 func (c code) closing(at int) int {
 	depth := 0
 	for i := at; i < len(c.skeleton); i++ {

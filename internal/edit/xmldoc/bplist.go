@@ -265,7 +265,7 @@ func appendSized(out []byte, n, size int) []byte {
 	return out
 }
 
-// text gives a string object's text, "" for anything else.
+// text returns a string object's text, "" for anything else.
 func (p *binaryPlist) text(i int) string {
 	if i < 0 {
 		return ""
@@ -285,7 +285,7 @@ func (p *binaryPlist) text(i int) string {
 	return ""
 }
 
-// find gives the number of the value under a key of the top dictionary, -1 if
+// find returns the number of the value under a key of the top dictionary, -1 if
 // there is none.
 func (p *binaryPlist) find(key string) int {
 	d := p.objects[p.top]
@@ -326,7 +326,7 @@ func (p *binaryPlist) add(o binaryObject) int {
 	return len(p.objects) - 1
 }
 
-// textObject gives a text's object: one that something leads to already is used
+// textObject returns a text's object: one that something leads to already is used
 // again, as the platform's own writers do.
 func (p *binaryPlist) textObject(s string) int {
 	for i, o := range p.objects {

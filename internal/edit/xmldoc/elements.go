@@ -125,7 +125,7 @@ func elementText(at edit.Place, value string) string {
 	return "<" + at.Name + " " + at.Attribute + `="` + language.EscapeAttribute(value) + `" />`
 }
 
-// insert gives the edit that adds elements, and what was made around them.
+// insert returns the edit that adds elements, and what was made around them.
 func insert(doc edit.Document, root *Element, at edit.Place, list []*Element, add []string) (splice.Edit, []string, error) {
 	var lines []string
 	for _, v := range add {
@@ -183,7 +183,7 @@ func insertNested(doc edit.Document, root *Element, at edit.Place, lines []strin
 }
 
 // joins says whether containers can be made in an element. In XAML, <Type.Property>
-// stands in a <Type> and holds one object; an object that is another file's, by its
+// is in a <Type> and holds one object; an object that is another file's, by its
 // Source, holds nothing.
 func joins(root, parent *Element, at edit.Place, depth int) bool {
 	if depth == len(at.Path) {

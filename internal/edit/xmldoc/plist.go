@@ -288,7 +288,7 @@ func (List) Reconcile(doc edit.Document, want, owned []edit.Entry) ([]byte, []ed
 	})
 }
 
-// reconcileString sees to one string under a key.
+// reconcileString reconciles one string under a key.
 func reconcileString(d edit.Document, key string, want, owned []edit.Entry) ([]byte, []edit.Entry, error) {
 	doc := d.Text
 	p, err := parsePlist(d.File, doc)
@@ -321,7 +321,7 @@ func (p *plistDoc) otherString(doc []byte, item *plistItem, want string) error {
 		fmt.Sprintf("write <string>%s</string> there, then register again", language.EscapeXML(want)))
 }
 
-// insertValue gives the splice that adds a key with a value as the last of the
+// insertValue returns the splice that adds a key with a value as the last of the
 // dictionary, and how it was made. The value's lines are indented as they stand.
 func (p *plistDoc) insertValue(doc []byte, key, value string) (splice.Edit, string) {
 	nl := splice.Newline(doc)
@@ -332,12 +332,12 @@ func (p *plistDoc) insertValue(doc []byte, key, value string) (splice.Edit, stri
 	}
 	at := splice.LineStart(doc, p.dictClose)
 	if strings.TrimSpace(string(doc[at:p.dictClose])) != "" {
-		at, text = p.dictClose, strings.TrimSuffix(strings.ReplaceAll(text, nl, ""), nl)
+		at, text = p.dictClose, strings.Join(splice.Trimmed(strings.Split(text, nl)), "")
 	}
 	return splice.Replace(at, at, text), madeKey
 }
 
-// reconcileKey sees to one array of strings.
+// reconcileKey reconciles one array of strings.
 func reconcileKey(d edit.Document, at edit.Place, want, owned []edit.Entry) ([]byte, []edit.Entry, error) {
 	doc, key := d.Text, at.Name
 	p, err := parsePlist(d.File, doc)
@@ -370,7 +370,7 @@ func reconcileKey(d edit.Document, at edit.Place, want, owned []edit.Entry) ([]b
 	return text, now, err
 }
 
-// dropStale gives the splices that take out strings of ours that are wanted no
+// dropStale returns the splices that take out strings of ours that are wanted no
 // more, and the set of those that stay.
 func (item *plistItem) dropStale(doc []byte, want []edit.Entry, mine map[string]bool) ([]splice.Edit, map[string]bool) {
 	have, wanted := map[string]bool{}, edit.Values(want)
@@ -402,7 +402,7 @@ func (p *plistDoc) dropContainer(d edit.Document, item *plistItem, c edit.Entry)
 	return d.Apply(splice.Edit{From: item.keySpan.from, To: item.span.to})
 }
 
-// insert gives the splices that add strings, and how a container was made.
+// insert returns the splices that add strings, and how a container was made.
 func (p *plistDoc) insert(doc []byte, item *plistItem, key string, add []string) ([]splice.Edit, string) {
 	nl := splice.Newline(doc)
 	indent, step := p.indents(doc)
@@ -429,7 +429,7 @@ func (p *plistDoc) insert(doc []byte, item *plistItem, key string, add []string)
 	return []splice.Edit{splice.Replace(at, at, text)}, ""
 }
 
-// indents gives the indentation of keys, and what one more level adds.
+// indents returns the indentation of keys, and what one more level adds.
 func (p *plistDoc) indents(doc []byte) (indent, step string) {
 	if len(p.items) > 0 {
 		indent = splice.IndentOf(doc, p.items[0].keySpan.from)

@@ -25,7 +25,7 @@ func Parse(text string) (file *ast.File, err error) {
 	return parser.ParseBytes([]byte(text), parser.ParseComments)
 }
 
-// Pairs gives the pairs of a mapping; the parser wraps a lone pair otherwise.
+// Pairs returns the pairs of a mapping; the parser wraps a lone pair otherwise.
 func Pairs(n ast.Node) []*ast.MappingValueNode {
 	switch v := n.(type) {
 	case *ast.MappingNode:

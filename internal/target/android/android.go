@@ -37,7 +37,7 @@ func (Target) About() target.About {
 	}
 }
 
-// Type gives the resource names.
+// Type returns the resource names.
 func (Target) Type(faces []face.Face) []string { return resourceNames(faces) }
 
 // site is one module.
@@ -339,7 +339,7 @@ func resourceName(words []string) string {
 	return name
 }
 
-// resourceNames gives each face a resource name; family files claim theirs
+// resourceNames returns each face a resource name; family files claim theirs
 // first, for they share the folder and so the name space.
 func resourceNames(list []face.Face) []string {
 	names := make([]string, 0, 2*len(list))

@@ -58,7 +58,7 @@ func (Target) About() target.About {
 	}
 }
 
-// Type gives the PostScript name, the only name that UIFont and Font.custom
+// Type returns the PostScript name, the only name that UIFont and Font.custom
 // answer to in every case.
 func (Target) Type(faces []face.Face) []string {
 	out := make([]string, len(faces))
@@ -188,7 +188,7 @@ func (s *site) real(list []string) []string {
 }
 
 // partial is the Info.plist that Notaria makes for a target whose build makes
-// the rest of it: the build merges the two. It lies beside the project, where no
+// the rest of it: the build merges the two. It is beside the project, where no
 // folder that is taken in as it is can pick it up as a resource.
 func partial(t xcode.BuildTarget) string {
 	return "AppType-" + target.PlainBase(t.Name) + "-Info.plist"

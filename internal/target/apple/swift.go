@@ -133,7 +133,7 @@ var textStyles = []struct {
 	{20, ".title3", "Title3"}, {22, ".title2", "Title2"}, {28, ".title", "Title1"}, {34, ".largeTitle", "LargeTitle"},
 }
 
-// textStyle gives the SwiftUI and Objective-C spelling of the nearest text style.
+// textStyle returns the SwiftUI and Objective-C spelling of the nearest text style.
 func textStyle(size float64) (swift, objc string) {
 	i := sort.Search(len(textStyles), func(i int) bool { return textStyles[i].size >= size })
 	switch {

@@ -24,7 +24,7 @@ func (Maui) About() target.About {
 	}
 }
 
-// Type gives the alias that a face is registered under: its PostScript name.
+// Type returns the alias that a face is registered under: its PostScript name.
 func (Maui) Type(faces []face.Face) []string {
 	out := make([]string, len(faces))
 	for i, f := range faces {
@@ -80,7 +80,7 @@ func (s *mauiSite) Title() string { return ".NET MAUI " + s.Path() }
 
 func (s *mauiSite) Next() string { return "build the app again; hot reload does not take in new fonts" }
 
-// place is where a face lies: where somebody's hand put it in this project, else
+// place is where a face is: where somebody put it in this project, else
 // where ours go.
 func (s *mauiSite) place(job target.Job, f target.Face) string {
 	at, ok := job.At(f, func(p string) bool {

@@ -25,7 +25,7 @@ func (Xamarin) About() target.About {
 	}
 }
 
-// Type gives the alias that a face is exported under: its PostScript name.
+// Type returns the alias that a face is exported under: its PostScript name.
 func (Xamarin) Type(faces []face.Face) []string { return Maui{}.Type(faces) }
 
 // head is the project of one platform, which holds its own fonts before 4.5.
@@ -107,7 +107,7 @@ func (s *xamarinSite) Title() string { return "Xamarin.Forms " + s.Path() }
 
 func (s *xamarinSite) Next() string { return "build the apps of both platforms again" }
 
-// place is where a face lies in the shared project.
+// place is where a face is in the shared project.
 func (s *xamarinSite) place(job target.Job, f target.Face) string {
 	at, ok := job.At(f, func(p string) bool {
 		rel, inside := s.Rel(p)
@@ -136,7 +136,7 @@ func (h head) folder() (dir, item string) {
 	return "Assets", "AndroidAsset"
 }
 
-// place is where a face lies in a platform's own project.
+// place is where a face is in a platform's own project.
 func (h head) place(job target.Job, f target.Face) string {
 	dir, _ := h.folder()
 	at, ok := job.At(f, func(p string) bool {

@@ -31,7 +31,7 @@ func (Target) About() target.About {
 	}
 }
 
-// Type gives the declared family: Flutter tells styles apart by weight and slant.
+// Type returns the declared family: Flutter tells styles apart by weight and slant.
 func (Target) Type(faces []face.Face) []string {
 	out := make([]string, len(faces))
 	for i, f := range faces {

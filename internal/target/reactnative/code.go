@@ -86,7 +86,7 @@ func (s *site) typeFile(job target.Job, families bool, at func(target.Face) stri
 	return []target.File{target.Code(path.Join(s.code, s.named("AppType")), text)}, err
 }
 
-// named gives a file of ours the ending of the project's language.
+// named returns a file of ours the ending of the project's language.
 func (s *site) named(base string) string {
 	if s.script {
 		return base + ".js"

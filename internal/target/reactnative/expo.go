@@ -40,7 +40,7 @@ func (Expo) About() target.About {
 	}
 }
 
-// Type gives the PostScript name, as for React Native.
+// Type returns the PostScript name, as for React Native.
 func (Expo) Type(faces []face.Face) []string { return Target{}.Type(faces) }
 
 type expoSite struct {

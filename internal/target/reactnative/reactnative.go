@@ -39,7 +39,7 @@ func (Target) About() target.About {
 	}
 }
 
-// Type gives the PostScript name, which is the placed file's name as well; where
+// Type returns the PostScript name, which is the placed file's name as well; where
 // no file can have it, both.
 func (Target) Type(faces []face.Face) []string {
 	out := make([]string, len(faces))

@@ -121,7 +121,7 @@ func configs(p *pbx.Project, t pbx.Native) []string {
 	return out
 }
 
-// platforms are the SDKs that a target is built with; one that says nothing is
+// platforms are the SDKs that a target is built with; one that reports nothing is
 // built for iOS.
 func platforms(sdk, supported string) []string {
 	var out []string

@@ -164,7 +164,7 @@ func (p *pubspec) block(n ast.Node) *yamlBlock {
 }
 
 // end is the last line with content of a block that begins at a line with its
-// key or dash at a column: what follows is blank, a remark, or further left.
+// key or dash at a column: what follows is blank, a comment, or further left.
 func (p *pubspec) end(first, column int) int {
 	last := first
 	for i := first + 1; i < len(p.lines); i++ {
@@ -370,7 +370,7 @@ func (p *pubspec) family(name string) *pubspecFamily {
 	return nil
 }
 
-// replace gives the document with lines [from, to) exchanged, parsed anew.
+// replace returns the document with lines [from, to) exchanged, parsed anew.
 func (p *pubspec) replace(from, to int, lines []string) (*pubspec, error) {
 	if from < 0 || to < from || to > len(p.lines) {
 		return nil, p.fail(0, "YAML whose lines can be told", "something else")
@@ -570,7 +570,7 @@ func (p *pubspec) readFlowAssets(f *pubspecFamily) {
 
 func (p *pubspec) lineAt(at int) int { return strings.Count(strings.Join(p.lines, "")[:at], "\n") }
 
-// splice gives the document with a range of its bytes exchanged, parsed anew.
+// splice returns the document with a range of its bytes exchanged, parsed anew.
 func (p *pubspec) splice(from, to int, text string) (*pubspec, error) {
 	doc := strings.Join(p.lines, "")
 	return parse(edit.Document{File: p.file, Text: []byte(doc[:from] + text + doc[to:])})

@@ -216,7 +216,7 @@ func compact(text []byte) string {
 	return b.String()
 }
 
-// element gives an entry's lines.
+// element returns an entry's lines.
 func element(e edit.Entry, step string) []string {
 	if !isAndroid(e.Place) {
 		return []string{language.JSON.Literal(e.Value)}
@@ -237,7 +237,7 @@ func nested(keys []string, lines []string, step string) []string {
 	return append(append([]string{language.JSON.Literal(keys[0]) + ": " + open}, splice.Indented(lines, step)...), shut)
 }
 
-// add names a font, making first what it lies in.
+// add names a font, making first what it is in.
 func (a *appJSON) add(e edit.Entry, containers map[string]edit.Entry) (*appJSON, error) {
 	step := jsonc.Indent(a.Text, a.root)
 	made := func(place edit.Place, was ...string) {
@@ -362,7 +362,7 @@ func (a *appJSON) cutList(place edit.Place, made []string, ours bool) (*appJSON,
 	return a.splice(parent.Removal(parent.Index[keys[0]], ""))
 }
 
-// prunePlugin takes the plugin out if it is ours and says nothing any more.
+// prunePlugin takes the plugin out if it is ours and reports nothing any more.
 func (a *appJSON) prunePlugin(containers map[string]edit.Entry) (*appJSON, error) {
 	c, ours := containers[pluginPlace.Key()]
 	if !ours || a.props == nil || len(a.props.Values) > 0 {
