@@ -36,7 +36,7 @@ func TestAppJSONShapes(t *testing.T) {
 		"fonts of theirs":       "{\n  \"expo\": {\n    \"plugins\": [\n      [\"expo-font\", {\"fonts\": [\"./Theirs.ttf\"]}]\n    ]\n  }\n}\n",
 		"an empty list":         "{\n  \"expo\": {\n    \"plugins\": [\n      [\"expo-font\", {\"fonts\": [ ]}]\n    ]\n  }\n}\n",
 		"CRLF":                  "{\r\n  \"expo\": {\r\n    \"name\": \"kiosk\"\r\n  }\r\n}\r\n",
-		"with comments":          "{\n  // ours\n  \"expo\": { /* the \"plugins\": [] come below */\n    \"plugins\": [\"expo-router\"] // more\n  }\n}\n",
+		"with comments":         "{\n  // ours\n  \"expo\": { /* the \"plugins\": [] come below */\n    \"plugins\": [\"expo-router\"] // more\n  }\n}\n",
 		"four spaces, no end":   "{\n    \"expo\": {\n        \"name\": \"kiosk\"\n    }\n}",
 		"unicode and a mark":    "\ufeff{\"expo\": {\"name\": \"Fähre \\u2693\"}}",
 		"fonts on lines theirs": "{\n  \"expo\": {\n    \"plugins\": [\n      [\n        \"expo-font\",\n        {\n          \"fonts\": [\n            \"./Theirs.ttf\"\n          ]\n        }\n      ]\n    ]\n  }\n}\n",

@@ -161,16 +161,16 @@ func TestProjectShapes(t *testing.T) {
 		return s[:a] + s[b:]
 	}
 	shapes := map[string]string{
-		"as it is":           doc,
-		"CRLF":               strings.ReplaceAll(doc, "\n", "\r\n"),
-		"no final newline":   strings.TrimSuffix(doc, "\n"),
-		"objectVersion 54":   strings.Replace(doc, "objectVersion = 56", "objectVersion = 54", 1),
-		"inline arrays":      strings.NewReplacer("files = (\n\t\t\t\t5F0A11072C1D000100A1B2C3 /* Assets.xcassets in Resources */,\n\t\t\t)", "files = ( 5F0A11072C1D000100A1B2C3 )").Replace(doc),
-		"no trailing comma":  strings.Replace(doc, "/* Assets.xcassets in Resources */,", "/* Assets.xcassets in Resources */", 1),
-		"a comma on its own": strings.Replace(doc, "/* Assets.xcassets in Resources */,", "/* Assets.xcassets in Resources */\n\t,\t", 1),
-		"all on one line":    strings.NewReplacer("\n", " ").Replace(strings.TrimPrefix(doc, "// !$*UTF8*$!\n")),
-		"begun on one line":  strings.NewReplacer("files = (\n\t\t\t\t5F0A11072C1D000100A1B2C3 /* Assets.xcassets in Resources */,\n\t\t\t)", "files = ( 5F0A11072C1D000100A1B2C3\n\t\t\t)").Replace(doc),
-		"an empty phase":     strings.Replace(doc, "\t\t\t\t5F0A11072C1D000100A1B2C3 /* Assets.xcassets in Resources */,\n", "", 1),
+		"as it is":            doc,
+		"CRLF":                strings.ReplaceAll(doc, "\n", "\r\n"),
+		"no final newline":    strings.TrimSuffix(doc, "\n"),
+		"objectVersion 54":    strings.Replace(doc, "objectVersion = 56", "objectVersion = 54", 1),
+		"inline arrays":       strings.NewReplacer("files = (\n\t\t\t\t5F0A11072C1D000100A1B2C3 /* Assets.xcassets in Resources */,\n\t\t\t)", "files = ( 5F0A11072C1D000100A1B2C3 )").Replace(doc),
+		"no trailing comma":   strings.Replace(doc, "/* Assets.xcassets in Resources */,", "/* Assets.xcassets in Resources */", 1),
+		"a comma on its own":  strings.Replace(doc, "/* Assets.xcassets in Resources */,", "/* Assets.xcassets in Resources */\n\t,\t", 1),
+		"all on one line":     strings.NewReplacer("\n", " ").Replace(strings.TrimPrefix(doc, "// !$*UTF8*$!\n")),
+		"begun on one line":   strings.NewReplacer("files = (\n\t\t\t\t5F0A11072C1D000100A1B2C3 /* Assets.xcassets in Resources */,\n\t\t\t)", "files = ( 5F0A11072C1D000100A1B2C3\n\t\t\t)").Replace(doc),
+		"an empty phase":      strings.Replace(doc, "\t\t\t\t5F0A11072C1D000100A1B2C3 /* Assets.xcassets in Resources */,\n", "", 1),
 		"no section comments": cut(cut(doc, "/* Begin PBXGroup section */", "\n"), "/* End PBXGroup section */", "\n"),
 	}
 	for name, doc := range shapes {

@@ -8,6 +8,7 @@ import (
 
 	"notaria/internal/edit"
 	"notaria/internal/edit/source"
+	"notaria/internal/language"
 	"notaria/internal/target/apple/xcode"
 )
 
@@ -66,6 +67,9 @@ func TestSourceRefusals(t *testing.T) {
 func FuzzSource(f *testing.F) {
 	f.Add("kotlin {\n\tsourceSets {\n}}", "x()")
 	f.Fuzz(func(t *testing.T, doc, line string) {
+		if line != strings.TrimSpace(string(language.Kotlin.Skeleton([]byte(line)))) || strings.ContainsAny(line, "\r\n{}") {
+			return // entries are whole lines of code
+		}
 		for _, place := range []edit.Place{source.Import(), source.After("onCreate()"), source.Block("kotlin", "sourceSets")} {
 			addAndBack(t, SyntaxSource, []byte(doc), []Entry{sourceEntry(place, line)})
 		}
@@ -90,7 +94,7 @@ func TestSwiftPackageShapes(t *testing.T) {
 		"others there in lines": {"        .target(name: \"Quay\", resources: [\n            .copy(\"Data\")\n        ]),",
 			"        .target(name: \"Quay\", resources: [\n            .process(\"Type\"),\n            .copy(\"Data\")\n        ]),"},
 		"an empty list": {`        .target(name: "Quay", resources: []),`, `        .target(name: "Quay", resources: [.process("Type")]),`},
-		"comments":       {"        .target(name: \"Quay\" /* , resources: [ */), // ,", "        .target(name: \"Quay\", resources: [.process(\"Type\")] /* , resources: [ */), // ,"},
+		"comments":      {"        .target(name: \"Quay\" /* , resources: [ */), // ,", "        .target(name: \"Quay\", resources: [.process(\"Type\")] /* , resources: [ */), // ,"},
 	} {
 		t.Run(name, func(t *testing.T) {
 			tail := "\n        .testTarget(name: \"QuayTests\", dependencies: [.target(name: \"Quay\")]),\n    ]\n)\n"
