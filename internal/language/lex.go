@@ -241,7 +241,10 @@ func (x *lexer) string(from, in int, q quote, hashes string) int {
 			x.depth++
 			end := x.code(i+len(inner), closer(inner))
 			x.depth--
-			i, piece = end, max(end-1, i+len(inner))
+			i, piece = end, end
+			if closed := x.out[len(x.out)-1].To < end && x.src[end-1] == closer(inner); closed {
+				piece-- // the bracket belongs to the string
+			}
 		case c == '\\' && q.escape && x.has(i, escape):
 			i = min(i+len(escape)+1, len(x.src))
 		case c == '\n' && !q.lines:
