@@ -14,6 +14,7 @@ import (
 	"encoding/hex"
 	"errors"
 	"fmt"
+	"io"
 	"io/fs"
 	"os"
 	"path"
@@ -58,6 +59,7 @@ type Set struct {
 
 	index   map[string]int // of Files, by path
 	indexed int            // how many of them
+	buffer  []byte         // for comparing
 }
 
 // wrong says which file cannot be changed, and why.
@@ -142,18 +144,66 @@ func (s *Set) Read(name string) ([]byte, error) {
 		}
 		return s.Files[i].After, nil
 	}
-	full, err := Inside(s.Root, name)
+	full, _, err := s.regular(name)
 	if err != nil {
 		return nil, err
+	}
+	return os.ReadFile(full)
+}
+
+// regular is the path of a file of the project that may be read.
+func (s *Set) regular(name string) (string, fs.FileInfo, error) {
+	full, err := Inside(s.Root, name)
+	if err != nil {
+		return "", nil, err
 	}
 	info, err := os.Lstat(full)
 	if err != nil {
-		return nil, err
+		return "", nil, err
 	}
 	if !info.Mode().IsRegular() || info.Size() > maxRead {
-		return nil, wrong(name, "a regular file", kindOf(info), "move it out of the way")
+		return "", nil, wrong(name, "a regular file", kindOf(info), "move it out of the way")
 	}
-	return os.ReadFile(full)
+	return full, info, nil
+}
+
+// Holds says whether a file is there, and has exactly this content, without holding what
+// it has.
+func (s *Set) Holds(name string, content []byte) (exists, equal bool, err error) {
+	if s.pending(name) >= 0 {
+		old, err := s.Read(name)
+		if errors.Is(err, fs.ErrNotExist) {
+			return false, false, nil
+		}
+		return err == nil, err == nil && bytes.Equal(old, content), err
+	}
+	full, info, err := s.regular(name)
+	if errors.Is(err, fs.ErrNotExist) {
+		return false, false, nil
+	}
+	if err != nil || info.Size() != int64(len(content)) {
+		return err == nil, false, err
+	}
+	f, err := os.Open(full)
+	if err != nil {
+		return true, false, err
+	}
+	defer f.Close()
+	if s.buffer == nil {
+		s.buffer = make([]byte, 256<<10)
+	}
+	for {
+		n, err := f.Read(s.buffer)
+		if n > len(content) || !bytes.Equal(s.buffer[:n], content[:n]) {
+			return true, false, nil
+		}
+		if content = content[n:]; errors.Is(err, io.EOF) {
+			return true, len(content) == 0, nil
+		}
+		if err != nil {
+			return true, false, err
+		}
+	}
 }
 
 func kindOf(info fs.FileInfo) string {

@@ -1,7 +1,9 @@
 package change
 
 import (
+	"bytes"
 	"context"
+	"io/fs"
 	"os"
 	"os/exec"
 	"path/filepath"
@@ -223,4 +225,50 @@ func TestDiffOfBinaries(t *testing.T) {
 	var diff strings.Builder
 	require.NoError(t, s.Diff(&diff))
 	require.Equal(t, "binary b: 4 -> 6 bytes\nbinary c: new (2 bytes)\nbinary gone: removed (1 bytes)\n", diff.String())
+}
+
+func TestHolds(t *testing.T) {
+	root := t.TempDir()
+	large := bytes.Repeat([]byte("0123456789abcdef"), 40_000) // more than one buffer
+	require.NoError(t, os.WriteFile(filepath.Join(root, "large"), large, 0o644))
+	require.NoError(t, os.Mkdir(filepath.Join(root, "folder"), 0o755))
+	s := &Set{Root: root}
+	other := bytes.Clone(large)
+	other[len(other)-1]++
+	require.NoError(t, s.Write("new", []byte("x")))
+	for _, tt := range []struct {
+		name          string
+		content       []byte
+		exists, equal bool
+	}{{"large", large, true, true}, {"large", other, true, false}, {"large", large[1:], true, false}, {"none", large, false, false}, {"new", []byte("x"), true, true}, {"new", nil, true, false}} {
+		exists, equal, err := s.Holds(tt.name, tt.content)
+		require.NoError(t, err)
+		require.Equal(t, []bool{tt.exists, tt.equal}, []bool{exists, equal}, "%s, %d bytes", tt.name, len(tt.content))
+	}
+	_, _, err := s.Holds("folder", nil)
+	require.ErrorContains(t, err, "expected a regular file, found a folder")
+}
+
+// One file, one change: what is written or removed later takes the place of what was
+// before, and what leaves all as it is on the disk is no change.
+func TestOneChangeOfEachFile(t *testing.T) {
+	root := t.TempDir()
+	require.NoError(t, os.WriteFile(filepath.Join(root, "a"), []byte("1"), 0o644))
+	s := &Set{Root: root}
+	require.NoError(t, s.Write("a", []byte("2")))
+	require.NoError(t, s.Write("a", []byte("3")))
+	require.Len(t, s.Files, 1)
+	require.Equal(t, "1", string(s.Files[0].Before))
+	now, err := s.Read("a")
+	require.NoError(t, err)
+	require.Equal(t, "3", string(now))
+	require.NoError(t, s.Remove("a"))
+	require.True(t, s.Files[0].Delete)
+	_, err = s.Read("a")
+	require.ErrorIs(t, err, fs.ErrNotExist)
+	require.NoError(t, s.Write("a", []byte("1")))
+	require.True(t, s.Empty())
+	require.NoError(t, s.Write("b", []byte("1")))
+	require.NoError(t, s.Remove("b"))
+	require.True(t, s.Empty())
 }

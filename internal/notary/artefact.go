@@ -157,7 +157,7 @@ type state struct {
 	content       []byte // what is wanted; nil where it is there, and was not made again
 }
 
-// Compare holds a wanted file against the disk. Nothing is derived where the ledger
+// compare holds a wanted file against the disk. Nothing is derived where the ledger
 // tells that neither the recipe nor the originals changed.
 func (p *Project) compare(set *change.Set, f target.File) (state, error) {
 	s := state{want: registry.Written{Path: f.Path, Recipe: f.Recipe.Key()}}
@@ -165,15 +165,13 @@ func (p *Project) compare(set *change.Set, f target.File) (state, error) {
 	if s.want.Original, err = p.makes.originalOf(f.Recipe); err != nil {
 		return s, err
 	}
-	old, err := set.Read(f.Path)
-	if s.exists = err == nil; err != nil && !errors.Is(err, fs.ErrNotExist) {
-		return s, err
-	}
-	if _, plain := f.Recipe.(target.Original); !plain && s.exists && len(f.Recipe.Faces()) > 0 {
+	if _, plain := f.Recipe.(target.Original); !plain && len(f.Recipe.Faces()) > 0 {
 		have, ok := p.Ledger.Wrote(f.Path)
-		if sum := change.Sum(old); ok && have.Recipe == s.want.Recipe && have.Original == s.want.Original && have.SHA256 == sum {
-			s.equal, s.want.SHA256 = true, sum
-			return s, nil
+		if ok && have.Recipe == s.want.Recipe && have.Original == s.want.Original {
+			if old, err := set.Read(f.Path); err == nil && change.Sum(old) == have.SHA256 {
+				s.exists, s.equal, s.want.SHA256 = true, true, have.SHA256
+				return s, nil
+			}
 		}
 	}
 	a, err := p.makes.make(f.Recipe)
@@ -181,10 +179,12 @@ func (p *Project) compare(set *change.Set, f target.File) (state, error) {
 		return s, err
 	}
 	s.content, s.want.SHA256 = a.content, a.sum
-	if s.equal = s.exists && bytes.Equal(old, a.content); s.exists && !s.equal {
-		s.sum = change.Sum(old)
+	if s.exists, s.equal, err = set.Holds(f.Path, a.content); err != nil || !s.exists || s.equal {
+		return s, err
 	}
-	return s, nil
+	old, err := set.Read(f.Path)
+	s.sum = change.Sum(old)
+	return s, err
 }
 
 // Standing says whether a wanted file is there, and whether it is as wanted.

@@ -4,6 +4,7 @@ import (
 	"bytes"
 	"encoding/json"
 	"path/filepath"
+	"regexp"
 	"slices"
 	"sort"
 	"strings"
@@ -24,6 +25,8 @@ type Ledger struct {
 	Files   []Written `json:"files"`
 	Folders []string  `json:"folders"` // made by Notaria; they go when they are empty
 	Entries []Entry   `json:"entries"`
+
+	index map[string]int // of Files, by path; nil where it is not known
 }
 
 // An Owner is an app that wants something: a platform, and the path of the app, "" on
@@ -64,25 +67,37 @@ func ParseLedger(text []byte) (*Ledger, error) {
 	if len(text) == 0 {
 		return l, nil
 	}
-	var head struct {
-		Schema string `json:"schema"`
-	}
-	if err := json.Unmarshal(text, &head); err != nil {
+	schema, err := schemaOf(text)
+	if err != nil {
 		return nil, ledgerFault("the account that Notaria keeps", err.Error())
 	}
-	var err error
-	switch head.Schema {
+	switch schema {
 	case ledgerSchema:
 		err = decode(text, l)
 	case firstSchema:
 		l, err = parseFirst(text)
 	default:
-		return nil, &fault.Error{File: LedgerName, Expected: strconvQuote(ledgerSchema), Found: strconvQuote(head.Schema), Cure: "use the version of Notaria that wrote it"}
+		return nil, &fault.Error{File: LedgerName, Expected: strconvQuote(ledgerSchema), Found: strconvQuote(schema), Cure: "use the version of Notaria that wrote it"}
 	}
 	if err != nil {
 		return nil, ledgerFault("the account that Notaria keeps", err.Error())
 	}
 	return l, l.local()
+}
+
+// firstKey finds the schema where Notaria writes it: first.
+var firstKey = regexp.MustCompile(`^\s*\{\s*"schema"\s*:\s*"([^"\\]*)"`)
+
+// schemaOf reads the schema, without reading all else where it comes first.
+func schemaOf(text []byte) (string, error) {
+	if m := firstKey.FindSubmatch(text[:min(len(text), 200)]); m != nil {
+		return string(m[1]), nil
+	}
+	var head struct {
+		Schema string `json:"schema"`
+	}
+	err := json.Unmarshal(text, &head)
+	return head.Schema, err
 }
 
 func strconvQuote(s string) string { b, _ := json.Marshal(s); return string(b) }
@@ -128,31 +143,45 @@ func (l *Ledger) Bytes() ([]byte, error) {
 	return append(b, '\n'), err
 }
 
+// at finds a file's place in the list, -1 if it is not there.
+func (l *Ledger) at(path string) int {
+	if l.index == nil {
+		l.index = make(map[string]int, len(l.Files))
+		for i, f := range l.Files {
+			l.index[f.Path] = i
+		}
+	}
+	if i, ok := l.index[path]; ok {
+		return i
+	}
+	return -1
+}
+
 // Wrote finds a file on the ledger.
 func (l *Ledger) Wrote(path string) (Written, bool) {
-	for _, f := range l.Files {
-		if f.Path == path {
-			return f, true
-		}
+	if i := l.at(path); i >= 0 {
+		return l.Files[i], true
 	}
 	return Written{}, false
 }
 
 // Record puts a file on the ledger, or corrects what is there of it.
 func (l *Ledger) Record(w Written) {
-	for i := range l.Files {
-		if l.Files[i].Path == w.Path {
-			w.Taken = w.Taken || l.Files[i].Taken
-			l.Files[i] = w
-			return
-		}
+	if i := l.at(w.Path); i >= 0 {
+		w.Taken = w.Taken || l.Files[i].Taken
+		l.Files[i] = w
+		return
 	}
+	l.index[w.Path] = len(l.Files)
 	l.Files = append(l.Files, w)
 }
 
 // Forget takes a file off the ledger.
 func (l *Ledger) Forget(path string) {
-	l.Files = slices.DeleteFunc(slices.Clone(l.Files), func(f Written) bool { return f.Path == path })
+	if i := l.at(path); i >= 0 {
+		l.Files = slices.Delete(slices.Clone(l.Files), i, i+1)
+		l.index = nil
+	}
 }
 
 // Union joins owners, each once, in order. An owner whose app is not told gives way to

@@ -40,7 +40,7 @@ var (
 
 var fontPlaces = []edit.Place{Fonts, AndroidFonts, IOSFonts}
 
-func isAndroid(p edit.Place) bool { return p.Key() == AndroidFonts.Key() }
+func isAndroid(p edit.Place) bool { return slices.Equal(p.Path, AndroidFonts.Path) }
 
 // listOf is the container of a place.
 func listOf(p edit.Place) edit.Place { return edit.Place{Kind: kindList, Path: p.Path} }
@@ -197,8 +197,9 @@ func (Syntax) Reconcile(doc edit.Document, want, owned []edit.Entry) ([]byte, []
 // position finds an entry's element in its list, -1 if it is not there.
 func (a *appJSON) position(e edit.Entry) int {
 	if list := a.lists[e.Place.Key()]; list != nil {
+		android := isAndroid(e.Place)
 		return slices.IndexFunc(list.Values, func(v *jsonc.Node) bool {
-			if isAndroid(e.Place) {
+			if android {
 				return compact(a.Text[v.From:v.To]) == e.Value
 			}
 			return v.Str() == e.Value
