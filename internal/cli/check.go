@@ -69,9 +69,10 @@ func (a *app) printFindings(p *notary.Project, plan *notary.Plan, found []audit.
 			rule = a.paint.warn(f.Rule + " (warning)")
 		}
 		a.say("%s  %s", a.paint.place(cell(at)), rule)
-		a.say("  %s", a.paint.strong(line(f.Message)))
-		a.say("  why:  %s", line(f.Cause))
-		a.say("  cure: %s\n", line(f.Cure))
+		a.wrappedIn(a.paint.strong, "  ", line(f.Message))
+		a.wrapped("  why:  ", line(f.Cause))
+		a.wrapped("  cure: ", line(f.Cure))
+		a.say("")
 	}
 	if len(plan.Sites) == 0 && len(found) == 0 {
 		a.say("No app was found in this project, so there is nothing to check. Notaria knows: %s.", targetTitles())

@@ -30,7 +30,7 @@ func (d *diffPainter) line(l string) string {
 	body = strings.ReplaceAll(body, `\x00`, "\t")
 	end := l[len(strings.TrimSuffix(l, "\n")):]
 	switch {
-	case strings.HasPrefix(l, "--- ") || strings.HasPrefix(l, "+++ ") || strings.HasPrefix(l, "binary ") || strings.HasPrefix(l, "account "):
+	case strings.HasPrefix(l, "--- ") || strings.HasPrefix(l, "+++ ") || strings.HasPrefix(l, "binary ") || strings.HasPrefix(l, "account ") || strings.HasPrefix(l, "generated "):
 		return d.paint.strong(body) + end
 	case strings.HasPrefix(l, "@@"):
 		return d.paint.place(body) + end

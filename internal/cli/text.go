@@ -194,7 +194,10 @@ func trimLines(s string) string {
 
 // wrapped prints a text behind a head, broken between words where a terminal ends, the
 // lines behind the first further in. What goes elsewhere is not broken.
-func (a *app) wrapped(head, text string) {
+func (a *app) wrapped(head, text string) { a.wrappedIn(func(s string) string { return s }, head, text) }
+
+// wrappedIn is wrapped with the text painted.
+func (a *app) wrappedIn(paint func(string) string, head, text string) {
 	hang := max(span(head), 4)
 	for isTerminal(a.screen) {
 		room := columns(a.screen) - span(head)
@@ -205,10 +208,10 @@ func (a *app) wrapped(head, text string) {
 		if at <= 0 {
 			break
 		}
-		a.say("%s%s", head, text[:at])
+		a.say("%s%s", head, paint(text[:at]))
 		head, text = strings.Repeat(" ", hang), text[at+1:]
 	}
-	a.say("%s%s", head, text)
+	a.say("%s%s", head, paint(text))
 }
 
 func (a *app) table(t table) {

@@ -123,4 +123,4 @@ func (a *app) printTypes(faces []face.Face, targets []target.Target) {
 }
 
 // pad fills text up to a width.
-func pad(s string, width int) string { return s + strings.Repeat(" ", max(width-span(s), 1)) }
+func pad(s string, width int) string { return s + strings.Repeat(" ", max(width-span(s), 0)) }

@@ -1,6 +1,7 @@
 package edit_test
 
 import (
+	_ "embed"
 	"strings"
 	"testing"
 
@@ -11,64 +12,9 @@ import (
 )
 
 // folders is a project of two targets, of which the first takes in a folder.
-const folders = `// !$*UTF8*$!
-{
-	archiveVersion = 1;
-	objectVersion = 77;
-	objects = {
-
-/* Begin PBXFileSystemSynchronizedRootGroup section */
-		A0000000000000000000000A /* Harbour */ = {
-			isa = PBXFileSystemSynchronizedRootGroup;EXCEPTIONS
-			path = Harbour;
-			sourceTree = "<group>";
-		};
-/* End PBXFileSystemSynchronizedRootGroup section */
-
-/* Begin PBXGroup section */
-		A0000000000000000000000B = {
-			isa = PBXGroup;
-			children = (
-				A0000000000000000000000A /* Harbour */,
-			);
-			sourceTree = "<group>";
-		};
-/* End PBXGroup section */
-
-/* Begin PBXNativeTarget section */
-		A0000000000000000000000C /* Harbour */ = {
-			isa = PBXNativeTarget;
-			buildPhases = (
-			);
-			fileSystemSynchronizedGroups = (
-				A0000000000000000000000A /* Harbour */,
-			);
-			name = Harbour;
-			productType = "com.apple.product-type.application";
-		};
-		A0000000000000000000000D /* Tides */ = {
-			isa = PBXNativeTarget;
-			buildPhases = (
-			);
-			name = Tides;
-			productType = "com.apple.product-type.app-extension";
-		};
-/* End PBXNativeTarget section */
-
-/* Begin PBXProject section */
-		A0000000000000000000000E /* Project object */ = {
-			isa = PBXProject;
-			mainGroup = A0000000000000000000000B;
-			targets = (
-				A0000000000000000000000C /* Harbour */,
-				A0000000000000000000000D /* Tides */,
-			);
-		};
-/* End PBXProject section */
-	};
-	rootObject = A0000000000000000000000E /* Project object */;
-}
-`
+//
+//go:embed testdata/folders.pbxproj
+var folders string
 
 func memberships(files ...string) []Entry {
 	var out []Entry

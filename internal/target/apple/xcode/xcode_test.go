@@ -1,6 +1,7 @@
 package xcode
 
 import (
+	"os"
 	"strings"
 	"testing"
 
@@ -10,67 +11,10 @@ import (
 	"notaria/internal/edit/pbx"
 )
 
-// folders is a project of two targets, of which the first takes in a folder.
-const folders = `// !$*UTF8*$!
-{
-	archiveVersion = 1;
-	objectVersion = 77;
-	objects = {
-
-/* Begin PBXFileSystemSynchronizedRootGroup section */
-		A0000000000000000000000A /* Harbour */ = {
-			isa = PBXFileSystemSynchronizedRootGroup;EXCEPTIONS
-			path = Harbour;
-			sourceTree = "<group>";
-		};
-/* End PBXFileSystemSynchronizedRootGroup section */
-
-/* Begin PBXGroup section */
-		A0000000000000000000000B = {
-			isa = PBXGroup;
-			children = (
-				A0000000000000000000000A /* Harbour */,
-			);
-			sourceTree = "<group>";
-		};
-/* End PBXGroup section */
-
-/* Begin PBXNativeTarget section */
-		A0000000000000000000000C /* Harbour */ = {
-			isa = PBXNativeTarget;
-			buildPhases = (
-			);
-			fileSystemSynchronizedGroups = (
-				A0000000000000000000000A /* Harbour */,
-			);
-			name = Harbour;
-			productType = "com.apple.product-type.application";
-		};
-		A0000000000000000000000D /* Tides */ = {
-			isa = PBXNativeTarget;
-			buildPhases = (
-			);
-			name = Tides;
-			productType = "com.apple.product-type.app-extension";
-		};
-/* End PBXNativeTarget section */
-
-/* Begin PBXProject section */
-		A0000000000000000000000E /* Project object */ = {
-			isa = PBXProject;
-			mainGroup = A0000000000000000000000B;
-			targets = (
-				A0000000000000000000000C /* Harbour */,
-				A0000000000000000000000D /* Tides */,
-			);
-		};
-/* End PBXProject section */
-	};
-	rootObject = A0000000000000000000000E /* Project object */;
-}
-`
-
 func TestTargetsAndPlatforms(t *testing.T) {
+	b, err := os.ReadFile("../../../edit/testdata/folders.pbxproj")
+	require.NoError(t, err)
+	folders := string(b)
 	p, err := pbx.Parse(edit.Document{File: "x", Text: []byte(strings.Replace(folders, "EXCEPTIONS", "", 1))})
 	require.NoError(t, err)
 	targets := Targets(p)
