@@ -33,6 +33,9 @@ func makeFont(ts *testscript.TestScript, neg bool, args []string) {
 	case "variable":
 		names = append(names, win(6, "CapstanSlab-Regular"), win(256, "Weight"), win(257, "Bold"))
 		tables["fvar"] = []byte("\x00\x01\x00\x00\x00\x10\x00\x02\x00\x01\x00\x14\x00\x01\x00\x08wght\x00\x64\x00\x00\x01\x90\x00\x00\x03\x84\x00\x00\x00\x00\x01\x00\x01\x01\x00\x00\x02\xbc\x00\x00")
+	case "black":
+		names = sfnt.Names{win(1, "Skerry Sans Black"), win(2, "Regular"), win(4, "Skerry Sans Black"), win(6, "SkerrySans-Black"), win(16, "Skerry Sans"), win(17, "Black")}
+		tables["OS/2"][4], tables["OS/2"][5] = 900>>8, 900&0xff // usWeightClass
 	case "static":
 		names = append(names, win(6, "CapstanSlab-Regular"))
 	case "web":

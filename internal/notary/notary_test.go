@@ -8,6 +8,7 @@ import (
 
 	"github.com/stretchr/testify/require"
 
+	"notaria/internal/change"
 	"notaria/internal/edit"
 	"notaria/internal/intake"
 	"notaria/internal/registry"
@@ -193,4 +194,53 @@ func TestTreePassesOverWhatOthersMade(t *testing.T) {
 	require.Equal(t, []string{"app/loop", "app/x.txt"}, tree.Under("app"))
 	_, err = tree.Read("../x")
 	require.Error(t, err)
+}
+
+// What was derived is not derived again where nothing changed: neither to register nor
+// to look.
+func TestNothingIsDerivedTwice(t *testing.T) {
+	ctx := context.Background()
+	p, haul := project(t)
+	e, err := p.Enrol(ctx, haul, Choice{Styles: []string{"regular", "bold"}})
+	require.NoError(t, err)
+	require.NoError(t, e.Set.Apply(ctx))
+	both := target.Collection{Members: []string{"SkerrySans-Regular", "SkerrySans-Bold"}}
+	made := map[int]int{}
+	for run := range 3 {
+		p, err = Open(p.Root, all.Targets)
+		require.NoError(t, err)
+		plan := &Plan{Sites: []SitePlan{sitePlan("apple", "a", target.Plan{Files: []target.File{{Path: "a/x.ttc", Recipe: both}}}),
+			sitePlan("maui", "b", target.Plan{Files: []target.File{{Path: "b/x.ttc", Recipe: both}}})}}
+		p.merge(plan)
+		set, err := p.Changes(ctx, plan, Options{})
+		require.NoError(t, err)
+		require.Equal(t, run > 0, set.Empty())
+		require.NoError(t, set.Apply(ctx))
+		for _, f := range plan.Files {
+			_, equal, err := p.Standing(&change.Set{Root: p.Root}, f.File)
+			require.NoError(t, err)
+			require.True(t, equal)
+		}
+		made[run] = p.makes.made
+		w, ok := p.Ledger.Wrote("a/x.ttc")
+		require.True(t, ok)
+		require.Equal(t, "collection SkerrySans-Regular, SkerrySans-Bold", w.Recipe)
+		require.Len(t, w.Original, 64)
+	}
+	require.Equal(t, map[int]int{0: 1, 1: 0, 2: 0}, made, "once for both sites, and never again")
+
+	// A file that somebody put in its place, and another original, are noticed.
+	require.NoError(t, os.WriteFile(filepath.Join(p.Root, "a/x.ttc"), []byte("mine"), 0o644))
+	exists, equal, err := p.Standing(&change.Set{Root: p.Root}, target.File{Path: "a/x.ttc", Recipe: both})
+	require.NoError(t, err)
+	require.Equal(t, []bool{true, false}, []bool{exists, equal})
+
+	facts, err := p.Facts(both)
+	require.NoError(t, err)
+	require.Len(t, facts.SHA256, 64)
+	o := facts.Overrides("Departures", 0.5)
+	mean := facts.Metrics.Mean([]rune("Departures"))
+	require.InDelta(t, 200*mean, o.Size, 0.01, "as wide as the other font")
+	require.InDelta(t, 100*0.96/(2*mean), o.Ascent, 0.01)
+	require.InDelta(t, 100*0.24/(2*mean), o.Descent, 0.01)
 }
