@@ -4,17 +4,20 @@ import (
 	"context"
 	"os"
 	"path/filepath"
+	"strings"
 	"testing"
 
 	"github.com/stretchr/testify/require"
 
 	"notaria/internal/change"
 	"notaria/internal/edit"
+	"notaria/internal/edit/source"
 	"notaria/internal/intake"
 	"notaria/internal/registry"
 	"notaria/internal/skerry"
 	"notaria/internal/target"
 	"notaria/internal/target/all"
+	"notaria/internal/target/dotnet/msbuild"
 )
 
 // project is the sample, and all that its archive holds.
@@ -243,4 +246,52 @@ func TestNothingIsDerivedTwice(t *testing.T) {
 	require.InDelta(t, 200*mean, o.Size, 0.01, "as wide as the other font")
 	require.InDelta(t, 100*0.96/(2*mean), o.Ascent, 0.01)
 	require.InDelta(t, 100*0.24/(2*mean), o.Descent, 0.01)
+}
+
+// One manifest can hold entries of several syntaxes and platforms: each is reconciled in
+// turn on the same bytes, and a run for one platform leaves the others' as they are.
+func TestSharedManifest(t *testing.T) {
+	ctx := context.Background()
+	p, haul := project(t)
+	e, err := p.Enrol(ctx, haul, Choice{Styles: []string{"bold"}})
+	require.NoError(t, err)
+	require.NoError(t, e.Set.Apply(ctx))
+	const file, text = "shared/MauiProgram.cs", "using System;\nclass P\n{\n\tvoid A()\n\t{\n\t\tStart();\n\t\tb.ConfigureFonts(fonts =>\n\t\t{\n\t\t});\n\t}\n}\n"
+	name := filepath.Join(p.Root, filepath.FromSlash(file))
+	require.NoError(t, os.MkdirAll(filepath.Dir(name), 0o755))
+	require.NoError(t, os.WriteFile(name, []byte(text), 0o644))
+	font := edit.Entry{File: file, Syntax: msbuild.AddFont{}.Name(), Place: msbuild.AliasPlace("A"), Value: "A.ttf"}
+	start := edit.Entry{File: file, Syntax: source.Lines{}.Name(), Place: source.After("Start();"), Value: "Quay.Open();"}
+	both := edit.Entry{File: file, Syntax: source.Lines{}.Name(), Place: source.After("Start();"), Value: "Shared();"}
+	maui := sitePlan("maui", "m", target.Plan{Entries: []edit.Entry{font, both}})
+	expo := sitePlan("expo", "x", target.Plan{Entries: []edit.Entry{start, both}})
+	apply := func(only string, sites ...SitePlan) string {
+		p, err := Open(p.Root, all.Targets)
+		require.NoError(t, err)
+		plan := &Plan{Sites: sites, whole: map[string]bool{"maui": only != "expo", "expo": only != "maui"}}
+		p.merge(plan)
+		set, err := p.Changes(ctx, plan, Options{})
+		require.NoError(t, err)
+		require.NoError(t, set.Apply(ctx))
+		b, err := os.ReadFile(name)
+		require.NoError(t, err)
+		return string(b)
+	}
+	shared := apply("", maui, expo)
+	for _, line := range []string{`fonts.AddFont("A.ttf", "A");`, "Quay.Open();", "Shared();"} {
+		require.Equal(t, 1, strings.Count(shared, line), line)
+	}
+	require.Equal(t, shared, apply("expo", expo), "a run for one leaves the other's")
+	q, err := Open(p.Root, nil)
+	require.NoError(t, err)
+	for _, e := range q.Ledger.Entries {
+		if e.Value == "Shared();" {
+			require.Equal(t, []registry.Owner{{Target: "expo", App: "x"}, {Target: "maui", App: "m"}}, e.Owners)
+		}
+	}
+	without := apply("expo")
+	require.NotContains(t, without, "Quay.Open();")
+	require.Contains(t, without, "Shared();", "the other still wants it")
+	require.Contains(t, without, "AddFont")
+	require.Equal(t, text, apply(""))
 }
