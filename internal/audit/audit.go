@@ -262,7 +262,7 @@ func by(o registry.Owner, f Finding) Finding {
 	return f
 }
 
-// beside finds a file of the same name but for capitals.
+// beside finds a file of the same name except for capitals.
 func (a *pass) beside(name string) string {
 	for _, other := range a.p.Tree.Under(path.Dir(name)) {
 		if other != name && strings.EqualFold(other, name) {

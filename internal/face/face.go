@@ -77,7 +77,7 @@ type Face struct {
 	Type   map[string]string `json:"type_this"`
 
 	cover sfnt.Coverage
-	weak  bool // its PostScript name will not do everywhere
+	weak  bool // its PostScript name does not work everywhere
 }
 
 // An Axis is a direction in which a variable face varies.

@@ -25,7 +25,7 @@ func Mends(code string) bool {
 const firstLangTag = 0x8000
 
 // Mend returns a copy of a plain font file whose PostScript name is name. All other
-// names and tables stay as they are, but for a digital signature, which no longer
+// names and tables stay as they are, except for a digital signature, which no longer
 // holds.
 func Mend(font []byte, name string) ([]byte, error) {
 	if bad := IllegalPostScript(name); bad != "" || name == "" {

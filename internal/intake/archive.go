@@ -64,7 +64,7 @@ func notZip(err error) error {
 	if errors.Is(err, os.ErrNotExist) || errors.Is(err, os.ErrPermission) {
 		return err
 	}
-	return &RefusedError{"bad-archive", "a zip archive", "a file that is none, or one cut short (" + err.Error() + ")", "download it again"}
+	return &RefusedError{"bad-archive", "a zip archive", "a file of another kind, or an incomplete one (" + err.Error() + ")", "download it again"}
 }
 
 // reopened opens an archive anew for each reading, so that one of any size costs
@@ -123,7 +123,7 @@ func (s *shelf) zip(z *zip.Reader, open func(int) opener) ([]source, error) {
 // so those that are wanted are kept in memory. size is that of the archive.
 func (s *shelf) tar(r io.Reader, size int64) ([]source, error) {
 	bad := func(err error) error {
-		return &RefusedError{"bad-archive", "a tar archive", "a file that is none, or one cut short (" + err.Error() + ")", "download it again"}
+		return &RefusedError{"bad-archive", "a tar archive", "a file of another kind, or an incomplete one (" + err.Error() + ")", "download it again"}
 	}
 	if !strings.HasSuffix(strings.ToLower(s.shown), ".tar") {
 		z, err := gzip.NewReader(r)

@@ -51,8 +51,7 @@ func (p *Project) changes(ctx context.Context, begun *change.Set, plan *Plan, op
 	}
 }
 
-// sumUp marks generated files that are new or go, for they are the same in every project;
-// what changes in them is worth reading.
+// sumUp marks generated files: a diff shows them in full only where that is asked for.
 func sumUp(set *change.Set, plan *Plan) {
 	code := map[string]bool{}
 	for _, f := range plan.Files {

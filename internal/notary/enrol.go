@@ -22,7 +22,7 @@ type Choice struct {
 	Families []string // by family name; all if empty
 	As       string   // the role that the one face chosen takes, or ""
 	// MendNames takes a copy with a legal PostScript name of each face that has
-	// none, or one that will not do everywhere.
+	// none, or one that does not work everywhere.
 	MendNames bool
 	// Variable takes a family's variable files where its static cuts are beside
 	// them; without it, the static cuts are taken.

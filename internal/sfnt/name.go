@@ -62,7 +62,7 @@ type NameRecord struct {
 	raw                          []byte
 }
 
-// Text is the record's text as stored, but for the encoding.
+// Text is the record's text as stored, except for the encoding.
 func (r NameRecord) Text() string {
 	s, _ := r.decode()
 	return s

@@ -230,7 +230,7 @@ func (f *Font) order() {
 	sort.SliceStable(f.tables, func(i, j int) bool { return f.tables[i].tag < f.tables[j].tag })
 }
 
-// Len is the number of fonts in the file: 1 but for collections.
+// Len is the number of fonts in the file: 1 except for collections.
 func (f *File) Len() int { return len(f.fonts) }
 
 // Font returns font i, counted from 0.

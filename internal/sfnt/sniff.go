@@ -84,7 +84,7 @@ func sniffDeeper(head []byte) error {
 	return &NotFontError{"unknown", fmt.Sprintf("bytes that start with % x", head[:4]), "download it again, or ask its maker for the .ttf or .otf"}
 }
 
-// isText holds for bytes that are printable but for line ends and tabs.
+// isText holds for bytes that are printable except for line ends and tabs.
 func isText(b []byte) bool {
 	for _, r := range string(b) {
 		if r != '\n' && r != '\r' && r != '\t' && (r == unicode.ReplacementChar || !unicode.IsPrint(r)) {

@@ -160,7 +160,7 @@ func (d *draftProject) intoSection(isa string, objects []newObject) {
 	d.splices = append(d.splices, splice.Replace(at, at, section))
 }
 
-// restOfLine is what follows a place on its line, but for comments.
+// restOfLine is what follows a place on its line, except for comments.
 func (d *draftProject) restOfLine(at int) string {
 	rest := strings.TrimSpace(string(d.Text[at:splice.LineEnd(d.Text, at)]))
 	for strings.HasPrefix(rest, "/*") {

@@ -138,8 +138,8 @@ func (l *layout) code() ([]target.File, error) {
 	return out, add(path.Join(l.kotlin, folder, composeFile), "AppTextStyles.kt.tmpl", data)
 }
 
-// familiesBeside are the families of faces; one whose name something of somebody's in
-// the folder has gets another, for both would be one resource.
+// familiesBeside are the families of faces. A family gets another name where a file in
+// the folder that Notaria did not write has its name: both would be one resource.
 func familiesBeside(tree target.Tree, folder string, list []face.Face) []family {
 	out := families(list)
 	for i, f := range out {
