@@ -125,7 +125,7 @@ func TestPubspecWeightFollows(t *testing.T) {
 
 func TestPubspecRefusals(t *testing.T) {
 	for want, doc := range map[string]string{
-		"pubspec.yaml:3: expected YAML, found found character": "name: x\nflutter:\n\tfonts: 1\n",
+		"pubspec.yaml:3: expected YAML, found character": "name: x\nflutter:\n\tfonts: 1\n",
 		"already defined":          "name: x\nname: y\n",
 		"fonts: as a list, found":  "flutter: {fonts: a}\n",
 		"as a list with dashes":    "flutter:\n  fonts: a\n",

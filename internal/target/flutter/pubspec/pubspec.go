@@ -150,7 +150,7 @@ var yamlPlace = regexp.MustCompile(`^\[(\d+):\d+\] ([^\n]*)`)
 func (p *pubspec) broken(err error) error {
 	if m := yamlPlace.FindStringSubmatch(err.Error()); m != nil {
 		line, _ := strconv.Atoi(m[1])
-		return p.fail(line-1, "YAML", m[2])
+		return p.fail(line-1, "YAML", strings.TrimPrefix(m[2], "found "))
 	}
 	return p.fail(0, "YAML", strings.SplitN(err.Error(), "\n", 2)[0])
 }
