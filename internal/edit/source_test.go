@@ -67,7 +67,7 @@ func TestSourceRefusals(t *testing.T) {
 func FuzzSource(f *testing.F) {
 	f.Add("kotlin {\n\tsourceSets {\n}}", "x()")
 	f.Fuzz(func(t *testing.T, doc, line string) {
-		if line != strings.TrimSpace(string(language.Kotlin.Skeleton([]byte(line)))) || strings.ContainsAny(line, "\r\n{}") {
+		if line != strings.TrimSpace(string(language.Kotlin.Skeleton([]byte(line)))) || strings.ContainsAny(line, "\r\n{}()[]") {
 			return // entries are whole lines of code
 		}
 		for _, place := range []edit.Place{source.Import(), source.After("onCreate()"), source.Block("kotlin", "sourceSets")} {
