@@ -167,11 +167,22 @@ func named(kind target.Fault) func(*pass, func(Finding)) error {
 // weightOnFace looks in the braces around a face's name for what asks for a weight:
 // there is no bolder face under that name.
 func weightOnFace(a *pass, report func(Finding)) error {
+	type braces struct {
+		site string
+		src  *source
+		from int
+	}
+	seen := map[braces]bool{} // two names in the same braces are one place
 	for _, k := range a.asks {
 		if k.use.Weight == nil || k.answer.Fault != target.Fine || k.family {
 			continue
 		}
-		from, to := k.src.around(k.from)
+		from, to, ok := k.src.around(k.from)
+		at := braces{siteKey(k.site), k.src, from}
+		if !ok || seen[at] {
+			continue
+		}
+		seen[at] = true
 		for _, m := range k.use.Weight.FindAllSubmatchIndex(k.src.clean[from:to], -1) {
 			if v := string(k.src.clean[from+m[4] : from+m[5]]); v == "normal" || v == "400" || k.src.nested(from, from+m[0]) {
 				continue

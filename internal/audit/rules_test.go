@@ -72,6 +72,8 @@ func TestRules(t *testing.T) {
 		{"near: a resource that is there", []edit{{"android/app/src/main/java/A.kt", "", "val a = R.font.skerry_sans_bold\nval b = \"\"\"R.font.no\"\"\"\n"}}, nil},
 		{"a weight on a face", []edit{{"kiosk/a.js", "", "const s = {a: {fontFamily: 'SkerrySans-Bold', fontWeight: 'bold'}, b: {fontWeight: '700'}};\n"}}, []string{"weight-on-a-face kiosk/a.js:1:47"}},
 		{"near: of a normal weight, or in other braces", []edit{{"kiosk/a.js", "", "const s = {a: {fontFamily: faces.x, fontWeight: '400', b: {fontWeight: '700'}}};\n"}}, nil},
+		{"near: a weight that no braces join to the name", []edit{{"kiosk/a.js", "", "fontFamily: faces.x, fontWeight: '700'\n"}}, nil},
+		{"two names in the same braces", []edit{{"kiosk/a.js", "", "const s = {fontFamily: faces.x, fontFamily: faces.y, fontWeight: '700'};\n"}}, []string{"weight-on-a-face kiosk/a.js:1:54"}},
 		{"an app that cannot be read", []edit{{"deckgame/pubspec.yaml", "flutter:\n\n", "flutter:\n\t- x\n"}}, []string{"app-not-served deckgame/pubspec.yaml:18"}},
 	}
 	for _, tt := range tests {

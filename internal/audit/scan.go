@@ -25,24 +25,28 @@ type source struct {
 	strings         []language.Token
 }
 
-// around is the inside of the braces that a place is in; the whole file if it is in
-// none.
-func (s *source) around(at int) (from, to int) {
+// maxBraces is how far from a name the braces around it are looked for, in bytes: it
+// bounds the work on files that hold nothing but names.
+const maxBraces = 16 << 10
+
+// around is the inside of the braces that a place is in; false if there are none nearby.
+func (s *source) around(at int) (from, to int, ok bool) {
 	depth := 0
-	for from = at; from > 0; from-- {
+	for from = at; from > max(0, at-maxBraces); from-- {
 		switch s.skeleton[from-1] {
 		case '}':
 			depth++
 		case '{':
 			if depth--; depth < 0 {
-				if to = language.Closing(s.skeleton, from-1); to < 0 {
-					to = len(s.skeleton)
+				near := s.skeleton[from-1 : min(len(s.skeleton), at+maxBraces)]
+				if n := language.Closing(near, 0); n > 0 {
+					return from, from - 1 + n, true
 				}
-				return from, to
+				return 0, 0, false
 			}
 		}
 	}
-	return 0, len(s.skeleton)
+	return 0, 0, false
 }
 
 // nested says whether there is an open brace between two places.
