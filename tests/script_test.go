@@ -28,6 +28,11 @@ func TestScripts(t *testing.T) {
 		Dir:                 "script",
 		UpdateScripts:       os.Getenv("NOTARIA_UPDATE") != "", // read the difference before it is committed
 		RequireExplicitExec: true,
+		Setup: func(env *testscript.Env) error {
+			// A home of its own, outside of the project.
+			env.Setenv("XDG_STATE_HOME", filepath.Join(env.WorkDir, ".tmp", "state"))
+			return nil
+		},
 		Cmds: map[string]func(*testscript.TestScript, bool, []string){
 			"skerry":     placeSample,
 			"keep":       keep,

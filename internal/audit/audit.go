@@ -123,7 +123,7 @@ type lack struct {
 // Check holds a plan against the disk. The findings are in the order of files, lines,
 // columns and rules. Apps that cannot be served are findings, too.
 func Check(ctx context.Context, p *notary.Project, plan *notary.Plan) ([]Finding, error) {
-	a := &pass{p: p, plan: plan, set: &change.Set{Root: p.Root}, missing: map[string]bool{}, differs: map[string]bool{},
+	a := &pass{p: p, plan: plan, set: &change.Set{Dir: p.Dir}, missing: map[string]bool{}, differs: map[string]bool{},
 		held: map[string][]target.Held{}, loose: map[string][]target.Held{}, refused: plan.Refused}
 	for _, step := range []func(context.Context) error{a.files, a.entries, a.manifests, a.scan} {
 		if err := step(ctx); err != nil {

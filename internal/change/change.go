@@ -1,11 +1,13 @@
 // Package change is a set of changes to the files of a project: it can be shown
 // as a diff, and applied all or not at all.
 //
-// Apply writes every new content beside its target and syncs it, notes the
-// whole plan in a journal, and only then renames. Until the journal says
-// "ready", nothing of the project has changed and a run that was killed is
-// undone by the next; from then on every byte is safely on disk and the next run
-// finishes the renames. An error in the middle puts everything back.
+// A Hold, which one run at a time has, applies it. It notes the whole plan in a journal,
+// in a place that no project can supply, writes every new content beside its target and
+// syncs it, and only then exchanges the files. Until the journal says "ready", nothing
+// of the project has changed and a run that was killed is undone by the next; from then
+// on every byte is safely on disk and the next run finishes. An error in the middle puts
+// everything back. A person's edit wins at any time: what was there is kept, and looked
+// at again, until the whole change stands.
 package change
 
 import (
@@ -16,13 +18,10 @@ import (
 	"fmt"
 	"io"
 	"io/fs"
-	"os"
-	"path"
-	"path/filepath"
 	"slices"
 	"sort"
-	"strings"
 
+	"notaria/internal/disk"
 	"notaria/internal/fault"
 )
 
@@ -50,9 +49,9 @@ func (f File) Kind() string {
 	return "changed"
 }
 
-// A Set is a list of changes below one root folder.
+// A Set is a list of changes below one folder.
 type Set struct {
-	Root  string
+	Dir   *disk.Folder
 	Files []File
 	// Prune names folders that Notaria made and that go if they end up empty.
 	Prune []string
@@ -69,7 +68,7 @@ func wrong(path, expected, found, cure string) error {
 
 // Clone is a copy that can be added to without the other.
 func (s *Set) Clone() *Set {
-	return &Set{Root: s.Root, Files: slices.Clone(s.Files), Prune: slices.Clone(s.Prune)}
+	return &Set{Dir: s.Dir, Files: slices.Clone(s.Files), Prune: slices.Clone(s.Prune)}
 }
 
 // pending finds the change of a file that is in the set already, -1 if there is none.
@@ -135,8 +134,7 @@ func (s *Set) Remove(name string) error {
 // maxRead bounds what is read for a diff; fonts and manifests stay far below.
 const maxRead = 256 << 20
 
-// Read reads a file of the project as the set leaves it, after making sure that it is
-// inside.
+// Read reads a file of the project as the set leaves it.
 func (s *Set) Read(name string) ([]byte, error) {
 	if i := s.pending(name); i >= 0 {
 		if s.Files[i].Delete {
@@ -144,27 +142,7 @@ func (s *Set) Read(name string) ([]byte, error) {
 		}
 		return s.Files[i].After, nil
 	}
-	full, _, err := s.regular(name)
-	if err != nil {
-		return nil, err
-	}
-	return os.ReadFile(full)
-}
-
-// regular is the path of a file of the project that may be read.
-func (s *Set) regular(name string) (string, fs.FileInfo, error) {
-	full, err := Inside(s.Root, name)
-	if err != nil {
-		return "", nil, err
-	}
-	info, err := os.Lstat(full)
-	if err != nil {
-		return "", nil, err
-	}
-	if !info.Mode().IsRegular() || info.Size() > maxRead {
-		return "", nil, wrong(name, "a regular file", kindOf(info), "move it out of the way")
-	}
-	return full, info, nil
+	return s.Dir.Read(name, maxRead)
 }
 
 // Holds says whether a file is there, and has exactly this content, without holding what
@@ -177,18 +155,17 @@ func (s *Set) Holds(name string, content []byte) (exists, equal bool, err error)
 		}
 		return err == nil, err == nil && bytes.Equal(old, content), err
 	}
-	full, info, err := s.regular(name)
+	f, info, err := s.Dir.Regular(name, maxRead)
 	if errors.Is(err, fs.ErrNotExist) {
 		return false, false, nil
 	}
-	if err != nil || info.Size() != int64(len(content)) {
-		return err == nil, false, err
-	}
-	f, err := os.Open(full)
 	if err != nil {
-		return true, false, err
+		return false, false, err
 	}
 	defer f.Close()
+	if info.Size() != int64(len(content)) {
+		return true, false, nil
+	}
 	if s.buffer == nil {
 		s.buffer = make([]byte, 256<<10)
 	}
@@ -206,59 +183,6 @@ func (s *Set) Holds(name string, content []byte) (exists, equal bool, err error)
 	}
 }
 
-func kindOf(info fs.FileInfo) string {
-	switch m := info.Mode(); {
-	case m.IsDir():
-		return "a folder"
-	case m&fs.ModeSymlink != 0:
-		return "a symbolic link"
-	case m.IsRegular():
-		return fmt.Sprintf("%d bytes", info.Size())
-	}
-	return "a special file"
-}
-
-// Inside returns the full path of a project-relative name, refusing names and
-// symbolic links that lead out of the project. The last element must not be a
-// link at all: a rename would replace the link and not what it points to.
-func Inside(root, name string) (string, error) {
-	if !filepath.IsLocal(filepath.FromSlash(name)) {
-		return "", wrong(name, "a path inside the project", "one that leads out of it", "correct the path")
-	}
-	realRoot, err := filepath.EvalSymlinks(root)
-	if err != nil {
-		return "", err
-	}
-	at := realRoot
-	parts := strings.Split(path.Clean(name), "/")
-	for i, part := range parts {
-		at = filepath.Join(at, part)
-		info, err := os.Lstat(at)
-		if errors.Is(err, fs.ErrNotExist) {
-			return filepath.Join(append([]string{at}, parts[i+1:]...)...), nil
-		}
-		if err != nil {
-			return "", err
-		}
-		if info.Mode()&fs.ModeSymlink == 0 {
-			if i < len(parts)-1 && !info.IsDir() {
-				return "", wrong(name, "a folder at "+strings.Join(parts[:i+1], "/"), "a file in the folder's place", "move that file out of the way")
-			}
-			continue
-		}
-		to, err := filepath.EvalSymlinks(at)
-		if err != nil || to != realRoot && !strings.HasPrefix(to, realRoot+string(filepath.Separator)) {
-			return "", wrong(name, "a path inside the project", "a symbolic link that leads out of it: "+strings.Join(parts[:i+1], "/"),
-				"replace the link by the file or folder itself")
-		}
-		if i == len(parts)-1 {
-			return "", wrong(name, "a regular file", "a symbolic link", "replace the link by the file itself")
-		}
-		at = to
-	}
-	return at, nil
-}
-
 // Empty says whether there is nothing to do.
 func (s *Set) Empty() bool { return len(s.Files) == 0 }
 
@@ -274,64 +198,38 @@ func (s *Set) normalise() {
 	s.index = nil
 }
 
-// check makes sure, before anything is written, that every change can be made:
-// the path is inside, the file is as it was when the plan was made, and both it
-// and its folder may be written.
+// check makes sure, before anything is written, that every change can be made: the file
+// is as it was when the plan was made, and both it and its folder may be written.
 func (s *Set) check() error {
 	for _, f := range s.Files {
-		full, err := Inside(s.Root, f.Path)
-		if err != nil {
+		if err := s.Dir.Writable(f.Path); err != nil {
 			return err
 		}
-		info, err := os.Lstat(full)
+		info, err := s.Dir.Lstat(f.Path)
 		switch {
 		case errors.Is(err, fs.ErrNotExist) && f.Exists:
 			return wrong(f.Path, "the file that the plan was made from", "none", "run the command again")
 		case errors.Is(err, fs.ErrNotExist):
-			if err := writableFolder(s.Root, filepath.Dir(full), f.Path); err != nil {
-				return err
-			}
 			continue
 		case err != nil:
 			return err
 		case !f.Exists:
-			return wrong(f.Path, "no file", kindOf(info), "run the command again")
+			return wrong(f.Path, "no file", disk.KindOf(info), "run the command again")
+		case !info.Mode().IsRegular():
+			return wrong(f.Path, "a regular file", disk.KindOf(info), "replace the link by the file itself")
 		case info.Mode().Perm()&0o200 == 0:
-			return wrong(f.Path, "a file that may be written", fmt.Sprintf("a read-only one (mode %04o)", info.Mode().Perm()),
-				"make it writable (chmod u+w), then run the command again")
+			return disk.ReadOnly(f.Path, "file", info)
+		case disk.Names(info) > 1:
+			return wrong(f.Path, "a file with one name", fmt.Sprintf("one with %d names (hard links), of which only this one would change", disk.Names(info)),
+				"put a copy of it in its place (cp, then mv), then run the command again")
 		}
-		if err := writableFolder(s.Root, filepath.Dir(full), f.Path); err != nil {
-			return err
-		}
-		now, err := os.ReadFile(full)
+		now, err := s.Dir.Sum(f.Path, maxRead)
 		if err != nil {
 			return err
 		}
-		if !bytes.Equal(now, f.Before) {
-			return wrong(f.Path, "the content that the plan was made from", "another: it was changed in between", "run the command again")
+		if now != Sum(f.Before) {
+			return changed(f.Path)
 		}
 	}
 	return nil
-}
-
-// writableFolder checks the nearest folder that exists.
-func writableFolder(root, dir, name string) error {
-	for {
-		info, err := os.Stat(dir)
-		if errors.Is(err, fs.ErrNotExist) && dir != root {
-			dir = filepath.Dir(dir)
-			continue
-		}
-		if err != nil {
-			return err
-		}
-		if !info.IsDir() {
-			return wrong(name, "a folder to put it in", "a file in the folder's place", "move that file out of the way")
-		}
-		if info.Mode().Perm()&0o200 == 0 {
-			return wrong(name, "a folder that may be written", fmt.Sprintf("a read-only one (mode %04o)", info.Mode().Perm()),
-				"make it writable (chmod u+w), then run the command again")
-		}
-		return nil
-	}
 }

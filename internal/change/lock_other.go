@@ -2,9 +2,17 @@
 
 package change
 
-// lock does nothing where folders cannot be locked; the journal still keeps a
-// second run from starting over a first one that was killed.
-func lock(string) (unlock func(), err error) { return func() {}, nil }
+import "os"
 
-// syncDir does nothing: such systems keep the order of renames by themselves.
-func syncDir(string) error { return nil }
+// lockFolder does nothing where folders have no locks.
+func lockFolder(string) (unlock func(), err error) { return func() {}, nil }
+
+// alive says whether a process is there.
+func alive(pid int) bool {
+	p, err := os.FindProcess(pid)
+	if err != nil {
+		return false
+	}
+	_ = p.Release()
+	return true
+}

@@ -3,30 +3,29 @@
 package change
 
 import (
+	"errors"
 	"os"
 	"syscall"
 )
 
-// lock keeps other runs off the project: it holds the project's folder itself,
-// so that nothing is left behind however the run ends.
-func lock(root string) (unlock func(), err error) {
-	f, err := os.Open(root)
+// lockFolder waits for the lock of the project's folder itself, so that nothing is left
+// behind however the run ends. Not every file system has such locks.
+func lockFolder(dir string) (unlock func(), err error) {
+	f, err := os.Open(dir)
 	if err != nil {
 		return nil, err
 	}
-	if err := syscall.Flock(int(f.Fd()), syscall.LOCK_EX|syscall.LOCK_NB); err != nil {
-		f.Close()
-		return nil, wrong(root, "no other run of Notaria on this project", "one at work", "wait until it is done")
+	for {
+		err := syscall.Flock(int(f.Fd()), syscall.LOCK_EX)
+		if errors.Is(err, syscall.EINTR) {
+			continue
+		}
+		return func() { f.Close() }, nil
 	}
-	return func() { f.Close() }, nil
 }
 
-// syncDir makes the names in a folder last.
-func syncDir(dir string) error {
-	f, err := os.Open(dir)
-	if err != nil {
-		return err
-	}
-	defer f.Close()
-	return f.Sync()
+// alive says whether a process is there.
+func alive(pid int) bool {
+	err := syscall.Kill(pid, 0)
+	return err == nil || errors.Is(err, syscall.EPERM)
 }

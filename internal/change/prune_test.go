@@ -1,7 +1,6 @@
 package change
 
 import (
-	"context"
 	"testing"
 
 	"github.com/stretchr/testify/require"
@@ -11,9 +10,9 @@ import (
 // only empty ones, whatever it names.
 func TestPruneTakesEmptyFoldersAlone(t *testing.T) {
 	root := project(t, map[string]string{"README.md": "mine", "full/x.txt": "x", "a.txt": "a"})
-	s := &Set{Root: root, Prune: []string{"README.md", "full", "../outside", "never"}}
+	s := &Set{Dir: open(t, root), Prune: []string{"README.md", "full", "../outside", "never"}}
 	require.NoError(t, s.Write("a.txt", []byte("b")))
-	err := s.Apply(context.Background())
+	err := apply(t, s)
 	require.NoError(t, err)
 	require.Equal(t, map[string]string{"README.md": "mine", "full/x.txt": "x", "a.txt": "b"}, tree(t, root))
 }

@@ -32,10 +32,11 @@ Rules:
 }
 
 func (a *app) runCheck(ctx context.Context) error {
-	p, err := a.openEnrolled()
+	p, err := a.openEnrolled(ctx, true)
 	if err != nil {
 		return err
 	}
+	defer p.Close()
 	plan, err := p.Plan(ctx, all.Targets)
 	if err != nil {
 		return err

@@ -12,12 +12,16 @@ import (
 	"os/signal"
 	"runtime/debug"
 	"slices"
+	"strings"
+	"syscall"
 
 	"github.com/spf13/cobra"
 
+	"notaria/internal/change"
 	"notaria/internal/document"
 	"notaria/internal/fault"
 	"notaria/internal/notary"
+	"notaria/internal/registry"
 	"notaria/internal/target/all"
 )
 
@@ -45,6 +49,7 @@ type app struct {
 	json    bool
 	color   string
 	project string
+	discard bool // of register: give up what an interrupted run began
 	paint   painter
 }
 
@@ -74,7 +79,8 @@ func wrongUse(format string, args ...any) error {
 // Execute runs the program and returns its exit code.
 func Execute(args []string, in io.Reader, out, errOut io.Writer) int {
 	debug.SetGCPercent(gcPercent)
-	ctx, stop := signal.NotifyContext(context.Background(), os.Interrupt)
+	ctx, stop := signal.NotifyContext(context.Background(), os.Interrupt, syscall.SIGTERM)
+	context.AfterFunc(ctx, stop) // a second signal ends it at once
 	defer stop()
 	return run(ctx, args, in, out, errOut)
 }
@@ -163,32 +169,103 @@ func noArgs(c *cobra.Command, args []string) error {
 	return nil
 }
 
-// open loads the project that the flags name.
-func (a *app) open() (*notary.Project, error) {
-	root := a.project
-	if root == "" {
-		here, err := os.Getwd()
-		if err != nil {
-			return nil, err
-		}
-		if root, err = notary.FindRoot(here); err != nil {
-			return nil, err
-		}
+// projectRoot is the folder that the flags name, or the nearest upward.
+func (a *app) projectRoot() (string, error) {
+	if a.project != "" {
+		return a.project, nil
 	}
-	p, err := notary.Open(root, all.Targets)
+	here, err := os.Getwd()
+	if err != nil {
+		return "", err
+	}
+	root, foreign, err := notary.FindRoot(here)
+	if foreign != "" && root != foreign {
+		a.note("%s in %s belongs to another user and is not used; if you trust it, name its folder with --project", registry.FileName, foreign)
+	}
+	return root, err
+}
+
+// look loads the project that the flags name to look at it.
+func (a *app) look() (*notary.Project, error) {
+	root, err := a.projectRoot()
+	if err != nil {
+		return nil, err
+	}
+	p, err := notary.Look(root, all.Targets)
+	if err != nil {
+		return nil, err
+	}
+	if p.Interrupted {
+		a.note("an interrupted run was found: run notaria register")
+	}
+	a.leftOvers(p)
+	return known(p)
+}
+
+// open loads the project that the flags name to change it; a dry run only looks at it.
+func (a *app) open(ctx context.Context, dry bool) (*notary.Project, error) {
+	if dry {
+		return a.look()
+	}
+	root, err := a.projectRoot()
+	if err != nil {
+		return nil, err
+	}
+	told := false
+	tell := func(who string) {
+		if !told {
+			a.note("another run of Notaria is at work on this project (%s); waiting until it is done", who)
+		}
+		told = true
+	}
+	p, err := notary.Open(ctx, root, all.Targets, notary.Opening{Tell: tell, Discard: a.discard})
 	if err != nil {
 		return nil, err
 	}
 	if p.Mended {
-		fmt.Fprintln(a.err, "notaria: an earlier run was interrupted; it was completed, or rolled back, first")
+		a.note("an earlier run was interrupted; it was completed, or rolled back, first")
 	}
-	return p, p.Known(all.Targets)
+	for _, j := range p.Discarded {
+		a.note("the journal of an interrupted run was moved to %s", j)
+	}
+	a.leftOvers(p)
+	return known(p)
+}
+
+func known(p *notary.Project) (*notary.Project, error) {
+	err := p.Known(all.Targets)
+	if err != nil {
+		p.Close()
+		return nil, err
+	}
+	return p, nil
+}
+
+// leftOvers tells of what looks like the business of a run that ended early, and that
+// does not count: anybody could have put it there.
+func (a *app) leftOvers(p *notary.Project) {
+	if !p.Dir.Missing(change.Abandoned) {
+		a.note("%s: a journal in a project counts for nothing and is left alone; run notaria register --discard-journal to move it away", change.Abandoned)
+	}
+	if left := p.Tree.Left; len(left) > 0 && !p.Interrupted {
+		names := strings.Join(left[:min(len(left), 3)], ", ")
+		if len(left) > 3 {
+			names += fmt.Sprintf(" and %d more", len(left)-3)
+		}
+		a.note("%s: left by a run that ended early, and unknown here; what a file with \"old\" in its name holds may be the last copy: look, then remove", names)
+	}
+}
+
+// note tells people something beside the answer.
+func (a *app) note(format string, args ...any) {
+	fmt.Fprintln(a.err, "notaria: "+line(fmt.Sprintf(format, args...)))
 }
 
 // openEnrolled loads a project that must hold faces already.
-func (a *app) openEnrolled() (*notary.Project, error) {
-	p, err := a.open()
+func (a *app) openEnrolled(ctx context.Context, dry bool) (*notary.Project, error) {
+	p, err := a.open(ctx, dry)
 	if err == nil && !p.Found {
+		p.Close()
 		return nil, &codeError{exitUse, &fault.Error{File: p.Root, Expected: "a project with notaria.toml", Found: "none here or upward", Cure: "enrol a font first: notaria enrol PATH"}}
 	}
 	return p, err

@@ -54,16 +54,17 @@ func (a *app) runEnrol(ctx context.Context, paths []string, choice notary.Choice
 		}
 		return &codeError{exitFailed, unread(haul.Problems)}
 	}
-	p, err := a.open()
+	p, err := a.open(ctx, dry)
 	if err != nil {
 		return err
 	}
+	defer p.Close()
 	e, err := p.Enrol(ctx, haul, choice)
 	if err != nil {
 		return err
 	}
 	if !dry {
-		if err := e.Set.Apply(ctx); err != nil {
+		if err := p.Apply(ctx, e.Set); err != nil {
 			return err
 		}
 	}

@@ -53,6 +53,7 @@ exit code is 1 if there are any. Generated files are summed up in a line each;
 	c.Flags().StringVar(&opt.only, "only", "", "only this `target`: see notaria targets")
 	c.Flags().BoolVar(&opt.Strict, "strict", false, "change nothing if one app cannot be served")
 	c.Flags().BoolVar(&opt.TakeOver, "take-over", false, "count as Notaria's what somebody registered by hand in the same way, so that strike takes it off, too")
+	c.Flags().BoolVar(&a.discard, "discard-journal", false, "give up what an interrupted run began: move its journal away, and leave its files as they are")
 	c.Flags().BoolVar(&opt.Overwrite, "overwrite", false, "take the place of files that somebody else wrote or changed")
 	return c
 }
@@ -74,10 +75,14 @@ func (a *app) runRegister(ctx context.Context, opt registerOptions) error {
 	if err != nil {
 		return err
 	}
-	p, err := a.openEnrolled()
+	if a.discard && opt.dry {
+		return wrongUse("register: expected --discard-journal or --dry-run, found both")
+	}
+	p, err := a.openEnrolled(ctx, opt.dry)
 	if err != nil {
 		return err
 	}
+	defer p.Close()
 	plan, err := p.Plan(ctx, targets)
 	if err != nil {
 		return err
@@ -91,7 +96,7 @@ func (a *app) runRegister(ctx context.Context, opt registerOptions) error {
 		return err
 	}
 	if !opt.dry {
-		if err := set.Apply(ctx); err != nil {
+		if err := p.Apply(ctx, set); err != nil {
 			return err
 		}
 	}

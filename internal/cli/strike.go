@@ -28,16 +28,17 @@ not write stays, and so does what somebody changed since.`,
 }
 
 func (a *app) runStrike(ctx context.Context, names []string, dry bool) error {
-	p, err := a.openEnrolled()
+	p, err := a.openEnrolled(ctx, dry)
 	if err != nil {
 		return err
 	}
+	defer p.Close()
 	s, err := p.Strike(ctx, names)
 	if err != nil {
 		return err
 	}
 	if !dry {
-		if err := s.Set.Apply(ctx); err != nil {
+		if err := p.Apply(ctx, s.Set); err != nil {
 			return err
 		}
 	}

@@ -46,10 +46,11 @@ func lackText(l audit.Lacks) string {
 }
 
 func (a *app) runSurvey(ctx context.Context) error {
-	p, err := a.open()
+	p, err := a.look()
 	if err != nil {
 		return err
 	}
+	defer p.Close()
 	doc, err := document.NewSurvey(ctx, p, all.Targets)
 	if err != nil {
 		return err

@@ -36,15 +36,9 @@ func (a *app) typedOn(names []string) ([]target.Target, error) {
 // surrounding are the platforms that the project around has apps for; none outside of a
 // project. What is wrong with the project is not the business of names.
 func (a *app) surrounding() []target.Target {
-	root := a.project
-	if root == "" {
-		here, err := os.Getwd()
-		if err != nil {
-			return nil
-		}
-		if root, err = notary.FindRoot(here); err != nil {
-			return nil
-		}
+	root, err := a.projectRoot()
+	if err != nil {
+		return nil
 	}
 	if _, err := os.Stat(filepath.Join(root, registry.FileName)); err != nil {
 		return nil
@@ -53,6 +47,7 @@ func (a *app) surrounding() []target.Target {
 	if err != nil {
 		return nil
 	}
+	defer p.Close()
 	var out []target.Target
 	for _, t := range all.Targets {
 		if sites, _ := p.Sites(t); len(sites) > 0 {

@@ -64,18 +64,24 @@ func TestDocuments(t *testing.T) {
 	golden(t, "names", root, document.NewNames(faces(haul)[:1], haul.Problems))
 	golden(t, "targets", root, document.NewTargets(targets))
 
+	t.Setenv("XDG_STATE_HOME", t.TempDir())
+	var p *notary.Project
 	open := func() *notary.Project {
-		p, err := notary.Open(root, targets)
+		if p != nil {
+			p.Close()
+		}
+		p, err := notary.Open(ctx, root, targets, notary.Opening{})
 		require.NoError(t, err)
+		t.Cleanup(p.Close)
 		return p
 	}
-	p := open()
+	p = open()
 	e, err := p.Enrol(ctx, haul, notary.Choice{Styles: []string{"bold"}})
 	require.NoError(t, err)
 	e.Left = e.Left[:0]
 	e.Taken[0].Face.Names = e.Taken[0].Face.Names[:1]
 	golden(t, "enrol", root, document.NewEnrol(p, e, nil))
-	require.NoError(t, e.Set.Apply(ctx))
+	require.NoError(t, p.Apply(ctx, e.Set))
 
 	p = open()
 	d, err := document.NewSurvey(ctx, p, targets)
@@ -90,7 +96,7 @@ func TestDocuments(t *testing.T) {
 	require.NoError(t, err)
 	plan.Refused = []notary.Refusal{{Target: "flutter", App: "other", Err: &fault.Error{File: "other/pubspec.yaml", Line: 3, Expected: "YAML", Found: "a tab", Cure: "correct it"}, File: "other/pubspec.yaml", Paste: "flutter:"}}
 	golden(t, "register", root, document.NewRegister(p, plan, set, []notary.Task{{File: "app.config.js", Add: "plugins"}}, true))
-	require.NoError(t, set.Apply(ctx))
+	require.NoError(t, p.Apply(ctx, set))
 
 	p = open()
 	s, err := p.Strike(ctx, []string{"SkerrySans-Bold"})

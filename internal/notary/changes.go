@@ -26,7 +26,7 @@ type Options struct {
 // whose files or manifests cannot be changed joins the refused of the plan, and what
 // it has stays as it is.
 func (p *Project) Changes(ctx context.Context, plan *Plan, opt Options) (*change.Set, error) {
-	return p.changes(ctx, &change.Set{Root: p.Root}, plan, opt)
+	return p.changes(ctx, p.set(), plan, opt)
 }
 
 func (p *Project) changes(ctx context.Context, begun *change.Set, plan *Plan, opt Options) (*change.Set, error) {
@@ -324,7 +324,7 @@ type Task struct{ File, Add string }
 
 // Tasks lists what a plan wants and files that people write do not hold, each once.
 func (p *Project) Tasks(plan *Plan) ([]Task, error) {
-	set := &change.Set{Root: p.Root}
+	set := p.set()
 	var out []Task
 	for _, e := range plan.Entries {
 		if e.Syntax != (edit.ByHand{}).Name() {

@@ -56,7 +56,7 @@ func refusal(expected, found, cure string) error {
 
 // Enrol plans taking faces into the project; Enrolment.Set carries it out.
 func (p *Project) Enrol(ctx context.Context, haul intake.Haul, c Choice) (*Enrolment, error) {
-	e := &Enrolment{Set: &change.Set{Root: p.Root}}
+	e := &Enrolment{Set: p.set()}
 	chosen, err := c.choose(haul, e)
 	if err != nil {
 		return nil, err
@@ -401,7 +401,7 @@ type Striking struct {
 // Strike plans taking faces off again, here and at every site: names are
 // PostScript names or families.
 func (p *Project) Strike(ctx context.Context, names []string) (*Striking, error) {
-	s := &Striking{Set: &change.Set{Root: p.Root}}
+	s := &Striking{Set: p.set()}
 	var ids []string
 	for _, n := range names {
 		found := p.named(n)

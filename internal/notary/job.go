@@ -6,7 +6,6 @@ import (
 	"slices"
 	"strings"
 
-	"notaria/internal/change"
 	"notaria/internal/registry"
 	"notaria/internal/sfnt"
 	"notaria/internal/target"
@@ -97,12 +96,8 @@ func (p *Project) foreign() []target.Present {
 		}
 	}
 	for _, f := range list {
-		full, err := change.Inside(p.Root, f)
-		if err != nil {
-			continue
-		}
 		// A collection holds several faces; the originals are files of one.
-		if read, err := readOriginal(full); err == nil && read.Container != string(sfnt.Collection) {
+		if read, err := p.readOriginal(f); err == nil && read.Container != string(sfnt.Collection) {
 			p.present = append(p.present, target.Present{Path: f, ID: read.ID()})
 		}
 	}

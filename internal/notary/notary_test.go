@@ -9,7 +9,7 @@ import (
 
 	"github.com/stretchr/testify/require"
 
-	"notaria/internal/change"
+	"notaria/internal/disk"
 	"notaria/internal/edit"
 	"notaria/internal/edit/source"
 	"notaria/internal/intake"
@@ -28,20 +28,46 @@ func project(t *testing.T) (*Project, intake.Haul) {
 	opt := intake.Options{Digest: true}
 	haul, err := intake.Gather(context.Background(), []string{filepath.Join(root, skerry.ArchiveName)}, opt)
 	require.NoError(t, err)
-	p, err := Open(root, all.Targets)
+	return reopened(t, root), haul
+}
+
+// reopened opens a project; the end of the test closes it.
+func reopened(t *testing.T, root string) *Project {
+	t.Helper()
+	p, err := Open(context.Background(), root, all.Targets, Opening{})
 	require.NoError(t, err)
-	return p, haul
+	t.Cleanup(p.Close)
+	return p
+}
+
+// again opens the project of an earlier run, which ends.
+func again(t *testing.T, p *Project) *Project {
+	t.Helper()
+	p.Close()
+	return reopened(t, p.Root)
+}
+
+// TestMain has the runs of these tests noted in a folder of their own.
+func TestMain(m *testing.M) {
+	state, err := os.MkdirTemp("", "notaria-state-")
+	if err != nil {
+		panic(err)
+	}
+	os.Setenv("XDG_STATE_HOME", state)
+	code := m.Run()
+	os.RemoveAll(state)
+	os.Exit(code)
 }
 
 func TestFindRoot(t *testing.T) {
 	root := t.TempDir()
 	deep := filepath.Join(root, "a/b")
 	require.NoError(t, os.MkdirAll(deep, 0o755))
-	got, err := FindRoot(deep)
+	got, _, err := FindRoot(deep)
 	require.NoError(t, err)
 	require.Equal(t, deep, got, "no registry: the folder itself")
 	require.NoError(t, os.WriteFile(filepath.Join(root, "notaria.toml"), nil, 0o644))
-	got, err = FindRoot(deep)
+	got, _, err = FindRoot(deep)
 	require.NoError(t, err)
 	require.Equal(t, root, got)
 }
@@ -99,10 +125,9 @@ func TestPlanIsItsOwnEnd(t *testing.T) {
 	p, haul := project(t)
 	e, err := p.Enrol(ctx, haul, Choice{})
 	require.NoError(t, err)
-	require.NoError(t, e.Set.Apply(ctx))
+	require.NoError(t, p.Apply(ctx, e.Set))
 	for i := range 2 {
-		p, err = Open(p.Root, all.Targets)
-		require.NoError(t, err)
+		p = again(t, p)
 		require.True(t, p.Found)
 		plan, err := p.Plan(ctx, all.Targets)
 		require.NoError(t, err)
@@ -110,11 +135,10 @@ func TestPlanIsItsOwnEnd(t *testing.T) {
 		set, err := p.Changes(ctx, plan, Options{})
 		require.NoError(t, err)
 		require.Equal(t, i == 1, set.Empty())
-		require.NoError(t, set.Apply(ctx))
+		require.NoError(t, p.Apply(ctx, set))
 	}
 	require.NoError(t, os.Remove(filepath.Join(p.Root, "type/SkerrySans-Bold.ttf")))
-	p, err = Open(p.Root, all.Targets)
-	require.NoError(t, err)
+	p = again(t, p)
 	_, err = p.Plan(ctx, all.Targets)
 	require.ErrorContains(t, err, "type/SkerrySans-Bold.ttf: expected the original of SkerrySans-Bold, found no file")
 	_, err = p.Strike(ctx, []string{"Nobody"})
@@ -191,8 +215,12 @@ func TestTreePassesOverWhatOthersMade(t *testing.T) {
 		require.NoError(t, os.WriteFile(full, nil, 0o644))
 	}
 	require.NoError(t, os.Symlink(root, filepath.Join(root, "app/loop")))
-	tree, err := ReadTree(root)
+	dir, err := disk.Open(root)
 	require.NoError(t, err)
+	defer dir.Close()
+	tree, err := ReadTree(dir)
+	require.NoError(t, err)
+	require.Equal(t, []string{"app/loop"}, tree.Links)
 	require.Equal(t, []string{"app/x.txt"}, tree.Named("x.txt"))
 	require.Equal(t, []string{"app/loop", "app/x.txt"}, tree.Under("app"))
 	_, err = tree.Read("../x")
@@ -206,21 +234,20 @@ func TestNothingIsDerivedTwice(t *testing.T) {
 	p, haul := project(t)
 	e, err := p.Enrol(ctx, haul, Choice{Styles: []string{"regular", "bold"}})
 	require.NoError(t, err)
-	require.NoError(t, e.Set.Apply(ctx))
+	require.NoError(t, p.Apply(ctx, e.Set))
 	both := target.Collection{Members: []string{"SkerrySans-Regular", "SkerrySans-Bold"}}
 	made := map[int]int{}
 	for run := range 3 {
-		p, err = Open(p.Root, all.Targets)
-		require.NoError(t, err)
+		p = again(t, p)
 		plan := &Plan{Sites: []SitePlan{sitePlan("apple", "a", target.Plan{Files: []target.File{{Path: "a/x.ttc", Recipe: both}}}),
 			sitePlan("maui", "b", target.Plan{Files: []target.File{{Path: "b/x.ttc", Recipe: both}}})}}
 		p.merge(plan)
 		set, err := p.Changes(ctx, plan, Options{})
 		require.NoError(t, err)
 		require.Equal(t, run > 0, set.Empty())
-		require.NoError(t, set.Apply(ctx))
+		require.NoError(t, p.Apply(ctx, set))
 		for _, f := range plan.Files {
-			_, equal, err := p.Standing(&change.Set{Root: p.Root}, f.File)
+			_, equal, err := p.Standing(p.set(), f.File)
 			require.NoError(t, err)
 			require.True(t, equal)
 		}
@@ -234,7 +261,7 @@ func TestNothingIsDerivedTwice(t *testing.T) {
 
 	// A file that somebody put in its place, and another original, are noticed.
 	require.NoError(t, os.WriteFile(filepath.Join(p.Root, "a/x.ttc"), []byte("mine"), 0o644))
-	exists, equal, err := p.Standing(&change.Set{Root: p.Root}, target.File{Path: "a/x.ttc", Recipe: both})
+	exists, equal, err := p.Standing(p.set(), target.File{Path: "a/x.ttc", Recipe: both})
 	require.NoError(t, err)
 	require.Equal(t, []bool{true, false}, []bool{exists, equal})
 
@@ -255,7 +282,7 @@ func TestSharedManifest(t *testing.T) {
 	p, haul := project(t)
 	e, err := p.Enrol(ctx, haul, Choice{Styles: []string{"bold"}})
 	require.NoError(t, err)
-	require.NoError(t, e.Set.Apply(ctx))
+	require.NoError(t, p.Apply(ctx, e.Set))
 	const file, text = "shared/MauiProgram.cs", "using System;\nclass P\n{\n\tvoid A()\n\t{\n\t\tStart();\n\t\tb.ConfigureFonts(fonts =>\n\t\t{\n\t\t});\n\t}\n}\n"
 	name := filepath.Join(p.Root, filepath.FromSlash(file))
 	require.NoError(t, os.MkdirAll(filepath.Dir(name), 0o755))
@@ -266,13 +293,12 @@ func TestSharedManifest(t *testing.T) {
 	maui := sitePlan("maui", "m", target.Plan{Entries: []edit.Entry{font, both}})
 	expo := sitePlan("expo", "x", target.Plan{Entries: []edit.Entry{start, both}})
 	apply := func(only string, sites ...SitePlan) string {
-		p, err := Open(p.Root, all.Targets)
-		require.NoError(t, err)
+		p = again(t, p)
 		plan := &Plan{Sites: sites, whole: map[string]bool{"maui": only != "expo", "expo": only != "maui"}}
 		p.merge(plan)
 		set, err := p.Changes(ctx, plan, Options{})
 		require.NoError(t, err)
-		require.NoError(t, set.Apply(ctx))
+		require.NoError(t, p.Apply(ctx, set))
 		b, err := os.ReadFile(name)
 		require.NoError(t, err)
 		return string(b)
@@ -282,9 +308,8 @@ func TestSharedManifest(t *testing.T) {
 		require.Equal(t, 1, strings.Count(shared, line), line)
 	}
 	require.Equal(t, shared, apply("expo", expo), "a run for one leaves the other's")
-	q, err := Open(p.Root, nil)
-	require.NoError(t, err)
-	for _, e := range q.Ledger.Entries {
+	p = again(t, p)
+	for _, e := range p.Ledger.Entries {
 		if e.Value == "Shared();" {
 			require.Equal(t, []registry.Owner{{Target: "expo", App: "x"}, {Target: "maui", App: "m"}}, e.Owners)
 		}

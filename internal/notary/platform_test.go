@@ -29,14 +29,20 @@ func TestAPlatformIsAPackageAndALine(t *testing.T) {
 	write("buoy/App.java", code)
 	haul, err := intake.Gather(ctx, []string{filepath.Join(root, skerry.ArchiveName)}, intake.Options{Digest: true})
 	require.NoError(t, err)
+	var last *notary.Project
 	open := func() *notary.Project {
-		p, err := notary.Open(root, []target.Target{buoy{}})
+		if last != nil {
+			last.Close()
+		}
+		p, err := notary.Open(ctx, root, []target.Target{buoy{}}, notary.Opening{})
 		require.NoError(t, err)
+		last = p
 		return p
 	}
+	defer func() { last.Close() }()
 	e, err := open().Enrol(ctx, haul, notary.Choice{Styles: []string{"regular", "bold"}})
 	require.NoError(t, err)
-	require.NoError(t, e.Set.Apply(ctx))
+	require.NoError(t, last.Apply(ctx, e.Set))
 	for run := range 2 {
 		p := open()
 		plan, err := p.Plan(ctx, []target.Target{buoy{}})
@@ -44,7 +50,7 @@ func TestAPlatformIsAPackageAndALine(t *testing.T) {
 		set, err := p.Changes(ctx, plan, notary.Options{})
 		require.NoError(t, err)
 		require.Equal(t, run == 1, set.Empty())
-		require.NoError(t, set.Apply(ctx))
+		require.NoError(t, p.Apply(ctx, set))
 	}
 	read := func(name string) string {
 		b, err := os.ReadFile(filepath.Join(root, name))
@@ -64,7 +70,7 @@ func TestAPlatformIsAPackageAndALine(t *testing.T) {
 	require.Equal(t, strings.Replace(code, "Blod", "Bold", 1), code[:mend.From]+mend.Text+code[mend.To:])
 	s, err := open().Strike(ctx, []string{"Skerry Sans"})
 	require.NoError(t, err)
-	require.NoError(t, s.Set.Apply(ctx))
+	require.NoError(t, last.Apply(ctx, s.Set))
 	require.Equal(t, manifest, read("buoy/buoy.gradle"))
 	require.NoFileExists(t, filepath.Join(root, "buoy/type.ttc"))
 }

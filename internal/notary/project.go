@@ -9,6 +9,7 @@ package notary
 
 import (
 	"bytes"
+	"context"
 	"errors"
 	"fmt"
 	"io/fs"
@@ -16,8 +17,10 @@ import (
 	"path"
 	"path/filepath"
 	"slices"
+	"strconv"
 
 	"notaria/internal/change"
+	"notaria/internal/disk"
 	"notaria/internal/edit"
 	"notaria/internal/edit/source"
 	"notaria/internal/edit/xmldoc"
@@ -30,7 +33,8 @@ import (
 
 // A Project is a folder with what Notaria knows of it.
 type Project struct {
-	Root     string
+	Root     string // the real path of its folder
+	Dir      *disk.Folder
 	Registry *registry.Registry
 	Ledger   *registry.Ledger
 	Tree     *Tree
@@ -38,7 +42,12 @@ type Project struct {
 	Found bool
 	// Mended says that an earlier run that was killed has just been ended.
 	Mended bool
+	// Interrupted says that an earlier run was killed, and that this one does not end it.
+	Interrupted bool
+	// Discarded is where a journal was moved to, LeftBehind the files of its run.
+	Discarded, LeftBehind []string
 
+	hold     *change.Hold // nil where the project is only looked at
 	targets  []target.Target
 	syntaxes map[string]edit.Syntax
 	makes    artefacts
@@ -48,62 +57,119 @@ type Project struct {
 	looked  bool // present is known
 }
 
-// FindRoot returns the project's folder: the nearest one upward from start that
-// holds a registry, else start itself.
-func FindRoot(start string) (string, error) {
-	start, err := filepath.Abs(start)
-	if err != nil {
-		return "", err
+// FindRoot returns the project's folder: the nearest one upward from start that holds a
+// registry of this user's, else start itself. foreign is the first one upward that holds
+// a registry of another user's, who could have put it there for others to run into.
+func FindRoot(start string) (root, foreign string, err error) {
+	if start, err = filepath.Abs(start); err != nil {
+		return "", "", err
 	}
 	for dir := start; ; dir = filepath.Dir(dir) {
-		if _, err := os.Lstat(filepath.Join(dir, registry.FileName)); err == nil {
-			return dir, nil
+		if info, err := os.Lstat(filepath.Join(dir, registry.FileName)); err == nil {
+			if dir == start || own(info) {
+				return dir, foreign, nil
+			}
+			if foreign == "" {
+				foreign = dir
+			}
 		}
 		if dir == filepath.Dir(dir) {
-			return start, nil
+			return start, foreign, nil
 		}
 	}
 }
 
-// Open loads the project in a folder for some platforms, completing or rolling back first
-// what an interrupted run began.
-func Open(root string, targets []target.Target) (*Project, error) {
-	root, err := folder(root)
+// own says whether a file is this user's, or that of the user whom root works for.
+func own(info fs.FileInfo) bool {
+	uid, known := disk.Owner(info)
+	return !known || uid == os.Geteuid() || os.Geteuid() == 0 && os.Getenv("SUDO_UID") == strconv.Itoa(uid)
+}
+
+// An Opening says how a project is opened to be changed.
+type Opening struct {
+	// Tell is called with who it is that is waited for; may be nil.
+	Tell func(who string)
+	// Before is asked before each operation on files: see disk.Folder. It is for tests.
+	Before func(op, name string) error
+	// Discard gives up what an interrupted run began, instead of ending it.
+	Discard bool
+}
+
+// Open loads the project in a folder to change it, as the only one that does. What an
+// interrupted run of this user began is completed or rolled back first. Close ends it.
+func Open(ctx context.Context, root string, targets []target.Target, how Opening) (*Project, error) {
+	dir, err := disk.Open(root)
 	if err != nil {
 		return nil, err
 	}
-	mended, err := change.Recover(root)
+	dir.Before = how.Before
+	hold, err := change.Take(ctx, dir, how.Tell, how.Before)
 	if err != nil {
+		dir.Close()
 		return nil, err
 	}
-	p, err := Look(root, targets)
-	if err == nil {
-		p.Mended = mended
+	p, err := begin(ctx, dir, hold, targets, how)
+	if err != nil {
+		hold.Release()
+		dir.Close()
 	}
 	return p, err
 }
 
-// folder is the real path of a project's folder.
-func folder(root string) (string, error) {
-	info, err := os.Stat(root)
-	if err != nil {
-		return "", &fault.Error{File: root, Expected: "a project's folder", Found: "none", Cure: "check the path"}
+func begin(ctx context.Context, dir *disk.Folder, hold *change.Hold, targets []target.Target, how Opening) (*Project, error) {
+	var moved, left []string
+	var mended bool
+	var err error
+	if how.Discard {
+		moved, left, err = hold.Discard()
+	} else {
+		mended, err = hold.Recover(ctx)
 	}
-	if !info.IsDir() {
-		return "", &fault.Error{File: root, Expected: "a project's folder", Found: "a file", Cure: "name the folder"}
-	}
-	return filepath.EvalSymlinks(root)
-}
-
-// Look is Open for looking on: it changes nothing.
-func Look(root string, targets []target.Target) (*Project, error) {
-	root, err := folder(root)
 	if err != nil {
 		return nil, err
 	}
-	p := &Project{Root: root, targets: targets, syntaxes: syntaxesOf(targets), faces: map[string]target.Face{}}
+	p, err := load(dir, targets)
+	if err != nil {
+		return nil, err
+	}
+	p.hold, p.Mended, p.Discarded, p.LeftBehind = hold, mended, moved, left
+	return p, nil
+}
+
+// Look loads the project in a folder to look at it: nothing is changed, and a run that
+// is at work is not disturbed.
+func Look(root string, targets []target.Target) (*Project, error) {
+	dir, err := disk.Open(root)
+	if err != nil {
+		return nil, err
+	}
+	p, err := load(dir, targets)
+	if err != nil {
+		dir.Close()
+		return nil, err
+	}
+	p.Interrupted = change.Interrupted(dir)
+	return p, nil
+}
+
+// Apply makes a set of changes, all or none.
+func (p *Project) Apply(ctx context.Context, set *change.Set) error { return p.hold.Apply(ctx, set) }
+
+// Close gives the project back.
+func (p *Project) Close() {
+	if p.hold != nil {
+		p.hold.Release()
+	}
+	p.Dir.Close()
+}
+
+// set is an empty set of changes of the project.
+func (p *Project) set() *change.Set { return &change.Set{Dir: p.Dir} }
+
+func load(dir *disk.Folder, targets []target.Target) (*Project, error) {
+	p := &Project{Root: dir.Path(), Dir: dir, targets: targets, syntaxes: syntaxesOf(targets), faces: map[string]target.Face{}}
 	p.makes.p = p
-	set := &change.Set{Root: root}
+	set := p.set()
 	text, err := set.Read(registry.FileName)
 	switch {
 	case errors.Is(err, fs.ErrNotExist):
@@ -123,7 +189,7 @@ func Look(root string, targets []target.Target) (*Project, error) {
 	if p.Ledger, err = registry.ParseLedger(ledger); err != nil {
 		return nil, err
 	}
-	p.Tree, err = ReadTree(root)
+	p.Tree, err = ReadTree(dir)
 	return p, err
 }
 
@@ -136,11 +202,7 @@ func (p *Project) Face(name string) (target.Face, error) {
 	if !ok {
 		return target.Face{}, fmt.Errorf("no face %q is enrolled", name)
 	}
-	full, err := change.Inside(p.Root, e.File)
-	if err != nil {
-		return target.Face{}, err
-	}
-	f, err := readOriginal(full)
+	f, err := p.readOriginal(e.File)
 	if errors.Is(err, fs.ErrNotExist) {
 		return target.Face{}, &fault.Error{File: e.File, Expected: "the original of " + name, Found: "no file", Cure: "enrol it again, or strike it"}
 	}
@@ -156,16 +218,15 @@ func (p *Project) Face(name string) (target.Face, error) {
 	return out, nil
 }
 
-func readOriginal(full string) (face.Face, error) {
-	r, err := os.Open(full)
+// maxFont is how large a font file of a project may be, in bytes.
+const maxFont = 64 << 20
+
+func (p *Project) readOriginal(name string) (face.Face, error) {
+	r, info, err := p.Dir.Regular(name, maxFont)
 	if err != nil {
 		return face.Face{}, err
 	}
 	defer r.Close()
-	info, err := r.Stat()
-	if err != nil {
-		return face.Face{}, err
-	}
 	file, err := sfnt.Open(r, info.Size())
 	if err != nil {
 		return face.Face{}, err
@@ -201,7 +262,7 @@ func (p *Project) Syntax(e edit.Entry) (edit.Syntax, error) {
 // write puts a file of Notaria's own into a set and on the ledger.
 func (p *Project) write(set *change.Set, w registry.Written, content []byte) error {
 	for dir := path.Dir(w.Path); dir != "."; dir = path.Dir(dir) {
-		if _, err := os.Lstat(filepath.Join(p.Root, filepath.FromSlash(dir))); err != nil && !slices.Contains(p.Ledger.Folders, dir) {
+		if p.Dir.Missing(dir) && !slices.Contains(p.Ledger.Folders, dir) {
 			p.Ledger.Folders = append(p.Ledger.Folders, dir)
 		}
 	}

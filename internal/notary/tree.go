@@ -2,22 +2,24 @@ package notary
 
 import (
 	"fmt"
-	"io"
 	"io/fs"
-	"os"
 	"path"
-	"path/filepath"
+	"regexp"
 	"slices"
 	"sort"
 	"strings"
 
-	"notaria/internal/change"
+	"notaria/internal/disk"
+	"notaria/internal/fault"
 )
 
 const (
 	maxTreeFiles = 400_000
 	maxManifest  = 64 << 20
 )
+
+// leftOver is what the names of a run's own files look like.
+var leftOver = regexp.MustCompile(`^\..*\.notaria-(new|old)-[0-9a-f]{16}$`)
 
 // skipped are folders that hold what others made: dependencies and build output.
 var skipped = map[string]bool{
@@ -26,35 +28,44 @@ var skipped = map[string]bool{
 
 // A Tree is the list of a project's files, read once.
 type Tree struct {
-	root  string
+	dir   *disk.Folder
 	files []string // project-relative, sorted
 	named map[string][]string
+	// Links are symbolic links that could be an app's folder, Closed the folders that
+	// cannot be read: what is in either is not seen.
+	Links, Closed []string
+	// Left are the files of runs that ended early.
+	Left []string
 }
 
-// ReadTree lists the files below root. Hidden folders, dependencies and build
-// output are passed over, and symbolic links are not followed.
-func ReadTree(root string) (*Tree, error) {
-	t := &Tree{root: root, named: map[string][]string{}}
-	err := filepath.WalkDir(root, func(name string, d fs.DirEntry, err error) error {
+// ReadTree lists the files of a folder. Hidden folders, dependencies and build output
+// are passed over, and symbolic links are not followed.
+func ReadTree(dir *disk.Folder) (*Tree, error) {
+	t := &Tree{dir: dir, named: map[string][]string{}}
+	err := dir.Walk(func(name string, d fs.DirEntry, err error) error {
 		if err != nil {
-			if name == root {
+			if name == "." {
 				return err
 			}
-			return nil // a folder that may not be read holds no app of ours
+			t.Closed = append(t.Closed, name)
+			return nil
 		}
 		if d.IsDir() {
-			if name != root && (skipped[d.Name()] || strings.HasPrefix(d.Name(), ".")) {
+			if name != "." && (skipped[d.Name()] || strings.HasPrefix(d.Name(), ".")) {
 				return fs.SkipDir
 			}
 			return nil
 		}
-		rel, err := filepath.Rel(root, name)
-		if err != nil {
-			return err
+		if d.Type()&fs.ModeSymlink != 0 && !skipped[d.Name()] && !strings.HasPrefix(d.Name(), ".") {
+			t.Links = append(t.Links, name)
 		}
-		t.files = append(t.files, filepath.ToSlash(rel))
+		if leftOver.MatchString(d.Name()) {
+			t.Left = append(t.Left, name)
+			return nil
+		}
+		t.files = append(t.files, name)
 		if len(t.files) > maxTreeFiles {
-			return fmt.Errorf("%s: expected at most %d files, found more; name the app's own folder with --project", root, maxTreeFiles)
+			return &fault.Error{File: dir.Path(), Expected: fmt.Sprintf("at most %d files", maxTreeFiles), Found: "more", Cure: "name the app's own folder with --project"}
 		}
 		return nil
 	})
@@ -89,19 +100,4 @@ func (t *Tree) Has(name string) bool {
 }
 
 // Read reads a manifest or a source file.
-func (t *Tree) Read(name string) ([]byte, error) {
-	full, err := change.Inside(t.root, name)
-	if err != nil {
-		return nil, err
-	}
-	f, err := os.Open(full)
-	if err != nil {
-		return nil, err
-	}
-	defer f.Close()
-	b, err := io.ReadAll(io.LimitReader(f, maxManifest+1))
-	if err == nil && len(b) > maxManifest {
-		err = fmt.Errorf("%s: expected at most %d MiB, found more", name, maxManifest>>20)
-	}
-	return b, err
-}
+func (t *Tree) Read(name string) ([]byte, error) { return t.dir.Read(name, maxManifest) }
