@@ -23,6 +23,8 @@ const (
 	FileNameAsFont  = "file-name-as-font-name"
 	UnknownResource = "unknown-font-resource"
 	NotServed       = "app-not-served"
+	AppGone         = "app-gone"
+	CodeNotRead     = "code-not-read"
 	WeightOnFace    = "weight-on-a-face"
 )
 
@@ -37,6 +39,8 @@ var Rules = []Rule{
 	{FileNameAsFont, Error, "code types the file's name where the font's belongs", "the platform reports nothing and shows its own font", named(target.FileAsName)},
 	{UnknownResource, Error, "code or layout asks for a font resource that is not there", "the build or the layout fails", named(target.NoSuchThing)},
 	{NotServed, Error, "an app, or one of its manifests, cannot be read or served", "nothing of it can be proved", notServed},
+	{AppGone, Error, "an app that Notaria registered fonts in is no longer there", "nothing of it can be proved", appGone},
+	{CodeNotRead, Warning, "a source file cannot be read", "a wrong name in it would not be found", codeNotRead},
 	{WeightOnFace, Warning, "a style asks for a weight or italic beside the name of one face", "the platform fakes it, or shows its own font", weightOnFace},
 }
 
@@ -142,6 +146,24 @@ func notServed(a *pass, report func(Finding)) error {
 			f.Cure += "; or " + way
 		}
 		report(f)
+	}
+	return nil
+}
+
+func appGone(a *pass, report func(Finding)) error {
+	for _, o := range a.p.Gone(a.plan) {
+		report(by(o, Finding{File: o.App, Message: "this app is on the ledger, and is not there", Cause: "it was deleted, moved or renamed",
+			Cure: "bring it back, or run: notaria register, which takes it off the ledger"}))
+	}
+	return nil
+}
+
+func codeNotRead(a *pass, report func(Finding)) error {
+	for _, u := range a.unread {
+		var e *fault.Error
+		if errors.As(u.Fault(), &e) {
+			report(Finding{File: u.File, Message: "expected " + e.Expected, Cause: "found " + e.Found, Cure: e.Cure})
+		}
 	}
 	return nil
 }

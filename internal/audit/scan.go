@@ -3,6 +3,7 @@ package audit
 import (
 	"bytes"
 	"context"
+	"io/fs"
 	"regexp"
 	"slices"
 	"strings"
@@ -153,11 +154,22 @@ func (a *pass) faces() ([]target.Face, error) {
 	return out, nil
 }
 
-// read lexes a file; nil for what is generated, huge, or leads out of the project: not
-// code to judge.
+// read lexes a file; nil for what is generated, huge, or a link: not code to judge. What
+// cannot be read is noted.
 func (a *pass) read(file string, l *language.Language) *source {
-	text, err := a.p.Tree.Read(file)
-	if err != nil || len(text) > maxSource || bytes.Contains(text[:min(len(text), 400)], []byte(target.Generated)) {
+	info, err := a.p.Dir.Lstat(file)
+	if err == nil && (info.Mode()&fs.ModeSymlink != 0 || info.Size() > maxSource) {
+		return nil
+	}
+	var text []byte
+	if err == nil {
+		text, err = a.p.Dir.Read(file, maxSource)
+	}
+	if err != nil {
+		a.unread = append(a.unread, notary.Unread{File: file, Err: err})
+		return nil
+	}
+	if bytes.Contains(text[:min(len(text), 400)], []byte(target.Generated)) {
 		return nil
 	}
 	s := &source{file: file, text: text, clean: bytes.Clone(text), skeleton: bytes.Clone(text)}

@@ -249,8 +249,16 @@ func (r *runner) holds(name, sum string) bool {
 	return err == nil && got == sum
 }
 
-// tidy takes away what was kept, prunes empty folders, and ends the journal.
+// tidy takes away what was kept, prunes empty folders, and ends the journal. The change
+// stands, whatever comes of that.
 func (r *runner) tidy() error {
+	if err := r.clear(); err != nil {
+		return fmt.Errorf("the change is made, but not all copies of what was there before could be removed, and the next run goes on with that: %w", err)
+	}
+	return r.told()
+}
+
+func (r *runner) clear() error {
 	for _, st := range r.j.Steps {
 		for _, name := range []string{st.New, st.Old} {
 			if err := r.discard(name, st); err != nil {
@@ -266,10 +274,7 @@ func (r *runner) tidy() error {
 	if err := r.sync(); err != nil {
 		return err
 	}
-	if err := r.drop(); err != nil {
-		return err
-	}
-	return r.told()
+	return r.drop()
 }
 
 // discard removes a companion file that holds what this run put there or found there.

@@ -18,6 +18,8 @@ import (
 	"fmt"
 	"io"
 	"io/fs"
+	"maps"
+	"path"
 	"slices"
 	"sort"
 
@@ -56,7 +58,8 @@ type Set struct {
 	// Prune names folders that Notaria made and that go if they end up empty.
 	Prune []string
 
-	index   map[string]int // of Files, by path
+	seen    map[string]string // SHA-256 of what was read of each file first, "" for none
+	index   map[string]int    // of Files, by path
 	indexed int            // how many of them
 	buffer  []byte         // for comparing
 }
@@ -68,7 +71,24 @@ func wrong(path, expected, found, cure string) error {
 
 // Clone is a copy that can be added to without the other.
 func (s *Set) Clone() *Set {
-	return &Set{Dir: s.Dir, Files: slices.Clone(s.Files), Prune: slices.Clone(s.Prune)}
+	return &Set{Dir: s.Dir, Files: slices.Clone(s.Files), Prune: slices.Clone(s.Prune), seen: maps.Clone(s.seen)}
+}
+
+// See tells a set what was read of a file before: nil if there was none. A change of a
+// file that is another by then is refused.
+func (s *Set) See(name string, content []byte, exists bool) error {
+	sum := ""
+	if exists {
+		sum = Sum(content)
+	}
+	if first, ok := s.seen[name]; ok && first != sum {
+		return changed(name)
+	}
+	if s.seen == nil {
+		s.seen = map[string]string{}
+	}
+	s.seen[name] = sum
+	return nil
 }
 
 // pending finds the change of a file that is in the set already, -1 if there is none.
@@ -142,7 +162,13 @@ func (s *Set) Read(name string) ([]byte, error) {
 		}
 		return s.Files[i].After, nil
 	}
-	return s.Dir.Read(name, maxRead)
+	b, err := s.Dir.Read(name, maxRead)
+	if err == nil || errors.Is(err, fs.ErrNotExist) {
+		if err := s.See(name, b, err == nil); err != nil {
+			return nil, err
+		}
+	}
+	return b, err
 }
 
 // Holds says whether a file is there, and has exactly this content, without holding what
@@ -157,7 +183,7 @@ func (s *Set) Holds(name string, content []byte) (exists, equal bool, err error)
 	}
 	f, info, err := s.Dir.Regular(name, maxRead)
 	if errors.Is(err, fs.ErrNotExist) {
-		return false, false, nil
+		return false, false, s.See(name, nil, false)
 	}
 	if err != nil {
 		return false, false, err
@@ -201,15 +227,22 @@ func (s *Set) normalise() {
 // check makes sure, before anything is written, that every change can be made: the file
 // is as it was when the plan was made, and both it and its folder may be written.
 func (s *Set) check() error {
+	dirs := map[string]bool{}
 	for _, f := range s.Files {
-		if err := s.Dir.Writable(f.Path); err != nil {
-			return err
+		if dir := path.Dir(f.Path); !dirs[dir] {
+			if err := s.Dir.Writable(f.Path, dir); err != nil {
+				return err
+			}
+			dirs[dir] = true
 		}
 		info, err := s.Dir.Lstat(f.Path)
 		switch {
 		case errors.Is(err, fs.ErrNotExist) && f.Exists:
 			return wrong(f.Path, "the file that the plan was made from", "none", "run the command again")
 		case errors.Is(err, fs.ErrNotExist):
+			if err := disk.Portable(f.Path); err != nil {
+				return err
+			}
 			continue
 		case err != nil:
 			return err

@@ -77,44 +77,48 @@ func (f *Folder) within(op, name string, do func(dir *os.Root, base string) erro
 	return do(dir, base)
 }
 
-// Writable makes sure, as far as can be seen, that a file may be written: its folders,
-// as far as there are any, are folders that may be written, and its name is one that
-// may be used.
-func (f *Folder) Writable(name string) error {
-	if err := errors.Join(local(name), guarded(path.Clean(name))); err != nil {
+// Writable makes sure, as far as can be seen, that files may be written in a folder: it
+// and the folders that it is in are, as far as there are any, folders that may be
+// written, and none of them is version control's. name is the file that errors are about.
+func (f *Folder) Writable(name, dir string) error {
+	if err := errors.Join(local(dir), guarded(name)); err != nil {
 		return err
 	}
-	if f.Missing(name) {
-		if err := portable(name); err != nil {
-			return err
-		}
+	at := "."
+	last, err := f.Lstat(at)
+	if err != nil {
+		return err
 	}
-	parts := strings.Split(path.Clean(name), "/")
-	last, at := fs.FileInfo(nil), "."
-	for i := range parts {
-		dir := path.Join(parts[:i]...)
-		if dir == "" {
-			dir = "."
-		}
-		info, err := f.Lstat(dir)
-		if errors.Is(err, fs.ErrNotExist) {
-			break
-		}
+	for _, part := range strings.Split(path.Clean(dir), "/") {
+		next := path.Join(at, part)
+		info, err := f.Lstat(next)
 		switch {
+		case errors.Is(err, fs.ErrNotExist):
+			if err := portable(next); err != nil {
+				return err
+			}
+			return writable(at, last)
 		case err != nil:
 			return err
 		case info.Mode()&fs.ModeSymlink != 0:
-			return wrong(name, "a folder at "+dir, "a symbolic link, through which nothing is written", "replace the link by the folder itself")
+			return wrong(name, "a folder at "+next, "a symbolic link, through which nothing is written", "replace the link by the folder itself")
 		case !info.IsDir():
-			return wrong(name, "a folder at "+dir, "a file in the folder's place", "move that file out of the way")
+			return wrong(name, "a folder at "+next, "a file in the folder's place", "move that file out of the way")
 		}
-		last, at = info, dir
+		at, last = next, info
 	}
-	if last != nil && last.Mode().Perm()&0o200 == 0 {
-		return ReadOnly(at, "folder", last)
+	return writable(at, last)
+}
+
+func writable(name string, info fs.FileInfo) error {
+	if info.Mode().Perm()&0o200 == 0 {
+		return ReadOnly(name, "folder", info)
 	}
 	return nil
 }
+
+// Portable refuses the name of a new file that not every system can hold.
+func Portable(name string) error { return portable(name) }
 
 // ReadOnly says that a file or folder may not be written.
 func ReadOnly(name, what string, info fs.FileInfo) error {

@@ -74,7 +74,7 @@ func (p *Project) Plan(ctx context.Context, targets []target.Target) (*Plan, err
 		if err := ctx.Err(); err != nil {
 			return nil, err
 		}
-		name := t.About().Name
+		name, seen := t.About().Name, len(p.Tree.Unread)
 		sites, err := p.Sites(t)
 		for _, e := range Each(err) {
 			r := Refusal{Target: name, Err: e}
@@ -84,7 +84,13 @@ func (p *Project) Plan(ctx context.Context, targets []target.Target) (*Plan, err
 			}
 			plan.Refused = append(plan.Refused, r)
 		}
-		plan.whole[name] = err == nil
+		unread := p.Tree.Unread[seen:]
+		for _, u := range unread {
+			if !slices.ContainsFunc(plan.Refused, func(r Refusal) bool { return strings.HasPrefix(r.Err.Error(), u.File) }) {
+				plan.Refused = append(plan.Refused, Refusal{Target: name, Err: u.Fault()})
+			}
+		}
+		plan.whole[name] = err == nil && len(unread) == 0
 		if len(sites) == 0 {
 			continue
 		}
@@ -93,16 +99,47 @@ func (p *Project) Plan(ctx context.Context, targets []target.Target) (*Plan, err
 			return nil, err
 		}
 		for _, s := range sites {
-			sp := SitePlan{Target: t.About(), Site: s}
-			if sp.Plan, err = s.Plan(job); err != nil {
+			sp, seen := SitePlan{Target: t.About(), Site: s}, len(p.Tree.Unread)
+			if sp.Plan, err = s.Plan(job); err == nil && len(p.Tree.Unread) > seen {
+				err = p.Tree.Unread[seen].Fault() // the platform went on without; what it says may be wrong
+			}
+			if err != nil {
 				plan.Refused = append(plan.Refused, Refusal{Target: name, App: s.Path(), Err: err})
 				continue
 			}
 			plan.Sites = append(plan.Sites, sp)
 		}
 	}
+	p.hidden(plan)
 	p.merge(plan)
 	return plan, nil
+}
+
+// hidden refuses the apps on the ledger that are in a folder which is not seen: what they
+// have stays.
+func (p *Project) hidden(plan *Plan) {
+	for _, o := range p.Ledger.Owners() {
+		known := slices.ContainsFunc(plan.Refused, func(r Refusal) bool { return r.Target == o.Target && r.App == o.App }) ||
+			slices.ContainsFunc(plan.Sites, func(s SitePlan) bool { return s.Owner() == o })
+		if known {
+			continue
+		}
+		for _, name := range append(p.Ledger.Paths(o), o.App) {
+			if err := p.Tree.Hidden(name); err != nil {
+				plan.Refused = append(plan.Refused, Refusal{Target: o.Target, App: o.App, Err: err})
+				break
+			}
+		}
+	}
+}
+
+// Gone are the apps on the ledger that are not there any more, and were not left out: the
+// next registration takes them off.
+func (p *Project) Gone(plan *Plan) []registry.Owner {
+	return slices.DeleteFunc(p.Ledger.Owners(), func(o registry.Owner) bool {
+		return o.App == "" || !plan.knows(o) || slices.ContainsFunc(plan.Sites, func(s SitePlan) bool { return s.Owner() == o }) ||
+			slices.Contains(target.Options(p.Registry.Options[o.Target]).List(target.LeaveOut), o.App)
+	})
 }
 
 // PlanSite is the plan of one site alone.

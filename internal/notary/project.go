@@ -47,6 +47,7 @@ type Project struct {
 	// Discarded is where a journal was moved to, LeftBehind the files of its run.
 	Discarded, LeftBehind []string
 
+	begun    *change.Set  // an empty one
 	hold     *change.Hold // nil where the project is only looked at
 	targets  []target.Target
 	syntaxes map[string]edit.Syntax
@@ -163,13 +164,20 @@ func (p *Project) Close() {
 	p.Dir.Close()
 }
 
-// set is an empty set of changes of the project.
-func (p *Project) set() *change.Set { return &change.Set{Dir: p.Dir} }
+// set is an empty set of changes of the project. It knows what the registry and the
+// ledger were read from.
+func (p *Project) set() *change.Set {
+	if p.begun == nil {
+		p.begun = &change.Set{Dir: p.Dir}
+	}
+	return p.begun.Clone()
+}
 
 func load(dir *disk.Folder, targets []target.Target) (*Project, error) {
 	p := &Project{Root: dir.Path(), Dir: dir, targets: targets, syntaxes: syntaxesOf(targets), faces: map[string]target.Face{}}
 	p.makes.p = p
 	set := p.set()
+	p.begun = set
 	text, err := set.Read(registry.FileName)
 	switch {
 	case errors.Is(err, fs.ErrNotExist):

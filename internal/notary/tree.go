@@ -1,6 +1,7 @@
 package notary
 
 import (
+	"errors"
 	"fmt"
 	"io/fs"
 	"path"
@@ -34,8 +35,30 @@ type Tree struct {
 	// Links are symbolic links that could be an app's folder, Closed the folders that
 	// cannot be read: what is in either is not seen.
 	Links, Closed []string
+	// Unread is what should have been read and could not be, each file once.
+	Unread []Unread
 	// Left are the files of runs that ended early.
 	Left []string
+}
+
+// Unread is a file that cannot be read, and why.
+type Unread struct {
+	File string
+	Err  error
+}
+
+// Fault is the error in the form that people meet.
+func (u Unread) Fault() error {
+	var f *fault.Error
+	if errors.As(u.Err, &f) {
+		return f
+	}
+	found := u.Err.Error()
+	var p *fs.PathError
+	if errors.As(u.Err, &p) {
+		found = p.Err.Error()
+	}
+	return &fault.Error{File: u.File, Expected: "a file that can be read", Found: found, Cure: "give yourself the right to read it, or look after the disk"}
 }
 
 // ReadTree lists the files of a folder. Hidden folders, dependencies and build output
@@ -46,6 +69,9 @@ func ReadTree(dir *disk.Folder) (*Tree, error) {
 		if err != nil {
 			if name == "." {
 				return err
+			}
+			if !errors.Is(err, fs.ErrPermission) && !errors.Is(err, fs.ErrNotExist) {
+				return err // to go on would be to take its apps for gone
 			}
 			t.Closed = append(t.Closed, name)
 			return nil
@@ -100,4 +126,26 @@ func (t *Tree) Has(name string) bool {
 }
 
 // Read reads a manifest or a source file.
-func (t *Tree) Read(name string) ([]byte, error) { return t.dir.Read(name, maxManifest) }
+func (t *Tree) Read(name string) ([]byte, error) {
+	b, err := t.dir.Read(name, maxManifest)
+	if err != nil && !errors.Is(err, fs.ErrNotExist) && !slices.ContainsFunc(t.Unread, func(u Unread) bool { return u.File == name }) {
+		t.Unread = append(t.Unread, Unread{name, err})
+	}
+	return b, err
+}
+
+// Hidden says whether a path is in a folder that is not seen, and why not: it cannot be
+// read, or it is a symbolic link.
+func (t *Tree) Hidden(name string) error {
+	for _, dir := range t.Closed {
+		if name == dir || strings.HasPrefix(name, dir+"/") {
+			return &fault.Error{File: dir, Expected: "a folder that can be read", Found: "one that this user may not read", Cure: "give yourself the right to read it (chmod u+rx)"}
+		}
+	}
+	for _, link := range t.Links {
+		if name == link || strings.HasPrefix(name, link+"/") {
+			return &fault.Error{File: link, Expected: "the folder itself", Found: "a symbolic link, which Notaria does not follow", Cure: "replace the link by the folder, or run Notaria in the folder that it leads to"}
+		}
+	}
+	return nil
+}

@@ -3,6 +3,7 @@ package registry
 import (
 	"bytes"
 	"encoding/json"
+	"maps"
 	"path/filepath"
 	"regexp"
 	"slices"
@@ -182,6 +183,38 @@ func (l *Ledger) Forget(path string) {
 		l.Files = slices.Delete(slices.Clone(l.Files), i, i+1)
 		l.index = nil
 	}
+}
+
+// Owners are all that own something, each once, in order.
+func (l *Ledger) Owners() []Owner {
+	seen := map[Owner]bool{}
+	for _, f := range l.Files {
+		for _, o := range f.Owners {
+			seen[o] = true
+		}
+	}
+	for _, e := range l.Entries {
+		for _, o := range e.Owners {
+			seen[o] = true
+		}
+	}
+	return Union(slices.Collect(maps.Keys(seen)))
+}
+
+// Paths are the files and manifests that an owner has something in.
+func (l *Ledger) Paths(o Owner) []string {
+	var out []string
+	for _, f := range l.Files {
+		if slices.Contains(f.Owners, o) {
+			out = append(out, f.Path)
+		}
+	}
+	for _, e := range l.Entries {
+		if slices.Contains(e.Owners, o) {
+			out = append(out, e.File)
+		}
+	}
+	return out
 }
 
 // Union joins owners, each once, in order. An owner whose app is not told gives way to

@@ -1,0 +1,321 @@
+package notary
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"os"
+	"path/filepath"
+	"runtime"
+	"strings"
+	"sync/atomic"
+	"syscall"
+	"testing"
+
+	"github.com/stretchr/testify/require"
+	"golang.org/x/sync/errgroup"
+
+	"notaria/internal/intake"
+	"notaria/internal/skerry"
+	"notaria/internal/target/all"
+)
+
+// A deed is a command that changes the sample project.
+type deed struct {
+	name string
+	do   func(ctx context.Context, p *Project, haul intake.Haul) error
+	ctx  context.Context
+}
+
+func enrolAll(ctx context.Context, p *Project, haul intake.Haul) error {
+	e, err := p.Enrol(ctx, haul, Choice{MendNames: true})
+	if err != nil {
+		return err
+	}
+	return p.Apply(ctx, e.Set)
+}
+
+func registerAll(ctx context.Context, p *Project, _ intake.Haul) error {
+	plan, err := p.Plan(ctx, all.Targets)
+	if err != nil {
+		return err
+	}
+	if err := plan.Unserved(); err != nil {
+		return err
+	}
+	set, err := p.Changes(ctx, plan, Options{Strict: true})
+	if err != nil {
+		return err
+	}
+	return p.Apply(ctx, set)
+}
+
+func strikeBold(ctx context.Context, p *Project, _ intake.Haul) error {
+	s, err := p.Strike(ctx, []string{"SkerrySans-Bold"})
+	if err != nil {
+		return err
+	}
+	return p.Apply(ctx, s.Set)
+}
+
+// A story is the deeds in a row, with the tree before and after each of them.
+type story struct {
+	deeds []deed
+	trees []map[string]string // one more than deeds
+	haul  intake.Haul
+}
+
+func tell(t *testing.T) *story {
+	t.Helper()
+	t.Setenv("XDG_STATE_HOME", scratch(t))
+	root := filepath.Join(t.TempDir(), "skerry")
+	require.NoError(t, skerry.Place(root))
+	download := filepath.Join(t.TempDir(), skerry.ArchiveName)
+	require.NoError(t, os.Rename(filepath.Join(root, skerry.ArchiveName), download))
+	haul, err := intake.Gather(context.Background(), []string{download}, intake.Options{Digest: true})
+	require.NoError(t, err)
+	s := &story{haul: haul, deeds: []deed{{name: "enrol", do: enrolAll}, {name: "register", do: registerAll}, {name: "strike", do: strikeBold}}}
+	s.trees = append(s.trees, treeOf(t, root))
+	for _, d := range s.deeds {
+		require.NoError(t, s.run(d, root, nil))
+		s.trees = append(s.trees, treeOf(t, root))
+	}
+	return s
+}
+
+// run does a deed as a program would; before is asked before each operation.
+func (s *story) run(d deed, root string, before func(op, name string) error) error {
+	p, err := Open(context.Background(), root, all.Targets, Opening{Before: before})
+	if err != nil {
+		return err
+	}
+	defer p.Close()
+	return d.do(context.Background(), p, s.haul)
+}
+
+func treeOf(t testing.TB, root string) map[string]string {
+	out := map[string]string{}
+	require.NoError(t, filepath.Walk(root, func(name string, info os.FileInfo, err error) error {
+		if err != nil {
+			return err
+		}
+		rel, _ := filepath.Rel(root, name)
+		if info.IsDir() {
+			out[rel+"/"] = ""
+			return nil
+		}
+		b, err := os.ReadFile(name)
+		out[rel] = string(b)
+		return err
+	}))
+	return out
+}
+
+// lay makes a tree.
+func lay(t testing.TB, root string, tree map[string]string) {
+	for name, text := range tree {
+		full := filepath.Join(root, name)
+		if strings.HasSuffix(name, "/") {
+			require.NoError(t, os.MkdirAll(full, 0o755))
+			continue
+		}
+		require.NoError(t, os.MkdirAll(filepath.Dir(full), 0o755))
+		require.NoError(t, os.WriteFile(full, []byte(text), 0o644))
+	}
+}
+
+// differs names the first file that is not the same in both, "" if there is none.
+func differs(a, b map[string]string) string {
+	for _, x := range []map[string]string{a, b} {
+		for name := range x {
+			s, inA := a[name]
+			u, inB := b[name]
+			if inA != inB || s != u {
+				return name
+			}
+		}
+	}
+	return ""
+}
+
+var errKilled = errors.New("killed")
+
+// faults are the ways in which an operation fails; after errKilled, all others do, too.
+var faults = []error{syscall.EIO, syscall.ENOSPC, syscall.EACCES, errKilled}
+
+// points are those of a deed's operations that are made to fail: each in every way where
+// NOTARIA_THOROUGH is "all"; two of three, each in one of the ways, where it is set
+// otherwise, as in scripts/test; a few of them else.
+func points(total int, try func(n int, fault error)) {
+	thorough := os.Getenv("NOTARIA_THOROUGH")
+	for n := 1; n <= total; n++ {
+		switch {
+		case thorough == "all":
+			for _, f := range faults {
+				try(n, f)
+			}
+		case thorough != "" && n%3 > 0 || thorough == "" && n%97 == 1:
+			try(n, faults[(n+n/len(faults))%len(faults)])
+		}
+	}
+}
+
+// scratch is a folder of the test in memory, where the system has one: a thousand trees
+// are laid there.
+func scratch(t *testing.T) string {
+	if dir, err := os.MkdirTemp("/dev/shm", "notaria-faults-"); err == nil {
+		t.Cleanup(func() { os.RemoveAll(dir) })
+		return dir
+	}
+	return t.TempDir()
+}
+
+// noSwap takes from a system the operation to exchange two files.
+func noSwap(before func(op, name string) error) func(op, name string) error {
+	return func(op, name string) error {
+		if op == "swap" {
+			return errors.ErrUnsupported
+		}
+		return before(op, name)
+	}
+}
+
+func counted(n *int) func(op, name string) error {
+	return func(string, string) error { *n++; return nil }
+}
+
+// total counts the operations of a deed.
+func (s *story) total(t *testing.T, i int, wrap func(func(op, name string) error) func(op, name string) error) (n int) {
+	root := filepath.Join(scratch(t), "count")
+	lay(t, root, s.trees[i])
+	require.NoError(t, s.run(s.deeds[i], root, wrap(counted(&n))))
+	return n
+}
+
+// Every operation on files fails once. Whatever is left, opening the project again gives
+// the state before or the state after, and nothing between.
+func TestEveryOperationFails(t *testing.T) {
+	s := tell(t)
+	plain := func(f func(op, name string) error) func(op, name string) error { return f }
+	var tried atomic.Int64
+	for i, d := range s.deeds {
+		for kind, wrap := range map[string]func(func(op, name string) error) func(op, name string) error{"": plain, " without swap": noSwap} {
+			base := scratch(t)
+			var g errgroup.Group
+			g.SetLimit(runtime.GOMAXPROCS(0))
+			points(s.total(t, i, wrap), func(n int, fault error) {
+				if kind != "" && (fault != errKilled || n%3 > 0) {
+					return // the same but for the exchange
+				}
+				g.Go(func() error {
+					tried.Add(1)
+					root := filepath.Join(base, fmt.Sprintf("%d-%v", n, fault))
+					lay(t, root, s.trees[i])
+					s.fail(t, i, root, n, fault, d.name+kind, wrap)
+					return os.RemoveAll(root)
+				})
+			})
+			require.NoError(t, g.Wait())
+		}
+	}
+	t.Logf("%d points", tried.Load())
+}
+
+// fail does a deed whose n-th operation fails, and looks at what is left.
+func (s *story) fail(t *testing.T, i int, root string, n int, fault error, name string, wrap func(func(op, name string) error) func(op, name string) error) {
+	count := 0
+	err := s.run(s.deeds[i], root, wrap(func(op, name string) error {
+		if count++; count == n || fault == errKilled && count > n {
+			return &os.PathError{Op: op, Path: name, Err: fault}
+		}
+		return nil
+	}))
+	at := fmt.Sprintf("%s, %v at %d", name, fault, n)
+	start, goal := s.trees[i], s.trees[i+1]
+	now := treeOf(t, root)
+	whole := differs(now, start) == "" || differs(now, goal) == ""
+	if fault != errKilled && !whole && (err == nil || !strings.Contains(err.Error(), "the next run goes on with that")) {
+		t.Errorf("%s: %v: %s is not as before, %s is not as after", at, err, differs(now, start), differs(now, goal))
+	}
+	if !whole {
+		p, err := Open(context.Background(), root, all.Targets, Opening{})
+		if err != nil {
+			t.Errorf("%s: the next run: %v", at, err)
+			return
+		}
+		p.Close()
+		if now = treeOf(t, root); differs(now, start) != "" && differs(now, goal) != "" {
+			t.Errorf("%s, and after the next run: %s is not as before, %s is not as after", at, differs(now, start), differs(now, goal))
+		}
+	}
+	if err == nil && differs(now, goal) != "" {
+		t.Errorf("%s: no error, and %s is not as after", at, differs(now, goal))
+	}
+}
+
+// A person saves a file between any two operations, in place or as editors do, by
+// putting a new file there. What they wrote is in the file afterwards, whatever else
+// comes of the run, and it is there after the next one, too.
+func TestEditsAreNeverLost(t *testing.T) {
+	s := tell(t)
+	mine := []struct{ file, text string }{
+		{"ios/SkerryFerries/Info.plist", "<!-- mine -->\n"}, {"deckgame/pubspec.yaml", "# mine\n"}, {"harbour/Harbour.xcodeproj/project.pbxproj", "// mine\n"},
+		{"crew/Crew/Crew.csproj", "<!-- mine -->\n"}, {"notaria.toml", "# mine\n"}, {"deckgame/lib/app_type.dart", "// mine\n"}, {"signs/Sources/QuaySigns/AppType.swift", "// mine\n"},
+	}
+	var tried atomic.Int64
+	for i, d := range s.deeds[1:] {
+		for kind, wrap := range map[string]func(func(op, name string) error) func(op, name string) error{"": func(f func(op, name string) error) func(op, name string) error { return f }, " without swap": noSwap} {
+			base := scratch(t)
+			var g errgroup.Group
+			g.SetLimit(runtime.GOMAXPROCS(0))
+			points(s.total(t, i+1, wrap), func(n int, fault error) {
+				if (kind != "" || os.Getenv("NOTARIA_THOROUGH") == "1") && n%4 > 0 {
+					return
+				}
+				g.Go(func() error {
+					tried.Add(1)
+					root := filepath.Join(base, fmt.Sprintf("%d-%v", n, fault))
+					lay(t, root, s.trees[i+1])
+					m := mine[n%len(mine)]
+					s.save(t, d, root, n, m.file, m.text, fmt.Sprintf("%s%s, %s saved at %d", d.name, kind, m.file, n), wrap)
+					return os.RemoveAll(root)
+				})
+			})
+			require.NoError(t, g.Wait())
+		}
+	}
+	t.Logf("%d points", tried.Load())
+}
+
+// save does a deed while somebody adds a line to a file before its n-th operation.
+func (s *story) save(t *testing.T, d deed, root string, n int, file, line, at string, wrap func(func(op, name string) error) func(op, name string) error) {
+	full := filepath.Join(root, filepath.FromSlash(file))
+	count, saved := 0, false
+	err := s.run(d, root, wrap(func(op, name string) error {
+		if count++; count == n {
+			b, err := os.ReadFile(full)
+			if err != nil {
+				return nil // not there yet, or no more
+			}
+			saved = true
+			b = append(b, line...)
+			if n%2 > 0 {
+				return os.WriteFile(full, b, 0o644)
+			}
+			return errors.Join(os.WriteFile(full+"~", b, 0o644), os.Rename(full+"~", full))
+		}
+		return nil
+	}))
+	for range 2 {
+		if b, readErr := os.ReadFile(full); saved && (readErr != nil || !strings.Contains(string(b), line)) {
+			t.Errorf("%s: what was saved is lost (%v; %v)", at, err, readErr)
+			return
+		}
+		_ = s.run(d, root, nil)
+	}
+	for name := range treeOf(t, root) {
+		if err == nil && leftOver.MatchString(filepath.Base(name)) {
+			t.Errorf("%s: %s is left", at, name)
+		}
+	}
+}
