@@ -112,7 +112,7 @@ type pass struct {
 	loose   map[string][]target.Held
 	refused []notary.Refusal
 	asks    []ask
-	unread  []notary.Unread // source files
+	unread  []unread
 }
 
 // lack is a wanted entry that is not there, with the sites that want it.

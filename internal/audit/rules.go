@@ -162,7 +162,7 @@ func codeNotRead(a *pass, report func(Finding)) error {
 	for _, u := range a.unread {
 		var e *fault.Error
 		if errors.As(u.Fault(), &e) {
-			report(Finding{File: u.File, Message: "expected " + e.Expected, Cause: "found " + e.Found, Cure: e.Cure})
+			report(by(u.owner, Finding{File: u.File, Message: "expected " + e.Expected, Cause: "found " + e.Found, Cure: e.Cure}))
 		}
 	}
 	return nil

@@ -7,6 +7,7 @@ import (
 	"path/filepath"
 	"regexp"
 	"strings"
+	"syscall"
 	"testing"
 
 	"github.com/stretchr/testify/require"
@@ -77,6 +78,10 @@ func TestRules(t *testing.T) {
 		{"near: of a normal weight, or in other braces", []edit{{"kiosk/a.js", "", "const s = {a: {fontFamily: faces.x, fontWeight: '400', b: {fontWeight: '700'}}};\n"}}, nil},
 		{"near: a weight that no braces join to the name", []edit{{"kiosk/a.js", "", "fontFamily: faces.x, fontWeight: '700'\n"}}, nil},
 		{"two names in the same braces", []edit{{"kiosk/a.js", "", "const s = {fontFamily: faces.x, fontFamily: faces.y, fontWeight: '700'};\n"}}, []string{"weight-on-a-face kiosk/a.js:1:54"}},
+		{"an app that is gone", []edit{{"deckgame/pubspec.yaml", "", ""}}, []string{"app-gone deckgame"}},
+		{"a pipe in the place of code", []edit{{"kiosk/p.js", "", "|"}}, []string{"code-not-read kiosk/p.js"}},
+		{"a pipe in the place of a manifest", []edit{{"deckgame/pubspec.yaml", "", ""}, {"deckgame/pubspec.yaml", "", "|"}}, []string{"app-not-served deckgame/pubspec.yaml"}},
+		{"an app's folder that is a link", []edit{{"deckgame", "", "->"}}, []string{"app-not-served deckgame"}},
 		{"an app that cannot be read", []edit{{"deckgame/pubspec.yaml", "flutter:\n\n", "flutter:\n\t- x\n"}}, []string{"app-not-served deckgame/pubspec.yaml:18"}},
 	}
 	for _, tt := range tests {
@@ -117,6 +122,11 @@ func TestRules(t *testing.T) {
 // change makes an edit of a tree.
 func change(t *testing.T, name string, e edit) {
 	switch {
+	case e.text == "|":
+		require.NoError(t, syscall.Mkfifo(name, 0o644))
+	case e.text == "->":
+		require.NoError(t, os.Rename(name, name+"-there"))
+		require.NoError(t, os.Symlink(filepath.Base(name)+"-there", name))
 	case e.old == "" && e.text == "":
 		require.NoError(t, os.Remove(name))
 	case e.old == "":

@@ -11,11 +11,18 @@ import (
 	"notaria/internal/edit/splice"
 	"notaria/internal/language"
 	"notaria/internal/notary"
+	"notaria/internal/registry"
 	"notaria/internal/target"
 )
 
 // maxSource is the largest source file that is looked through, in bytes.
 const maxSource = 4 << 20
+
+// unread is a source file that cannot be read, and an app that it may be of.
+type unread struct {
+	notary.Unread
+	owner registry.Owner
+}
 
 // source is a file that was lexed: clean is it without comments, skeleton also without
 // strings.
@@ -110,7 +117,7 @@ func (a *pass) scan(ctx context.Context) error {
 		if len(mine) == 0 {
 			continue
 		}
-		src := a.read(file, l)
+		src := a.read(file, l, mine[0].site.Owner())
 		if src == nil {
 			continue
 		}
@@ -156,7 +163,7 @@ func (a *pass) faces() ([]target.Face, error) {
 
 // read lexes a file; nil for what is generated, huge, or a link: not code to judge. What
 // cannot be read is noted.
-func (a *pass) read(file string, l *language.Language) *source {
+func (a *pass) read(file string, l *language.Language, owner registry.Owner) *source {
 	info, err := a.p.Dir.Lstat(file)
 	if err == nil && (info.Mode()&fs.ModeSymlink != 0 || info.Size() > maxSource) {
 		return nil
@@ -166,7 +173,7 @@ func (a *pass) read(file string, l *language.Language) *source {
 		text, err = a.p.Dir.Read(file, maxSource)
 	}
 	if err != nil {
-		a.unread = append(a.unread, notary.Unread{File: file, Err: err})
+		a.unread = append(a.unread, unread{notary.Unread{File: file, Err: err}, owner})
 		return nil
 	}
 	if bytes.Contains(text[:min(len(text), 400)], []byte(target.Generated)) {

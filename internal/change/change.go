@@ -60,8 +60,8 @@ type Set struct {
 
 	seen    map[string]string // SHA-256 of what was read of each file first, "" for none
 	index   map[string]int    // of Files, by path
-	indexed int            // how many of them
-	buffer  []byte         // for comparing
+	indexed int               // how many of them
+	buffer  []byte            // for comparing
 }
 
 // wrong says which file cannot be changed, and why.

@@ -199,7 +199,7 @@ func (s *shelf) checkEntry(name string, size, packed int64) error {
 // wanted says whether an entry is worth keeping: a font, a licence, an archive.
 func (s *shelf) wanted(name string) bool {
 	base := path.Base(name)
-	return junkPath(name) || fontExtensions[strings.ToLower(path.Ext(base))] || isLicence(base) || isArchive(base)
+	return junkPath(name) || fontExtensions[strings.ToLower(path.Ext(base))] || IsLicence(base) || isArchive(base)
 }
 
 func junkPath(name string) bool {
@@ -221,7 +221,7 @@ func (s *shelf) entry(name string, size int64, open opener) ([]source, error) {
 		return s.nested(src)
 	case fontExtensions[ext]:
 		return []source{src}, nil
-	case isLicence(src.name):
+	case IsLicence(src.name):
 		s.haul.Licences = append(s.haul.Licences, Text{File: src.shown, Archive: s.archive, Name: src.name, src: src})
 	}
 	return nil, nil

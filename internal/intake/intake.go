@@ -39,7 +39,7 @@ const (
 	maxNested    = 64 << 20 // an archive inside an archive
 	maxRatio     = 200      // unpacked to packed; fonts pack at 2 to 4
 	ratioFloor   = 1 << 20
-	maxText      = 1 << 20 // a licence text
+	MaxText      = 1 << 20 // a licence text
 )
 
 // Options say what to read of each face.
@@ -93,7 +93,7 @@ func (f Found) Plain() ([]byte, error) {
 }
 
 // Read returns the text's bytes.
-func (t Text) Read() ([]byte, error) { return t.src.bytes(maxText) }
+func (t Text) Read() ([]byte, error) { return t.src.bytes(MaxText) }
 
 // BaseName is the file's own name, without folders.
 func (f Found) BaseName() string { return f.src.name }
@@ -305,7 +305,7 @@ func (h *Haul) scanFolder(root string) ([]source, error) {
 			out = append(out, inner...)
 		case fontExtensions[ext]:
 			out = append(out, source{shown: path, name: d.Name()})
-		case isLicence(d.Name()):
+		case IsLicence(d.Name()):
 			h.Licences = append(h.Licences, Text{File: path, Name: d.Name(), src: source{shown: path, name: d.Name()}})
 		}
 		return nil
@@ -322,8 +322,8 @@ func isJunk(name string) bool {
 	return strings.HasPrefix(name, ".")
 }
 
-// isLicence holds for the files that makers put their terms in.
-func isLicence(name string) bool {
+// IsLicence holds for the files that makers put their terms in.
+func IsLicence(name string) bool {
 	low := strings.ToLower(name)
 	switch ext := filepath.Ext(low); ext {
 	case "", ".txt", ".md", ".rtf", ".pdf", ".html":

@@ -152,7 +152,7 @@ func (p *Project) Facts(r target.Recipe) (target.Facts, error) {
 // A state is how a wanted file stands to the disk.
 type state struct {
 	exists, equal bool
-	sum           string // of what is there, if it is not what is wanted
+	ours          bool // what is there, and is not what is wanted, is what Notaria wrote
 	want          registry.Written
 	content       []byte // what is wanted; nil where it is there, and was not made again
 }
@@ -183,7 +183,12 @@ func (p *Project) compare(set *change.Set, f target.File) (state, error) {
 		return s, err
 	}
 	old, err := set.Read(f.Path)
-	s.sum = change.Sum(old)
+	if have, ok := p.Ledger.Wrote(f.Path); ok {
+		s.ours = p.ours(have, old)
+	}
+	if _, text := f.Recipe.(target.Text); text && isDOS(old) {
+		s.equal = bytes.Equal(unix(old), unix(a.content))
+	}
 	return s, err
 }
 

@@ -145,7 +145,7 @@ func (w *writer) file(f Wanted) error {
 		return conflict(f.Path, "another file of that name", "enrol that file instead, move it away, or register with --overwrite")
 	case s.exists && !w.opt.Overwrite && !mine:
 		return conflict(f.Path, "another file of that name", "move it away, or register with --overwrite")
-	case s.exists && !w.opt.Overwrite && s.sum != written.SHA256:
+	case s.exists && !w.opt.Overwrite && !s.ours:
 		return conflict(f.Path, "it was edited after Notaria wrote it", "keep your change elsewhere (roles and sizes belong in notaria.toml), then register with --overwrite")
 	}
 	return w.p.write(w.set, s.want, s.content)

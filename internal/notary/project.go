@@ -18,6 +18,7 @@ import (
 	"path/filepath"
 	"slices"
 	"strconv"
+	"strings"
 
 	"notaria/internal/change"
 	"notaria/internal/disk"
@@ -274,15 +275,19 @@ func (p *Project) write(set *change.Set, w registry.Written, content []byte) err
 			p.Ledger.Folders = append(p.Ledger.Folders, dir)
 		}
 	}
-	if err := set.Write(w.Path, content); err != nil {
+	put := set.Write
+	if isText(content) {
+		put = func(name string, content []byte) error { return writeText(set, name, content) }
+	}
+	if err := put(w.Path, content); err != nil {
 		return err
 	}
 	p.Ledger.Record(w)
 	return nil
 }
 
-// remove deletes a file that is on the ledger, unless somebody has changed it
-// since; then it stays, and is theirs.
+// remove deletes a file that is on the ledger, if it is what Notaria would have put there.
+// Else it stays, and is somebody's: the ledger is a claim that anybody can write.
 func (p *Project) remove(set *change.Set, name string) error {
 	w, ok := p.Ledger.Wrote(name)
 	if !ok {
@@ -293,10 +298,18 @@ func (p *Project) remove(set *change.Set, name string) error {
 	if errors.Is(err, fs.ErrNotExist) {
 		return nil
 	}
-	if err != nil || change.Sum(old) != w.SHA256 {
+	if err != nil || !p.ours(w, old) || p.renamed(name) {
 		return err
 	}
 	return set.Remove(name)
+}
+
+// renamed says whether a file is on the ledger under another name, too, which differs by
+// capitals alone: on a disk that folds them both are the same file.
+func (p *Project) renamed(name string) bool {
+	return slices.ContainsFunc(p.Ledger.Files, func(f registry.Written) bool {
+		return f.Path != name && strings.EqualFold(f.Path, name) && p.Dir.Same(f.Path, name)
+	})
 }
 
 // seal adds the registry and the ledger to a set, and names the folders that
@@ -326,7 +339,7 @@ func (p *Project) seal(set *change.Set) error {
 		if f.text == nil {
 			err = set.Remove(f.name)
 		} else {
-			err = set.Write(f.name, f.text)
+			err = writeText(set, f.name, f.text)
 		}
 		if err != nil {
 			return err

@@ -292,10 +292,18 @@ func dropMade(doc edit.Document, root *Element, container edit.Entry, stale []*E
 	if parent == nil || name == "" || !onlyHolds(doc.Text, parent, stale) {
 		return doc.Apply(edits...)
 	}
+	if mark == madeOpened && closed(what) != string(doc.Text[parent.From:parent.Open]) {
+		return doc.Apply(edits...) // the ledger says something else than the document
+	}
 	if mark == madeOpened {
 		return doc.Apply(splice.Edit{From: parent.From, To: parent.To, Text: what})
 	}
 	return doc.Apply(splice.WholeLines(doc.Text, parent.From, parent.To))
+}
+
+// closed is the start tag that an empty element's tag <x …/> became.
+func closed(tag string) string {
+	return strings.TrimRight(strings.TrimSuffix(tag, "/>"), " \t\r\n") + ">"
 }
 
 // tagName is the name in <prefix:Name attribute="…"/>, without the prefix.

@@ -246,6 +246,15 @@ func (t *PackageTarget) addResources(d edit.Document, folder string) ([]byte, st
 	return out, text, err
 }
 
+// cameIn says whether a text that the ledger gives is one that Notaria puts in for an
+// item: the item, and what is around it.
+func cameIn(text, item string) bool {
+	before, after, ok := strings.Cut(text, ".process("+quote(item)+")")
+	const around = " \t\r\n,[]"
+	before = strings.TrimSuffix(strings.Trim(before, around), "resources:")
+	return ok && strings.Trim(before, around) == "" && strings.Trim(after, around) == ""
+}
+
 // dropResources takes out what came in.
 func dropResources(d edit.Document, e edit.Entry) ([]byte, error) {
 	doc := d.Text
@@ -258,7 +267,7 @@ func dropResources(d edit.Document, e edit.Entry) ([]byte, error) {
 		return doc, nil
 	}
 	from := max(t.from, a.from-len(e.Mark()))
-	if i := bytes.Index(doc[from:a.to], []byte(e.Mark())); i >= 0 {
+	if i := bytes.Index(doc[from:a.to], []byte(e.Mark())); i >= 0 && cameIn(e.Mark(), e.Value) {
 		return d.Apply(splice.Replace(from+i, from+i+len(e.Mark()), ""))
 	}
 	// Somebody wrote it in another way since: the item alone goes.

@@ -9,6 +9,7 @@ import (
 	"encoding/json"
 	"fmt"
 	"maps"
+	"regexp"
 	"slices"
 	"strings"
 
@@ -160,6 +161,7 @@ func (Syntax) Reconcile(doc edit.Document, want, owned []edit.Entry) ([]byte, []
 	for _, e := range owned {
 		switch {
 		case e.Value == "":
+			e.Made = harmless(e.Made)
 			containers[e.Place.Key()] = e
 		case wanted[e.Key()]:
 			mine[e.Key()] = true
@@ -206,6 +208,19 @@ func (a *appJSON) position(e edit.Entry) int {
 		})
 	}
 	return -1
+}
+
+// putBack is what can have stood where Notaria put something: something empty, or the
+// plugin by its name.
+var putBack = regexp.MustCompile(`^[][{}\s,]*("` + fontPlugin + `")?[][{}\s,]*$`)
+
+// harmless leaves out what a ledger, which anybody can write, says was there before and
+// cannot have been.
+func harmless(made []string) []string {
+	if len(made) > 0 && !putBack.MatchString(made[0]) {
+		return append([]string{""}, made[1:]...)
+	}
+	return made
 }
 
 // compact is a value without white space and comments; "" if it is not JSON.
