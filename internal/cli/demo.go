@@ -90,7 +90,7 @@ func (a *app) runDemo(ctx context.Context, dir string) error {
 			return err
 		}
 	}
-	a.say("\nThe project stays in %s\nLook around, and try: notaria strike SkerrySans-Bold", dir)
+	a.say("\nThe project stays in %s\nLook around, and try: notaria strike SkerrySans-Bold --roles-to SkerrySans-Regular", dir)
 	return nil
 }
 

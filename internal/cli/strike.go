@@ -11,29 +11,38 @@ import (
 
 func (a *app) strike() *cobra.Command {
 	var dry bool
+	var opt notary.StrikeOptions
 	c := &cobra.Command{
 		Use:   "strike NAME... [flags]",
 		Short: "Take a face or a family off again, and leave no trace",
-		Long: `Take faces off the registry and out of every app: files, entries, code and the
-roles that they served. NAME is a PostScript name or a family. What Notaria did
-not write stays, and so does what somebody changed since.`,
-		Example: "  notaria strike SkerrySans-Bold\n  notaria strike \"Skerry Sans\"",
+		Long: `Take faces off the registry and out of every app: files, entries and code. NAME is
+a PostScript name or a family. What Notaria did not write stays, and so does what
+somebody changed since.
+
+A face that a role uses is struck only with a choice: --roles-to gives its roles
+another face, --with-roles takes them off with all their settings.`,
+		Example: "  notaria strike SkerrySans-Bold --roles-to SkerrySans-Regular\n  notaria strike \"Skerry Sans\" --with-roles",
 		Args:    atLeast("a PostScript name or a family"),
 		RunE: func(c *cobra.Command, args []string) error {
-			return a.runStrike(c.Context(), args, dry)
+			if opt.RolesTo != "" && opt.WithRoles {
+				return wrongUse("strike: expected --roles-to or --with-roles, found both")
+			}
+			return a.runStrike(c.Context(), args, opt, dry)
 		},
 	}
+	c.Flags().StringVar(&opt.RolesTo, "roles-to", "", "the enrolled `face` that the roles take which use a struck one")
+	c.Flags().BoolVar(&opt.WithRoles, "with-roles", false, "take off the roles that use a struck face, too")
 	c.Flags().BoolVar(&dry, "dry-run", false, "print the changes as a diff, and change nothing")
 	return c
 }
 
-func (a *app) runStrike(ctx context.Context, names []string, dry bool) error {
+func (a *app) runStrike(ctx context.Context, names []string, opt notary.StrikeOptions, dry bool) error {
 	p, err := a.openEnrolled(ctx, dry)
 	if err != nil {
 		return err
 	}
 	defer p.Close()
-	s, err := p.Strike(ctx, names)
+	s, err := p.Strike(ctx, names, opt)
 	if err != nil {
 		return err
 	}

@@ -99,7 +99,7 @@ func TestDocuments(t *testing.T) {
 	require.NoError(t, p.Apply(ctx, set))
 
 	p = open()
-	s, err := p.Strike(ctx, []string{"SkerrySans-Bold"})
+	s, err := p.Strike(ctx, []string{"SkerrySans-Bold"}, notary.StrikeOptions{WithRoles: true})
 	require.NoError(t, err)
 	golden(t, "strike", root, document.NewStrike(p, s, false))
 	golden(t, "error", root, document.NewFailure(3, &fault.Error{File: "notaria.toml", Line: 2, Expected: "TOML", Found: "<<<", Cure: "correct it"}))

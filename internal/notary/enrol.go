@@ -398,9 +398,39 @@ type Striking struct {
 	Set   *change.Set
 }
 
+// StrikeOptions say what becomes of the roles that use the faces which are struck. With
+// neither, a face that is used is not struck.
+type StrikeOptions struct {
+	RolesTo   string // the face that they take instead
+	WithRoles bool   // they go, too
+}
+
+// settleRoles carries out what becomes of the roles, or refuses to go on.
+func (p *Project) settleRoles(ids []string, opt StrikeOptions) error {
+	if to := opt.RolesTo; to != "" {
+		if _, ok := p.Registry.Face(to); !ok || slices.Contains(ids, to) {
+			return refusal("an enrolled face that stays for --roles-to", fmt.Sprintf("%q", to), "use one of: "+strings.Join(p.Registry.FaceNames(), ", "))
+		}
+	}
+	for _, id := range ids {
+		roles := p.Registry.Serving(id)
+		switch {
+		case len(roles) == 0 || opt.WithRoles:
+		case opt.RolesTo != "":
+			if err := p.Registry.MoveRoles(id, opt.RolesTo); err != nil {
+				return err
+			}
+		default:
+			return refusal("a face that no role uses", fmt.Sprintf("%s, which the app's code uses as %s", id, strings.Join(roles, ", ")),
+				"give the roles another face: --roles-to FACE; or take them off, too: --with-roles (code that uses them does not compile then)")
+		}
+	}
+	return nil
+}
+
 // Strike plans taking faces off again, here and at every site: names are
 // PostScript names or families.
-func (p *Project) Strike(ctx context.Context, names []string) (*Striking, error) {
+func (p *Project) Strike(ctx context.Context, names []string, opt StrikeOptions) (*Striking, error) {
 	s := &Striking{Set: p.set()}
 	var ids []string
 	for _, n := range names {
@@ -413,6 +443,9 @@ func (p *Project) Strike(ctx context.Context, names []string) (*Striking, error)
 				ids = append(ids, id)
 			}
 		}
+	}
+	if err := p.settleRoles(ids, opt); err != nil {
+		return nil, err
 	}
 	var files []string
 	for _, id := range ids {

@@ -51,7 +51,7 @@ func registerAll(ctx context.Context, p *Project, _ intake.Haul) error {
 }
 
 func strikeBold(ctx context.Context, p *Project, _ intake.Haul) error {
-	s, err := p.Strike(ctx, []string{"SkerrySans-Bold"})
+	s, err := p.Strike(ctx, []string{"SkerrySans-Bold"}, StrikeOptions{WithRoles: true})
 	if err != nil {
 		return err
 	}

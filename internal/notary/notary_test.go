@@ -141,7 +141,7 @@ func TestPlanIsItsOwnEnd(t *testing.T) {
 	p = again(t, p)
 	_, err = p.Plan(ctx, all.Targets)
 	require.ErrorContains(t, err, "type/SkerrySans-Bold.ttf: expected the original of SkerrySans-Bold, found no file")
-	_, err = p.Strike(ctx, []string{"Nobody"})
+	_, err = p.Strike(ctx, []string{"Nobody"}, StrikeOptions{WithRoles: true})
 	require.ErrorContains(t, err, `"Nobody"`)
 }
 

@@ -68,7 +68,7 @@ func TestAPlatformIsAPackageAndALine(t *testing.T) {
 	require.Equal(t, audit.UnknownName+" buoy/App.java 3:25-3:40", fmt.Sprintf("%s %s %d:%d-%d:%d", found[0].Rule, found[0].File, found[0].Line, found[0].Column, found[0].EndLine, found[0].EndColumn))
 	mend := found[0].Edits[0]
 	require.Equal(t, strings.Replace(code, "Blod", "Bold", 1), code[:mend.From]+mend.Text+code[mend.To:])
-	s, err := open().Strike(ctx, []string{"Skerry Sans"})
+	s, err := open().Strike(ctx, []string{"Skerry Sans"}, notary.StrikeOptions{WithRoles: true})
 	require.NoError(t, err)
 	require.NoError(t, last.Apply(ctx, s.Set))
 	require.Equal(t, manifest, read("buoy/buoy.gradle"))

@@ -184,10 +184,21 @@ func (r *Registry) AddRole(name string, role Role) {
 	r.Roles[name] = role
 }
 
-// SetRoleFace returns a role that exists another face, in place.
+// SetRoleFace gives a role another face; the rest of it stays as it is.
 func (r *Registry) SetRoleFace(name, face string) error {
+	if err := r.setFace("role."+name, face); err != nil {
+		return err
+	}
+	role := r.Roles[name]
+	role.Face = face
+	r.Roles[name] = role
+	return nil
+}
+
+// setFace writes a face into a block of its own.
+func (r *Registry) setFace(key, face string) error {
 	for _, b := range r.blocks() {
-		if strings.Join(b.key, ".") != "role."+name {
+		if strings.Join(b.key, ".") != key {
 			continue
 		}
 		lines := strings.SplitAfter(string(r.text[b.from:b.to]), "\n")
@@ -195,14 +206,51 @@ func (r *Registry) SetRoleFace(name, face string) error {
 			if m := faceLine.FindStringSubmatchIndex(l); m != nil {
 				lines[i] = l[:m[2]] + quote(face) + l[m[3]:]
 				r.text = []byte(string(r.text[:b.from]) + strings.Join(lines, "") + string(r.text[b.to:]))
-				role := r.Roles[name]
-				role.Face = face
-				r.Roles[name] = role
 				return nil
 			}
 		}
 	}
-	return Wrong(0, fmt.Sprintf("a line face = … in [role.%s]", name), "none", "write the role as a block of its own")
+	return Wrong(0, fmt.Sprintf("a line face = … in [%s]", key), "none", "write it as a block of its own")
+}
+
+// Serving are the roles that use a face, anywhere.
+func (r *Registry) Serving(face string) []string {
+	var out []string
+	for _, name := range r.RoleNames() {
+		role := r.Roles[name]
+		uses := role.Face == face
+		for _, on := range role.On {
+			uses = uses || on.Face == face
+		}
+		if uses {
+			out = append(out, name)
+		}
+	}
+	return out
+}
+
+// MoveRoles gives the roles that use a face, anywhere, another one instead.
+func (r *Registry) MoveRoles(from, to string) error {
+	for _, name := range r.Serving(from) {
+		role := r.Roles[name]
+		if role.Face == from {
+			if err := r.SetRoleFace(name, to); err != nil {
+				return err
+			}
+		}
+		for _, target := range sortedTargets(role.On) {
+			on := role.On[target]
+			if on.Face != from {
+				continue
+			}
+			if err := r.setFace("role."+name+".on."+target, to); err != nil {
+				return err
+			}
+			on.Face = to
+			role.On[target] = on
+		}
+	}
+	return nil
 }
 
 var faceLine = regexp.MustCompile(`^\s*face\s*=\s*("(?:[^"\\]|\\.)*"|'[^']*')`)

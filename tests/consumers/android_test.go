@@ -246,7 +246,7 @@ func TestAndroidSourceSetsAndAssets(t *testing.T) {
 	ask(t, ".", "javac", "-cp", classes+":"+kotlin, "-d", classes, "testdata/java/Assets.java")
 	require.Equal(t, "heading: true\nAppType: no face for the role BODY; the system's shows instead\nbody: true\n", ask(t, ".", "java", "-cp", classes+":"+kotlin, "Assets"))
 
-	notaria(t, 0, dir, "strike", "Skerry Sans")
+	notaria(t, 0, dir, "strike", "Skerry Sans", "--with-roles")
 	write(t, gradle, before["android/app/build.gradle.kts"])
 	require.Equal(t, []string{"notaria.toml"}, differing(before, snapshot(t, dir)), "but for the option, which is the user's own")
 }

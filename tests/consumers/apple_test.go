@@ -139,7 +139,7 @@ func TestAppleSynchronizedFolders(t *testing.T) {
 	without("\t\t\t\tINFOPLIST_FILE = \"AppType-Harbour-Info.plist\";\n", "the target Harbour does not set INFOPLIST_FILE")
 	without("\t\t\t\t\"Type/SkerrySans-Bold.ttf\",\n", "Harbour/Type/SkerrySans-Bold.ttf is in a synchronized folder but missing from its membership exceptions")
 	require.NoError(t, os.RemoveAll(filepath.Join(dir, ".git")))
-	notaria(t, 0, dir, "strike", "Skerry Sans")
+	notaria(t, 0, dir, "strike", "Skerry Sans", "--with-roles")
 	require.Equal(t, before, snapshot(t, dir))
 
 	// Without its exception, the widget's own Info.plist would stop the build.
@@ -189,7 +189,7 @@ func TestAppleBinaryInfoPlist(t *testing.T) {
 	require.Equal(t, "ATSApplicationFontsPath: .\nNSPrincipalClass: NSApplication\n", ask(t, dir, reader, filepath.Join(dir, "office/Office/Info.plist"), "ATSApplicationFontsPath", "NSPrincipalClass"))
 	// The same of a written-out one.
 	require.Equal(t, want, ask(t, dir, reader, filepath.Join(registered(t), "ios/SkerryFerries/Info.plist"), "UIAppFonts", "CFBundleDisplayName"))
-	notaria(t, 0, dir, "strike", "Skerry Sans")
+	notaria(t, 0, dir, "strike", "Skerry Sans", "--with-roles")
 	require.Equal(t, before, snapshot(t, dir))
 }
 
@@ -321,7 +321,7 @@ func TestReactNativeTemplate(t *testing.T) {
 	require.Equal(t, "['SkerrySans-Regular.ttf', 'SkerrySans-Bold.ttf']\n", out)
 	require.FileExists(t, filepath.Join(dir, "android/app/src/main/java/com/helloworld/AppType.kt"))
 
-	notaria(t, 0, dir, "strike", "Skerry Sans")
+	notaria(t, 0, dir, "strike", "Skerry Sans", "--with-roles")
 	require.Equal(t, before, snapshot(t, filepath.Join(dir, "ios")))
 	ask(t, dir, "git", "diff", "--exit-code")
 	require.Empty(t, ask(t, dir, "git", "ls-files", "--others"), "strike leaves no file behind")

@@ -82,7 +82,7 @@ func TestMauiWithoutWildcard(t *testing.T) {
 	notaria(t, 0, dir, "check")
 	require.Equal(t, "Resources\\Fonts\\SkerrySans-Regular.ttf\nResources\\Fonts\\SkerrySans-Bold.ttf\n",
 		strings.NewReplacer(` Include="`, "", `"`, "").Replace(ask(t, ".", "xmllint", "--xpath", "//ItemGroup/MauiFont/@Include", project)))
-	notaria(t, 0, dir, "strike", "Skerry Sans")
+	notaria(t, 0, dir, "strike", "Skerry Sans", "--with-roles")
 	after, err := os.ReadFile(project)
 	require.NoError(t, err)
 	require.Equal(t, plain, string(after))

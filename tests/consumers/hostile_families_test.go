@@ -89,7 +89,7 @@ func TestHostileFamilies(t *testing.T) {
 		require.Equal(t, len(hostile), strings.Count(said, "Type FontFamily "))
 	}
 
-	notaria(t, 0, dir, append([]string{"strike", "--"}, hostile...)...)
+	notaria(t, 0, dir, append([]string{"strike", "--with-roles", "--"}, hostile...)...)
 	require.Equal(t, plain, readFile(t, java))
 	require.NoError(t, os.Remove(java))
 	write(t, start, before["fleet/android/app/src/main/java/com/skerryferries/fleet/MainApplication.kt"])

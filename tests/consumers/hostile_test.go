@@ -123,7 +123,7 @@ func TestHostileNames(t *testing.T) {
 		require.NoError(t, os.Remove(filepath.Join(typed, "judge.json")))
 	}
 
-	notaria(t, 0, dir, append([]string{"strike", "--"}, hostile...)...)
+	notaria(t, 0, dir, append([]string{"strike", "--with-roles", "--"}, hostile...)...)
 	require.Equal(t, before, snapshot(t, dir), "nothing of it stays")
 }
 
