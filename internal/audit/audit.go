@@ -113,6 +113,7 @@ type pass struct {
 	refused []notary.Refusal
 	asks    []ask
 	unread  []unread
+	kept    map[string]map[string][]string // by site, what it has made for questions
 }
 
 // lack is a wanted entry that is not there, with the sites that want it.
@@ -125,7 +126,7 @@ type lack struct {
 // columns and rules. Apps that cannot be served are findings, too.
 func Check(ctx context.Context, p *notary.Project, plan *notary.Plan) ([]Finding, error) {
 	a := &pass{p: p, plan: plan, set: &change.Set{Dir: p.Dir}, missing: map[string]bool{}, differs: map[string]bool{},
-		held: map[string][]target.Held{}, loose: map[string][]target.Held{}, refused: plan.Refused}
+		kept: map[string]map[string][]string{}, held: map[string][]target.Held{}, loose: map[string][]target.Held{}, refused: plan.Refused}
 	for _, step := range []func(context.Context) error{a.files, a.entries, a.manifests, a.scan} {
 		if err := step(ctx); err != nil {
 			return nil, err

@@ -8,7 +8,6 @@ import (
 	"slices"
 	"strings"
 
-	"notaria/internal/edit/splice"
 	"notaria/internal/language"
 	"notaria/internal/notary"
 	"notaria/internal/registry"
@@ -17,6 +16,10 @@ import (
 
 // maxSource is the largest source file that is looked through, in bytes.
 const maxSource = 4 << 20
+
+// maxAsks is how many places of one form are judged in a file: one that people wrote has
+// fewer.
+const maxAsks = 2000
 
 // unread is a source file that cannot be read, and an app that it may be of.
 type unread struct {
@@ -31,6 +34,24 @@ type source struct {
 	text            []byte
 	clean, skeleton []byte
 	strings         []language.Token
+	lines           []int // where each line begins
+}
+
+// place is the 1-based line and column, in bytes, of a place in the file.
+func (s *source) place(at int) (line, column int) {
+	if s.lines == nil {
+		s.lines = []int{0}
+		for i, c := range s.text {
+			if c == '\n' {
+				s.lines = append(s.lines, i+1)
+			}
+		}
+	}
+	n, here := slices.BinarySearch(s.lines, at)
+	if !here {
+		n--
+	}
+	return n + 1, at - s.lines[n] + 1
 }
 
 // maxBraces is how far from a name the braces around it are looked for, in bytes: it
@@ -80,9 +101,10 @@ type ask struct {
 
 // finding is one at bytes of the file.
 func (k ask) finding(from, to int) Finding {
-	column := func(at int) int { return at - splice.LineStart(k.src.text, at) + 1 }
-	return by(k.site.Owner(), Finding{File: k.src.file, Line: splice.LineOf(k.src.text, from), Column: column(from),
-		EndLine: splice.LineOf(k.src.text, to), EndColumn: column(to)})
+	f := Finding{File: k.src.file}
+	f.Line, f.Column = k.src.place(from)
+	f.EndLine, f.EndColumn = k.src.place(to)
+	return by(k.site.Owner(), f)
 }
 
 // asker is a site whose code asks for fonts.
@@ -130,7 +152,10 @@ func (a *pass) scan(ctx context.Context) error {
 				if _, done := found[u.Pattern]; !done {
 					found[u.Pattern] = u.Pattern.FindAllSubmatchIndex(src.clean, -1)
 				}
-				for _, m := range found[u.Pattern] {
+				for i, m := range found[u.Pattern] {
+					if i == maxAsks {
+						break
+					}
 					if !src.inString(m[0]) {
 						a.ask(k.site, u, src, m[2], m[3], faces)
 					}
@@ -195,12 +220,21 @@ func (a *pass) read(file string, l *language.Language, owner registry.Owner) *so
 	return s
 }
 
+// keptOf is what a site has made for earlier questions.
+func (a *pass) keptOf(s notary.SitePlan) map[string][]string {
+	key := siteKey(s)
+	if a.kept[key] == nil {
+		a.kept[key] = map[string][]string{}
+	}
+	return a.kept[key]
+}
+
 // ask puts a question to a site.
 func (a *pass) ask(s notary.SitePlan, u target.Use, src *source, from, to int, faces []target.Face) {
 	k := ask{site: s, use: u, src: src, from: from, to: to}
 	typed := string(src.clean[from:to])
 	if r, ok := s.Site.(target.Answerer); ok {
-		k.answer = r.Answer(target.Question{Use: u, Typed: typed, Faces: faces, System: a.p.Registry.Check.System, Plan: s.Plan})
+		k.answer = r.Answer(target.Question{Use: u, Typed: typed, Faces: faces, System: a.p.Registry.Check.System, Plan: s.Plan, Kept: a.keptOf(s)})
 	}
 	k.family = u.Kind == "" && !slices.ContainsFunc(faces, func(f target.Face) bool { return f.ID() == typed })
 	a.asks = append(a.asks, k)

@@ -8,13 +8,19 @@ import (
 	"errors"
 	"fmt"
 	"io"
+	"io/fs"
+	"math"
 	"os"
 	"path"
 	"path/filepath"
+	"sort"
 	"strings"
+	"sync"
 	"unicode/utf8"
 
 	"golang.org/x/text/encoding/charmap"
+
+	"notaria/internal/disk"
 )
 
 // isArchive goes by the ending, as the makers of downloads do.
@@ -41,23 +47,34 @@ type shelf struct {
 func (h *Haul) scanArchive(file string) ([]source, error) {
 	s := &shelf{haul: h, shown: file, archive: filepath.Base(file)}
 	if isTar(strings.ToLower(file)) {
-		f, err := os.Open(file)
+		f, info, err := disk.Regular(file, math.MaxInt64)
 		if err != nil {
 			return nil, err
 		}
 		defer f.Close()
-		info, err := f.Stat()
-		if err != nil {
-			return nil, err
-		}
 		return s.tar(f, info.Size())
 	}
-	z, err := zip.OpenReader(file)
+	a := &archiveFile{path: file}
+	if err := a.open(); err != nil {
+		return nil, err
+	}
+	defer a.Close()
+	z, err := a.directory()
 	if err != nil {
 		return nil, notZip(err)
 	}
-	defer z.Close()
-	return s.zip(&z.Reader, func(i int) opener { return reopened(file, i) })
+	return s.zip(z, func(i int) opener {
+		return func() (io.ReadCloser, error) {
+			if err := a.open(); err != nil {
+				return nil, err
+			}
+			r, err := z.File[i].Open()
+			if err != nil {
+				return nil, errors.Join(err, a.Close())
+			}
+			return both{r, a}, nil
+		}
+	})
 }
 
 func notZip(err error) error {
@@ -67,25 +84,76 @@ func notZip(err error) error {
 	return &RefusedError{"bad-archive", "a zip archive", "a file of another kind, or an incomplete one (" + err.Error() + ")", "download it again"}
 }
 
-// reopened opens an archive anew for each reading, so that one of any size costs
-// no memory while it waits.
-func reopened(file string, i int) opener {
-	return func() (io.ReadCloser, error) {
-		z, err := zip.OpenReader(file)
+// maxDirectory bounds what is read of a zip archive's directory, in bytes: what the reader
+// makes of it takes several times as much.
+const maxDirectory = 8 << 20
+
+// An archiveFile is a zip archive on the disk. Its directory is read once; the file is
+// open while any entry of it is being read, so that any number of archives can wait.
+type archiveFile struct {
+	path string
+
+	mu    sync.Mutex
+	file  *os.File
+	users int
+	info  fs.FileInfo // as it was when the directory was read
+	left  int64       // of maxDirectory; negative when the directory has been read
+}
+
+// directory reads the directory of the open file.
+func (a *archiveFile) directory() (*zip.Reader, error) {
+	a.left = maxDirectory
+	z, err := zip.NewReader(a, a.info.Size())
+	a.left = -1
+	return z, err
+}
+
+// open makes sure that the file is open, and that it is still the same.
+func (a *archiveFile) open() error {
+	a.mu.Lock()
+	defer a.mu.Unlock()
+	if a.users == 0 {
+		f, info, err := disk.Regular(a.path, math.MaxInt64)
 		if err != nil {
-			return nil, err
+			return err
 		}
-		if i >= len(z.File) {
-			z.Close()
-			return nil, errors.New("the archive changed while it was read")
+		if a.info != nil && (!os.SameFile(a.info, info) || a.info.Size() != info.Size() || !a.info.ModTime().Equal(info.ModTime())) {
+			f.Close()
+			return errors.New("the archive changed while it was read")
 		}
-		r, err := z.File[i].Open()
-		if err != nil {
-			z.Close()
-			return nil, err
-		}
-		return both{r, z}, nil
+		a.file, a.info = f, info
 	}
+	a.users++
+	return nil
+}
+
+// Close gives up one use of the file.
+func (a *archiveFile) Close() error {
+	a.mu.Lock()
+	defer a.mu.Unlock()
+	if a.users--; a.users > 0 {
+		return nil
+	}
+	f := a.file
+	a.file = nil
+	return f.Close()
+}
+
+// ReadAt reads while the file is in use.
+func (a *archiveFile) ReadAt(b []byte, at int64) (int, error) {
+	if a.left >= 0 {
+		if a.left -= int64(len(b)); a.left < 0 {
+			a.left = 0
+			return 0, fmt.Errorf("a directory of more than %d MiB", maxDirectory>>20)
+		}
+	}
+	a.mu.Lock()
+	f := a.file
+	a.mu.Unlock()
+	if f == nil {
+		return 0, fs.ErrClosed
+	}
+	return f.ReadAt(b, at)
 }
 
 // both closes an entry and its archive.
@@ -99,6 +167,9 @@ func (b both) Close() error { return errors.Join(b.ReadCloser.Close(), b.archive
 func (s *shelf) zip(z *zip.Reader, open func(int) opener) ([]source, error) {
 	if len(z.File) > maxEntries {
 		return nil, &RefusedError{"too-many", fmt.Sprintf("at most %d entries", maxEntries), fmt.Sprint(len(z.File)), "unpack it, and name the folder that holds the fonts"}
+	}
+	if err := s.overlaps(z); err != nil {
+		return nil, err
 	}
 	for _, e := range z.File {
 		if err := s.checkEntry(entryName(e.Name), int64(e.UncompressedSize64), int64(e.CompressedSize64)); err != nil {
@@ -117,6 +188,42 @@ func (s *shelf) zip(z *zip.Reader, open func(int) opener) ([]source, error) {
 		out = append(out, found...)
 	}
 	return out, nil
+}
+
+// overlaps refuses an archive in which entries share their bytes, or their names: no
+// program makes such a one but to have more come out of it than is in it, or something
+// else than is seen.
+func (s *shelf) overlaps(z *zip.Reader) error {
+	refuse := func(expected, found string) error {
+		return &RefusedError{"zip-bomb", expected, found, "do not trust this archive"}
+	}
+	type part struct {
+		from, to int64
+		name     string
+	}
+	var parts []part
+	names := make(map[string]bool, len(z.File))
+	for _, e := range z.File {
+		name := entryName(e.Name)
+		if names[name] {
+			return refuse("an archive that has each file once", fmt.Sprintf("%q twice", name))
+		}
+		names[name] = true
+		from, err := e.DataOffset()
+		if err != nil {
+			return notZip(err)
+		}
+		if e.CompressedSize64 > 0 {
+			parts = append(parts, part{from, from + int64(e.CompressedSize64), name})
+		}
+	}
+	sort.Slice(parts, func(i, j int) bool { return parts[i].from < parts[j].from })
+	for i := 1; i < len(parts); i++ {
+		if a, b := parts[i-1], parts[i]; b.from < a.to {
+			return refuse("entries with bytes of their own", fmt.Sprintf("%q and %q, which share them", a.name, b.name))
+		}
+	}
+	return nil
 }
 
 // tar reads a tar archive, packed or not. Its entries come one after the other,

@@ -16,6 +16,7 @@ import (
 	"fmt"
 	"io"
 	"io/fs"
+	"math"
 	"os"
 	"path/filepath"
 	"runtime"
@@ -26,6 +27,7 @@ import (
 
 	"golang.org/x/sync/errgroup"
 
+	"notaria/internal/disk"
 	"notaria/internal/face"
 	"notaria/internal/sfnt"
 )
@@ -432,17 +434,13 @@ func (s source) open() (io.ReaderAt, int64, func(), error) {
 		r := bytes.NewReader(b)
 		return r, r.Size(), func() {}, nil
 	}
-	f, err := os.Open(s.shown)
+	f, info, err := disk.Regular(s.shown, math.MaxInt64)
 	if err != nil {
 		return nil, 0, nil, err
 	}
-	info, err := f.Stat()
-	if err == nil && info.Size() > maxFontBytes {
-		err = &RefusedError{"too-big", fmt.Sprintf("at most %d MiB", maxFontBytes>>20), fmt.Sprintf("%d bytes", info.Size()), "no app should carry so large a font; take a smaller edition"}
-	}
-	if err != nil {
+	if info.Size() > maxFontBytes {
 		f.Close()
-		return nil, 0, nil, err
+		return nil, 0, nil, &RefusedError{"too-big", fmt.Sprintf("at most %d MiB", maxFontBytes>>20), fmt.Sprintf("%d bytes", info.Size()), "no app should carry so large a font; take a smaller edition"}
 	}
 	return f, info.Size(), func() { f.Close() }, nil
 }
@@ -451,7 +449,7 @@ func (s source) bytes(most int64) ([]byte, error) {
 	if s.entry != nil {
 		return s.entry.read(most, s.size)
 	}
-	f, err := os.Open(s.shown)
+	f, _, err := disk.Regular(s.shown, math.MaxInt64)
 	if err != nil {
 		return nil, err
 	}

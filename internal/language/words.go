@@ -66,17 +66,17 @@ func Pascal(words []string) string {
 // Unique makes the names of a list differ: the first of a name keeps it, later
 // ones get a number that no other name of the list has.
 func Unique(names []string) []string {
-	taken, met := map[string]bool{}, map[string]bool{}
+	taken, met := map[string]bool{}, map[string]int{} // met: the number that is tried next
 	for _, n := range names {
 		taken[n] = true
 	}
 	out := make([]string, len(names))
 	for i, n := range names {
 		m := n
-		for k := 2; met[n] && taken[m]; k++ {
-			m = fmt.Sprintf("%s_%d", n, k)
+		for k := max(met[n], 2); met[n] > 0 && taken[m]; k++ {
+			m, met[n] = fmt.Sprintf("%s_%d", n, k), k+1
 		}
-		taken[m], met[n] = true, true
+		taken[m], met[n] = true, max(met[n], 2)
 		out[i] = m
 	}
 	return out

@@ -9,6 +9,7 @@ import (
 	"sort"
 
 	"notaria/internal/change"
+	"notaria/internal/disk"
 	"notaria/internal/edit"
 	"notaria/internal/fault"
 	"notaria/internal/registry"
@@ -260,6 +261,9 @@ func (w *writer) reconcile(list []*manifest) ([]registry.Entry, error) {
 		return nil, nil // the app is gone, and our entries with it
 	} else if errors.Is(err, fs.ErrNotExist) {
 		err = &fault.Error{File: doc.File, Expected: "the manifest that the fonts are entered in", Found: "no file", Cure: "restore it, then register again"}
+	}
+	if err == nil && int64(len(doc.Text)) > most(doc.File) {
+		err = &fault.Error{File: doc.File, Expected: "a manifest of at most " + disk.Size(most(doc.File)), Found: disk.Size(int64(len(doc.Text))), Cure: "make it smaller, or take it off the ledger"}
 	}
 	if err != nil {
 		return nil, &refusalError{Refusal{Err: err}, ownersOf(list)}

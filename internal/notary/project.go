@@ -179,6 +179,14 @@ func load(dir *disk.Folder, targets []target.Target) (*Project, error) {
 	p.makes.p = p
 	set := p.set()
 	p.begun = set
+	for name, most := range map[string]int64{registry.FileName: maxManifest, registry.LedgerName: maxProject} {
+		r, _, err := dir.Regular(name, most)
+		if err == nil {
+			r.Close()
+		} else if !errors.Is(err, fs.ErrNotExist) {
+			return nil, err
+		}
+	}
 	text, err := set.Read(registry.FileName)
 	switch {
 	case errors.Is(err, fs.ErrNotExist):

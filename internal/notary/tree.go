@@ -12,11 +12,14 @@ import (
 
 	"notaria/internal/disk"
 	"notaria/internal/fault"
+	"notaria/internal/language"
 )
 
 const (
 	maxTreeFiles = 400_000
-	maxManifest  = 64 << 20
+	maxManifest  = 1 << 20  // bytes
+	maxProject   = 16 << 20 // of an Xcode project
+	maxCode      = 4 << 20  // of a source file
 )
 
 // leftOver is what the names of a run's own files look like.
@@ -125,9 +128,24 @@ func (t *Tree) Has(name string) bool {
 	return ok
 }
 
+// most is how large a file may be that is read as text: its parser is bounded in turn,
+// but what it makes of each byte takes more than a byte.
+func most(name string) int64 {
+	switch {
+	case path.Ext(name) == ".pbxproj":
+		return maxProject
+	case language.Of(name) != nil && !manifests[path.Base(name)]:
+		return maxCode
+	}
+	return maxManifest
+}
+
+// manifests are those that are written in a language which code is written in, too.
+var manifests = map[string]bool{"Package.swift": true, "build.gradle": true, "build.gradle.kts": true, "package.json": true, "app.json": true, "AndroidManifest.xml": true, "MauiProgram.cs": true}
+
 // Read reads a manifest or a source file.
 func (t *Tree) Read(name string) ([]byte, error) {
-	b, err := t.dir.Read(name, maxManifest)
+	b, err := t.dir.Read(name, most(name))
 	if err != nil && !errors.Is(err, fs.ErrNotExist) && !slices.ContainsFunc(t.Unread, func(u Unread) bool { return u.File == name }) {
 		t.Unread = append(t.Unread, Unread{name, err})
 	}

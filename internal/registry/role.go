@@ -106,14 +106,14 @@ func (r *Registry) validateRole(name string, faces map[string]bool) error {
 		return Wrong(0, "role names of small letters, digits and hyphens", fmt.Sprintf("%q", name), "rename the role")
 	}
 	role := r.Roles[name]
-	if err := role.validate(fmt.Sprintf("the role %q", name), faces, r.FaceNames()); err != nil {
+	if err := role.validate(fmt.Sprintf("the role %q", name), faces, r.FaceNames); err != nil {
 		return err
 	}
 	for _, target := range sortedTargets(role.On) {
 		if role.On[target].On != nil {
 			return Wrong(0, fmt.Sprintf("what differs in [role.%s.on.%s]", name, target), "another table \"on\" in it", "take it out")
 		}
-		if err := role.For(target).validate(fmt.Sprintf("the role %q on %s", name, target), faces, r.FaceNames()); err != nil {
+		if err := role.For(target).validate(fmt.Sprintf("the role %q on %s", name, target), faces, r.FaceNames); err != nil {
 			return err
 		}
 	}
@@ -132,14 +132,14 @@ func sortedTargets(on map[string]Role) []string {
 // maxSize bounds sizes, line heights and outlines: beyond it nothing is text.
 const maxSize = 1000
 
-func (r Role) validate(what string, faces map[string]bool, known []string) error {
+func (r Role) validate(what string, faces map[string]bool, known func() []string) error {
 	wrong := func(expected string, found any, cure string) error {
 		return Wrong(0, expected+" for "+what, fmt.Sprint(found), cure)
 	}
 	_, _, _, _, isColour := ParseColour(r.Colour)
 	switch {
 	case !faces[r.Face]:
-		return wrong("an enrolled face", fmt.Sprintf("%q", r.Face), "use one of: "+strings.Join(known, ", "))
+		return wrong("an enrolled face", fmt.Sprintf("%q", r.Face), "use one of: "+strings.Join(known(), ", "))
 	case !(r.Size > 0 && r.Size <= maxSize):
 		return wrong("a size of more than 0 and at most 1000", r.Size, "write its size in points")
 	case r.LineHeight != nil && !(*r.LineHeight > 0 && *r.LineHeight <= maxSize):

@@ -18,7 +18,13 @@ func Nearest(typed string, names []string) string {
 	}
 	want := plain(typed)
 	best, least := "", len(want)/3+1
-	for _, n := range names {
+	if len(typed) > maxCompared {
+		return ""
+	}
+	for _, n := range names[:min(len(names), maxCandidates)] {
+		if max(len(n)-len(typed), len(typed)-len(n)) > len(typed)/2+6 {
+			continue // an ending, and hyphens, at most
+		}
 		if d := distance(want, plain(n), least); d <= least && (best == "" || d < least) {
 			best, least = n, d
 		}
@@ -26,8 +32,12 @@ func Nearest(typed string, names []string) string {
 	return best
 }
 
-// maxCompared bounds the work of comparing names, which are untrusted text.
-const maxCompared = 200
+// Bounds of the work of comparing names, which are untrusted text: how long they are,
+// and how many.
+const (
+	maxCompared   = 200
+	maxCandidates = 500
+)
 
 // distance counts the letters to add, drop, change or swap with a neighbour; it
 // gives most+1 when it is more than most.
@@ -43,6 +53,7 @@ func distance(a, b string, most int) int {
 	}
 	for i := 1; i <= len(a); i++ {
 		cur[0] = i
+		near := i
 		for j := 1; j <= len(b); j++ {
 			cost := 1
 			if a[i-1] == b[j-1] {
@@ -52,6 +63,10 @@ func distance(a, b string, most int) int {
 			if i > 1 && j > 1 && a[i-1] == b[j-2] && a[i-2] == b[j-1] {
 				cur[j] = min(cur[j], prev2[j-2]+1)
 			}
+			near = min(near, cur[j])
+		}
+		if near > most+1 { // a swap can take one off again
+			return most + 1
 		}
 		prev2, prev, cur = prev, cur, prev2
 	}

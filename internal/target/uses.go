@@ -40,6 +40,21 @@ type Question struct {
 	Faces  []Face   // the enrolled faces
 	System []string // names that the platform itself answers to, by the project's word
 	Plan   Plan     // of the site
+	// Kept holds lists that a platform makes once for all questions about a site; nil if
+	// there is but one question.
+	Kept map[string][]string
+}
+
+// Once makes a list of names, or returns it as it was made for an earlier question.
+func (q Question) Once(key string, list func() []string) []string {
+	if have, ok := q.Kept[key]; ok {
+		return have
+	}
+	out := list()
+	if q.Kept != nil {
+		q.Kept[key] = out
+	}
+	return out
 }
 
 // An Answer says that a name leads to a font, or why it does not.

@@ -54,7 +54,7 @@ func (n *Node) Start(i int) int {
 
 const (
 	jsonDepth = 64
-	maxJSON   = 16 << 20
+	maxJSON   = 1 << 20
 )
 
 // jsonParser reads JSON with comments, which count as white space; the tools that

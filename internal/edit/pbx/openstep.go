@@ -79,7 +79,8 @@ func (n *Node) List() []string {
 
 const (
 	openStepDepth = 64
-	openStepBytes = 64 << 20
+	openStepBytes = 16 << 20
+	openStepNodes = 800_000 // values; the largest known projects have some 300,000
 )
 
 // openStep parses the property lists of project files: dictionaries, arrays,
@@ -89,13 +90,14 @@ type openStep struct {
 	doc   []byte
 	at    int
 	depth int
+	nodes int
 }
 
 func parseOpenStep(d edit.Document) (*Node, error) {
 	doc := d.Text
 	p := &openStep{Document: d, doc: doc}
 	if len(doc) > openStepBytes {
-		return nil, p.fail("at most 64 MiB", fmt.Sprintf("%d bytes", len(doc)))
+		return nil, p.fail("at most 16 MiB", fmt.Sprintf("%d bytes", len(doc)))
 	}
 	if strings.HasPrefix(string(doc[:min(3, len(doc))]), "\ufeff") {
 		p.at = 3
@@ -154,6 +156,9 @@ func (p *openStep) value() (*Node, error) {
 		return nil, p.fail(fmt.Sprintf("at most %d levels", openStepDepth), "more")
 	}
 	defer func() { p.depth-- }()
+	if p.nodes++; p.nodes > openStepNodes {
+		return nil, p.fail(fmt.Sprintf("at most %d values", openStepNodes), "more")
+	}
 	switch c := p.doc[p.at]; {
 	case c == '{':
 		return p.dict()

@@ -83,6 +83,9 @@ func parsePlist(file string, doc []byte) (*plistDoc, error) {
 	if bytes.HasPrefix(doc, []byte("bplist")) {
 		return nil, p.fail(0, "an XML property list", "a binary one")
 	}
+	if len(doc) > maxBytes {
+		return nil, p.fail(0, "at most 1 MiB", "more")
+	}
 	bom := 0
 	if bytes.HasPrefix(doc, []byte("\xef\xbb\xbf")) {
 		bom = 3

@@ -27,8 +27,8 @@ type Element struct {
 }
 
 const (
-	maxDepth = 64       // how deep a document may nest
-	maxBytes = 64 << 20 // how large it may be
+	maxDepth = 64      // how deep a document may nest
+	maxBytes = 1 << 20 // how large it may be
 )
 
 // Parse finds the places of a document's elements.
@@ -36,7 +36,7 @@ func Parse(d edit.Document) (*Element, error) {
 	doc := d.Text
 	fail := func(at int, expected, found string) error { return d.Fail(at, expected, found, edit.Mend) }
 	if len(doc) > maxBytes {
-		return nil, fail(0, "at most 64 MiB", "more")
+		return nil, fail(0, "at most 1 MiB", "more")
 	}
 	bom := 0
 	if bytes.HasPrefix(doc, []byte("\xef\xbb\xbf")) {

@@ -17,12 +17,64 @@ import (
 // Parse reads YAML. The parser is not ours, and this text is anybody's: where it panics,
 // the text is refused.
 func Parse(text string) (file *ast.File, err error) {
+	if err := bounded(text); err != nil {
+		return nil, err
+	}
 	defer func() {
 		if r := recover(); r != nil {
 			file, err = nil, errors.New("something that the parser cannot take")
 		}
 	}()
 	return parser.ParseBytes([]byte(text), parser.ParseComments)
+}
+
+// Limits of what is given to the parser, which has none of its own: what it takes grows
+// with the square of the number of keys, of the depth, and of what is in one line.
+const (
+	maxYAML  = 64 << 10 // bytes
+	maxLines = 4000
+	maxDepth = 64  // of brackets
+	maxWidth = 256 // columns that a line is indented by
+	maxSigns = 64  // that mean something to YAML, in one line
+)
+
+// bounded refuses text that would cost the parser too much.
+func bounded(text string) error {
+	if len(text) > maxYAML {
+		return fmt.Errorf("more than %d KiB of YAML", maxYAML>>10)
+	}
+	depth, n := 0, 0
+	for l := range strings.Lines(text) {
+		if n++; n > maxLines {
+			return fmt.Errorf("more than %d lines", maxLines)
+		}
+		if indent := len(l) - len(strings.TrimLeft(l, " ")); indent > maxWidth {
+			return fmt.Errorf("a line indented by more than %d columns", maxWidth)
+		}
+		signs := 0
+		for i := range len(l) {
+			switch l[i] {
+			case '[', '{':
+				depth++
+				signs++
+			case ']', '}':
+				depth = max(depth-1, 0)
+			case '!', '&', '*', '|', '>', '%', '@', '`':
+				signs++
+			case '-', '?', ':', ',', '\'', '"':
+				if i+1 == len(l) || l[i+1] == ' ' || l[i+1] == '\n' || l[i] == '"' || l[i] == '\'' {
+					signs++
+				}
+			}
+		}
+		if signs > maxSigns && !strings.HasPrefix(strings.TrimSpace(l), "#") {
+			return fmt.Errorf("more than %d signs of YAML in one line", maxSigns)
+		}
+		if depth > maxDepth {
+			return fmt.Errorf("more than %d levels of brackets", maxDepth)
+		}
+	}
+	return nil
 }
 
 // Pairs returns the pairs of a mapping; the parser wraps a lone pair otherwise.

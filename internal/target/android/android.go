@@ -412,7 +412,8 @@ func (s *site) Uses() (string, []target.Use) { return s.Dir, uses }
 // Answer goes by what is, or will be, among the module's resources and assets.
 func (s *site) Answer(q target.Question) target.Answer { return answer(s.Tree, s.Dir, q) }
 
-func answer(tree target.Tree, dir string, q target.Question) target.Answer {
+// fontNames are the names of the resources or assets that there are, or will be.
+func fontNames(tree target.Tree, dir string, q target.Question) []string {
 	files := slices.Clone(tree.Under(dir))
 	for _, f := range q.Plan.All() {
 		files = append(files, f.Path)
@@ -426,6 +427,11 @@ func answer(tree target.Tree, dir string, q target.Question) target.Answer {
 			names = append(names, at)
 		}
 	}
+	return names
+}
+
+func answer(tree target.Tree, dir string, q target.Question) target.Answer {
+	names := q.Once("android "+q.Use.Kind+" "+dir, func() []string { return fontNames(tree, dir, q) })
 	if q.Use.Kind == useResource {
 		return target.AnswerResource(q, names, fmt.Sprintf("there is no font resource %q", q.Typed), "nothing of that name is in res/font, so the build or the layout fails")
 	}
