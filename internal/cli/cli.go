@@ -43,9 +43,11 @@ var version = "development"
 // app is one run of the program.
 type app struct {
 	in      io.Reader
-	out     *bufio.Writer // over screen
+	out     *output       // over lines
+	lines   *bufio.Writer // over screen
 	screen  io.Writer     // what the program's output goes to
-	err     io.Writer
+	err     *output       // over alarm
+	alarm   io.Writer     // what errors and progress go to
 	json    bool
 	color   string
 	project string
@@ -86,11 +88,13 @@ func Execute(args []string, in io.Reader, out, errOut io.Writer) int {
 }
 
 func run(ctx context.Context, args []string, in io.Reader, out, errOut io.Writer) int {
-	a := &app{in: in, out: bufio.NewWriterSize(out, 64<<10), screen: out, err: errOut}
+	a := &app{in: in, lines: bufio.NewWriterSize(out, 64<<10), screen: out, alarm: errOut}
+	a.out = &output{a.lines, &a.paint, narrow(out)}
+	a.err = &output{errOut, &a.paint, narrow(errOut)}
 	root := a.root()
 	root.SetArgs(args)
 	root.SetOut(a.out)
-	root.SetErr(errOut)
+	root.SetErr(a.err)
 	err := root.ExecuteContext(ctx)
 	code := exitDone
 	var coded *codeError
@@ -100,11 +104,15 @@ func run(ctx context.Context, args []string, in io.Reader, out, errOut io.Writer
 			a.json = a.json || slices.Contains(args, "--json") // the flags may be what is wrong
 			a.failed(code, coded)
 		}
+	case err != nil && strings.HasPrefix(err.Error(), "unknown command"):
+		code = exitUse
+		a.json = a.json || slices.Contains(args, "--json")
+		a.failed(code, noCommand(root, err))
 	case err != nil:
 		code = exitFailed
 		a.failed(code, err)
 	}
-	if flush := a.out.Flush(); flush != nil && code == exitDone {
+	if flush := a.lines.Flush(); flush != nil && code == exitDone {
 		code = exitFailed
 		fmt.Fprintln(a.err, "notaria: writing the answer: "+flush.Error())
 	}
@@ -150,6 +158,26 @@ it worked.
 		c.DisableFlagsInUseLine = true
 	}
 	return root
+}
+
+// noCommand says that there is no such command, and which one may be meant.
+func noCommand(root *cobra.Command, err error) error {
+	typed := strings.SplitN(err.Error(), `"`, 3)[1]
+	hint := ""
+	if near := root.SuggestionsFor(typed); len(near) > 0 {
+		hint = "did you mean " + strings.Join(near, " or ") + "? "
+	}
+	return fmt.Errorf("unknown command: expected one of Notaria's, found %q; %ssee: notaria --help", typed, hint)
+}
+
+// atMost refuses more arguments than a command has.
+func atMost(n int) cobra.PositionalArgs {
+	return func(c *cobra.Command, args []string) error {
+		if len(args) > n {
+			return wrongUse("%s: expected at most %s, found %d; see: %s --help", c.Name(), plural(n, "argument"), len(args), c.CommandPath())
+		}
+		return nil
+	}
 }
 
 // atLeast refuses a command without arguments; what names them.
@@ -272,6 +300,6 @@ func (a *app) openEnrolled(ctx context.Context, dry bool) (*notary.Project, erro
 }
 
 // printJSON writes the one document of a --json run.
-func (a *app) printJSON(doc any) error { return document.Write(a.out, doc) }
+func (a *app) printJSON(doc any) error { return document.Write(a.lines, doc) }
 
 func (a *app) say(format string, args ...any) { fmt.Fprintf(a.out, format+"\n", args...) }

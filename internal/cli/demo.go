@@ -21,7 +21,7 @@ func (a *app) demo() *cobra.Command {
 		Long: `Put the sample project of Skerry Ferries into FOLDER (a new temporary one if none
 is named) and run the whole story on it: a download is taken in and registered,
 something is broken on purpose, found and mended. Needs nothing but this program.`,
-		Args: cobra.MaximumNArgs(1),
+		Args: atMost(1),
 		RunE: func(c *cobra.Command, args []string) error {
 			dir := ""
 			if len(args) == 1 {

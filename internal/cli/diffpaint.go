@@ -12,6 +12,15 @@ type diffPainter struct {
 	paint painter
 }
 
+// diffTo is where a diff goes. One that goes to a file or a pipe is for other programs,
+// and is written byte by byte.
+func (a *app) diffTo() io.Writer {
+	if !isTerminal(a.screen) && !bool(a.paint) {
+		return a.lines
+	}
+	return &diffPainter{&output{a.lines, &a.paint, 0}, a.paint}
+}
+
 func (d *diffPainter) Write(b []byte) (int, error) {
 	text := string(b)
 	if d.paint {

@@ -42,7 +42,7 @@ name that is taken is a conflict, and nothing is overwritten.`,
 }
 
 func (a *app) runEnrol(ctx context.Context, paths []string, choice notary.Choice, dry bool) error {
-	bar := newProgress(a.err, "reading fonts")
+	bar := newProgress(a.alarm, "reading fonts")
 	haul, err := intake.Gather(ctx, paths, intake.Options{Digest: true, Progress: bar.step})
 	bar.end()
 	if err != nil {

@@ -88,7 +88,7 @@ func (a *app) runNames(ctx context.Context, paths []string, o namesOptions) erro
 	if err != nil {
 		return err
 	}
-	bar := newProgress(a.err, "reading fonts")
+	bar := newProgress(a.alarm, "reading fonts")
 	opt := intake.Options{Progress: bar.step}
 	opt.Coverage, opt.Records = asked || a.json, o.all || a.json
 	opt.Digest = a.json
@@ -295,7 +295,7 @@ func (a *app) printProblems(list []face.Problem) {
 	const most = 24 // of hundreds of fonts, the JSON answer is the place to look
 	var w io.Writer = a.out
 	if slices.ContainsFunc(list, func(p face.Problem) bool { return p.Fatal }) {
-		_ = a.out.Flush() // what was said so far comes first
+		_ = a.lines.Flush() // what was said so far comes first
 		w = a.err
 	}
 	fmt.Fprintf(w, "\n%s\n", a.paint.bad(plural(len(list), "problem")))

@@ -22,7 +22,7 @@ type progress struct {
 
 // newProgress returns nil, which shows nothing, unless w is a terminal.
 func newProgress(w io.Writer, what string) *progress {
-	if !isTerminal(w) {
+	if !isTerminal(w) || dumb() {
 		return nil
 	}
 	return &progress{w: w, what: what, start: time.Now()}

@@ -144,7 +144,7 @@ func (v registerView) dryRun() error {
 			}
 		}
 	}
-	if err := v.set.Diff(&diffPainter{v.out, v.paint}); err != nil {
+	if err := v.set.Diff(v.diffTo()); err != nil {
 		return err
 	}
 	v.refused()
@@ -353,7 +353,7 @@ func (v registerView) tasks(tasks []notary.Task) {
 
 // refused lists the apps that are not served, each with the reason and a way out.
 func (v registerView) refused() {
-	_ = v.out.Flush() // what was said so far comes first
+	_ = v.lines.Flush() // what was said so far comes first
 	for _, r := range v.plan.Refused {
 		app := r.Target
 		if t, ok := all.Named(r.Target); ok {

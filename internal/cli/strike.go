@@ -55,7 +55,7 @@ func (a *app) runStrike(ctx context.Context, names []string, opt notary.StrikeOp
 	case a.json:
 		err = a.printJSON(document.NewStrike(p, s, dry))
 	case dry:
-		err = s.Set.Diff(&diffPainter{a.out, a.paint})
+		err = s.Set.Diff(a.diffTo())
 	default:
 		a.printStruck(s)
 	}

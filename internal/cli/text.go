@@ -10,6 +10,8 @@ import (
 
 	"golang.org/x/term"
 	"golang.org/x/text/width"
+
+	"notaria/internal/language"
 )
 
 // painter colours text, or leaves it as it is.
@@ -22,7 +24,7 @@ func newPainter(mode string, out io.Writer) painter {
 	case "never":
 		return false
 	}
-	return painter(os.Getenv("NO_COLOR") == "" && isTerminal(out))
+	return painter(os.Getenv("NO_COLOR") == "" && !dumb() && isTerminal(out))
 }
 
 func isTerminal(w io.Writer) bool {
@@ -44,14 +46,14 @@ func (p painter) bad(s string) string    { return p.code("31", s) }
 func (p painter) warn(s string) string   { return p.code("33", s) }
 func (p painter) place(s string) string  { return p.code("36", s) }
 
-// columns is the width of the terminal, 80 to 160; 100 when there is none.
+// columns is the width of the terminal, 40 to 160; 100 when there is none.
 func columns(w io.Writer) int {
 	if n, err := strconv.Atoi(os.Getenv("COLUMNS")); err == nil && n > 0 {
-		return min(max(n, 60), 160)
+		return min(max(n, 40), 160)
 	}
 	if f, ok := w.(*os.File); ok {
 		if n, _, err := term.GetSize(int(f.Fd())); err == nil && n > 0 {
-			return min(max(n, 60), 160)
+			return min(max(n, 40), 160)
 		}
 	}
 	return 100
@@ -85,7 +87,7 @@ func isPlain(s string) bool {
 }
 
 func unsafeRune(r rune) bool {
-	return r != '\n' && unicode.IsControl(r) || unicode.Is(unicode.Bidi_Control, r) || r == utf8.RuneError || r == '\u2028' || r == '\u2029'
+	return language.Unseen(r) || r == '\t' || r == utf8.RuneError
 }
 
 // line is tidy for a sentence that stays on its line.
@@ -214,7 +216,43 @@ func (a *app) wrappedIn(paint func(string) string, head, text string) {
 	a.say("%s%s", head, paint(text))
 }
 
+// wide says whether a table is wider than so many columns, even without its last one.
+func (t table) wide(columns int) bool {
+	total := 0
+	for i := range len(t.head) - 1 {
+		width := span(t.head[i])
+		for _, row := range t.rows {
+			width = max(width, span(row[i]))
+		}
+		total += width + 2
+	}
+	return total > columns
+}
+
+// stacked lays rows out one value a line, for terminals that no table fits.
+func (t table) stacked() []string {
+	var out []string
+	for _, row := range t.rows {
+		for i, c := range row {
+			switch {
+			case c == "":
+			case i == 0:
+				out = append(out, "  "+c)
+			default:
+				out = append(out, strings.TrimRight("    "+t.head[i]+": ", ": ")+": "+c)
+			}
+		}
+	}
+	return out
+}
+
 func (a *app) table(t table) {
+	if narrow(a.screen) > 0 && t.wide(columns(a.screen)) {
+		for _, l := range t.stacked() {
+			a.say("%s", l)
+		}
+		return
+	}
 	head, rows := t.lines(columns(a.screen))
 	a.say("%s", a.paint.faint(head))
 	for _, r := range rows {

@@ -5,6 +5,7 @@
 package document
 
 import (
+	"bytes"
 	"encoding/json"
 	"errors"
 	"io"
@@ -13,16 +14,22 @@ import (
 	"notaria/internal/change"
 	"notaria/internal/face"
 	"notaria/internal/fault"
+	"notaria/internal/language"
 	"notaria/internal/notary"
 	"notaria/internal/target"
 )
 
 // Write writes a document.
 func Write(w io.Writer, doc any) error {
-	enc := json.NewEncoder(w)
+	var b bytes.Buffer
+	enc := json.NewEncoder(&b)
 	enc.SetEscapeHTML(false)
 	enc.SetIndent("", "  ")
-	return enc.Encode(doc)
+	if err := enc.Encode(doc); err != nil {
+		return err
+	}
+	_, err := w.Write(language.EscapeUnseen(b.Bytes()))
+	return err
 }
 
 // list is never null.

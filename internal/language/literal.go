@@ -54,7 +54,7 @@ func jsonLiteral(s string) string {
 	enc := json.NewEncoder(&b)
 	enc.SetEscapeHTML(false)
 	_ = enc.Encode(s) // of a string: nothing can fail
-	return strings.TrimSuffix(b.String(), "\n")
+	return string(EscapeUnseen([]byte(strings.TrimSuffix(b.String(), "\n"))))
 }
 
 func attributeLiteral(s string) string { return `"` + EscapeAttribute(s) + `"` }
@@ -73,13 +73,33 @@ func utf16Escape(r rune) string {
 // EscapeXML makes text safe between tags; line ends are written as numbers, so that text
 // stays on its line.
 func EscapeXML(s string) string {
-	return strings.NewReplacer("&", "&amp;", "<", "&lt;", ">", "&gt;", "\n", "&#10;", "\r", "&#13;").Replace(s)
+	return xmlUnseen(strings.NewReplacer("&", "&amp;", "<", "&lt;", ">", "&gt;", "\n", "&#10;", "\r", "&#13;").Replace(s))
 }
 
 // EscapeAttribute makes text safe between double quotes; line ends and tabs are
 // written as numbers, for a reader would turn them into spaces.
 func EscapeAttribute(s string) string {
-	return strings.NewReplacer("&", "&amp;", "<", "&lt;", ">", "&gt;", `"`, "&quot;", "\n", "&#10;", "\r", "&#13;", "\t", "&#9;").Replace(s)
+	return xmlUnseen(strings.NewReplacer("&", "&amp;", "<", "&lt;", ">", "&gt;", `"`, "&quot;", "\n", "&#10;", "\r", "&#13;", "\t", "&#9;").Replace(s))
+}
+
+// xmlUnseen writes what is unseen by its number. Most control characters are none of
+// XML's at all (XML 1.0, 2.2).
+func xmlUnseen(s string) string {
+	if strings.IndexFunc(s, Unseen) < 0 {
+		return s
+	}
+	var b strings.Builder
+	for _, r := range s {
+		switch {
+		case !Unseen(r):
+			b.WriteRune(r)
+		case r < ' ':
+			b.WriteRune('\ufffd')
+		default:
+			fmt.Fprintf(&b, "&#%d;", r)
+		}
+	}
+	return b.String()
 }
 
 // Member makes a name a legal member of the language: one that begins with a digit,

@@ -87,12 +87,7 @@ func Number(f float64) string { return strconv.FormatFloat(f, 'f', -1, 64) }
 
 // CommentText makes text safe for a line or block comment of C-like languages.
 func CommentText(s string) string {
-	s = strings.Map(func(r rune) rune {
-		if unicode.IsControl(r) || unicode.Is(unicode.Bidi_Control, r) || r == '\u2028' || r == '\u2029' {
-			return ' '
-		}
-		return r
-	}, s)
+	s = OneLine(s)
 	s = strings.ReplaceAll(strings.ReplaceAll(s, "*/", "* /"), "/*", "/ *")
 	if r := []rune(s); len(r) > 120 {
 		s = string(r[:119]) + "…"

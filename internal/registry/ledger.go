@@ -12,6 +12,7 @@ import (
 
 	"notaria/internal/edit"
 	"notaria/internal/fault"
+	"notaria/internal/language"
 )
 
 // LedgerName is the ledger's name in a project's folder.
@@ -141,7 +142,7 @@ func (l *Ledger) Bytes() ([]byte, error) {
 	sort.Strings(out.Folders)
 	sort.SliceStable(out.Entries, func(i, j int) bool { return out.Entries[i].Key() < out.Entries[j].Key() })
 	b, err := json.MarshalIndent(out, "", "  ")
-	return append(b, '\n'), err
+	return append(language.EscapeUnseen(b), '\n'), err
 }
 
 // at finds a file's place in the list, -1 if it is not there.

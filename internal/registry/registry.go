@@ -18,6 +18,7 @@ import (
 	"github.com/pelletier/go-toml/v2/unstable"
 
 	"notaria/internal/fault"
+	"notaria/internal/language"
 )
 
 // FileName is the registry's name in a project's folder.
@@ -186,7 +187,7 @@ func (r *Registry) Text() []byte {
 
 // AddFace appends a face; about is a comment for people.
 func (r *Registry) AddFace(f Face, about string) {
-	block := "\n[[face]] # " + oneLine(about) + "\nname = " + quote(f.Name) + "\nfile = " + quote(f.File) + "\n"
+	block := "\n[[face]] # " + language.OneLine(about) + "\nname = " + quote(f.Name) + "\nfile = " + quote(f.File) + "\n"
 	if f.Licence != "" {
 		block += "licence = " + quote(f.Licence) + "\n"
 	}
@@ -395,22 +396,12 @@ func quote(s string) string {
 		case c == '"' || c == '\\':
 			b.WriteByte('\\')
 			b.WriteRune(c)
-		case c < 0x20 || c == 0x7f:
-			fmt.Fprintf(&b, `\u%04X`, c)
+		case language.Unseen(c) || c < ' ':
+			fmt.Fprintf(&b, `\U%08X`, c)
 		default:
 			b.WriteRune(c)
 		}
 	}
 	b.WriteByte('"')
 	return b.String()
-}
-
-// oneLine makes text safe for a comment.
-func oneLine(s string) string {
-	return strings.Map(func(c rune) rune {
-		if c < 0x20 || c == 0x7f {
-			return ' '
-		}
-		return c
-	}, s)
 }
