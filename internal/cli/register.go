@@ -104,7 +104,7 @@ func (a *app) runRegister(ctx context.Context, opt registerOptions) error {
 	if err != nil {
 		return err
 	}
-	v := registerView{app: a, plan: plan, set: set, opt: opt}
+	v := registerView{app: a, plan: plan, set: set, opt: opt, dos: p.DOS}
 	switch {
 	case a.json:
 		err = a.printJSON(document.NewRegister(p, plan, set, tasks, opt.dry))
@@ -125,6 +125,7 @@ type registerView struct {
 	plan *notary.Plan
 	set  *change.Set
 	opt  registerOptions
+	dos  bool // generated text has the line ends of Windows
 }
 
 // dryRun prints a summary, then the diff.
@@ -180,6 +181,10 @@ func (v registerView) done(before *registry.Ledger, tasks []notary.Task) {
 		v.short()
 	}
 	v.tasks(tasks)
+	if v.dos && !v.set.Empty() {
+		v.say("\n%s", v.paint.faint("Version control gave generated files the line ends of Windows, which is fine. For the"))
+		v.say("%s", v.paint.faint("same bytes everywhere, write into .gitattributes:  AppType* text eol=lf"))
+	}
 	v.refused()
 	if !v.set.Empty() && !v.onlyAccount() && len(v.plan.Sites) > 0 {
 		v.say("\nThen: notaria check")

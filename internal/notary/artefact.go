@@ -153,6 +153,7 @@ func (p *Project) Facts(r target.Recipe) (target.Facts, error) {
 type state struct {
 	exists, equal bool
 	ours          bool // what is there, and is not what is wanted, is what Notaria wrote
+	marked        bool // it has the mark of generated text
 	want          registry.Written
 	content       []byte // what is wanted; nil where it is there, and was not made again
 }
@@ -186,8 +187,10 @@ func (p *Project) compare(set *change.Set, f target.File) (state, error) {
 	if have, ok := p.Ledger.Wrote(f.Path); ok {
 		s.ours = p.ours(have, old)
 	}
-	if _, text := f.Recipe.(target.Text); text && isDOS(old) {
-		s.equal = bytes.Equal(unix(old), unix(a.content))
+	if _, text := f.Recipe.(target.Text); text {
+		s.marked = marked(old)
+		s.equal = isDOS(old) && bytes.Equal(unix(old), unix(a.content))
+		p.DOS = p.DOS || s.marked && isDOS(old)
 	}
 	return s, err
 }

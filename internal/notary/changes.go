@@ -133,8 +133,8 @@ func (w *writer) file(f Wanted) error {
 	s.want.Owners = registry.Union(f.Owners, w.kept(written.Owners))
 	_, isText := f.Recipe.(target.Text)
 	switch {
-	case s.equal && !mine && w.opt.TakeOver && !isText:
-		s.want.Taken = true
+	case s.equal && !mine && w.opt.TakeOver:
+		s.want.Taken = !isText // what Notaria alone writes was Notaria's: the ledger is lost
 		w.p.Ledger.Record(s.want)
 		return nil
 	case s.equal && !mine:
@@ -142,9 +142,13 @@ func (w *writer) file(f Wanted) error {
 	case s.equal:
 		w.p.Ledger.Record(s.want)
 		return nil
+	case s.exists && !mine && w.opt.TakeOver && s.marked:
 	case s.exists && !w.opt.Overwrite && !mine && !isText:
 		return conflict(f.Path, "another file of that name", "enrol that file instead, move it away, or register with --overwrite")
 	case s.exists && !w.opt.Overwrite && !mine:
+		if s.marked {
+			return conflict(f.Path, "a generated file that is not on the ledger", "if the ledger was lost, register with --take-over; else move the file away, or register with --overwrite")
+		}
 		return conflict(f.Path, "another file of that name", "move it away, or register with --overwrite")
 	case s.exists && !w.opt.Overwrite && !s.ours:
 		return conflict(f.Path, "it was edited after Notaria wrote it", "keep your change elsewhere (roles and sizes belong in notaria.toml), then register with --overwrite")

@@ -8,6 +8,7 @@ import (
 	"strings"
 
 	"notaria/internal/change"
+	"notaria/internal/fault"
 	"notaria/internal/intake"
 	"notaria/internal/registry"
 	"notaria/internal/target"
@@ -24,7 +25,7 @@ func (p *Project) ours(w registry.Written, content []byte) bool {
 	if !recorded(w, content) {
 		return false
 	}
-	if bytes.Contains(content[:min(len(content), maxMark)], []byte(target.Generated)) {
+	if marked(content) {
 		return true
 	}
 	if _, err := open(content); err == nil {
@@ -32,6 +33,23 @@ func (p *Project) ours(w registry.Written, content []byte) bool {
 	}
 	return len(w.Owners) == 0 && path.Dir(w.Path) == p.Registry.Folder && len(content) <= intake.MaxText &&
 		intake.IsLicence(w.Path[strings.LastIndexByte(w.Path, '-')+1:])
+}
+
+// marked says whether text has the mark of what Notaria generates.
+func marked(content []byte) bool {
+	return bytes.Contains(content[:min(len(content), maxMark)], []byte(target.Generated))
+}
+
+// unmerged refuses a file in which a merge has left its marks.
+func unmerged(name string, text []byte, cure string) error {
+	line := 0
+	for l := range bytes.Lines(text) {
+		line++
+		if bytes.HasPrefix(l, []byte("<<<<<<< ")) || bytes.HasPrefix(l, []byte(">>>>>>> ")) {
+			return &fault.Error{File: name, Line: line, Expected: "a file whose merge is finished", Found: "a merge conflict marker (" + string(l[:7]) + ")", Cure: cure}
+		}
+	}
+	return nil
 }
 
 // recorded says whether content is that of the ledger. Text may have come by version

@@ -43,6 +43,9 @@ type Project struct {
 	Found bool
 	// Mended says that an earlier run that was killed has just been ended.
 	Mended bool
+	// DOS says that generated text on the disk has the line ends of Windows, as version
+	// control can write them; it is set when a plan is compared.
+	DOS bool
 	// Interrupted says that an earlier run was killed, and that this one does not end it.
 	Interrupted bool
 	// Discarded is where a journal was moved to, LeftBehind the files of its run.
@@ -195,12 +198,18 @@ func load(dir *disk.Folder, targets []target.Target) (*Project, error) {
 		return nil, err
 	default:
 		p.Found = true
+		if err := unmerged(registry.FileName, text, "keep the faces and roles of both sides, and take the markers out"); err != nil {
+			return nil, err
+		}
 		if p.Registry, err = registry.Parse(text); err != nil {
 			return nil, err
 		}
 	}
 	ledger, err := set.Read(registry.LedgerName)
 	if err != nil && !errors.Is(err, fs.ErrNotExist) {
+		return nil, err
+	}
+	if err := unmerged(registry.LedgerName, ledger, "take either side whole, then run: notaria register --take-over"); err != nil {
 		return nil, err
 	}
 	if p.Ledger, err = registry.ParseLedger(ledger); err != nil {
