@@ -1,6 +1,7 @@
 package tests
 
 import (
+	"errors"
 	"fmt"
 	"math/rand"
 	"os"
@@ -34,65 +35,142 @@ func contents(t *testing.T, root string) map[string]string {
 	return out
 }
 
-// kills is how often register is killed: a few times, or a hundred where
+// times is how often something is tried: a few times, or two hundred where
 // NOTARIA_THOROUGH is set, as in scripts/test.
-func kills() int {
+func times() int {
 	if os.Getenv("NOTARIA_THOROUGH") != "" {
-		return 100
+		return 200
 	}
-	return 20
+	return 12
 }
 
-// TestKilledRegister kills register at random moments. The next
-// run must end in the right state: all of it, with nothing lost and nothing left
-// over. Kills before the journal is ready show as a tree untouched.
-func TestKilledRegister(t *testing.T) {
-	if testing.Short() {
-		t.Skip("a hundred runs take a while")
-	}
-	program := filepath.Join(t.TempDir(), "notaria")
-	out, err := exec.Command("go", "build", "-o", program, "notaria/cmd/notaria").CombinedOutput()
+// field is the sample with all faces enrolled, and the program with a state folder.
+type field struct {
+	program, base string
+	env           []string
+	before        map[string]string
+}
+
+func newField(t *testing.T) *field {
+	t.Helper()
+	f := &field{program: program(t), base: filepath.Join(t.TempDir(), "base"), env: append(os.Environ(), "XDG_STATE_HOME="+filepath.Join(t.TempDir(), "state"))}
+	require.NoError(t, skerry.Place(f.base))
+	f.run(t, f.base, "enrol", filepath.Join(f.base, skerry.ArchiveName))
+	f.before = contents(t, f.base)
+	return f
+}
+
+// command is a run of the program on a project.
+func (f *field) command(dir string, args ...string) *exec.Cmd {
+	cmd := exec.Command(f.program, append([]string{"--project", dir}, args...)...)
+	cmd.Env = f.env
+	return cmd
+}
+
+func (f *field) run(t *testing.T, dir string, args ...string) {
+	t.Helper()
+	out, err := f.command(dir, args...).CombinedOutput()
 	require.NoError(t, err, string(out))
+}
 
-	base := filepath.Join(t.TempDir(), "base")
-	require.NoError(t, skerry.Place(base))
-	run := func(dir string, args ...string) {
-		out, err := exec.Command(program, append([]string{"--project", dir}, args...)...).CombinedOutput()
-		require.NoError(t, err, string(out))
+// copy is the project anew.
+func (f *field) copy(t *testing.T, name string) string {
+	t.Helper()
+	dir := filepath.Join(t.TempDir(), name)
+	require.NoError(t, os.CopyFS(dir, os.DirFS(f.base)))
+	return dir
+}
+
+// A run of register is ended at random moments by each signal. The next run must end in
+// the right state: all of it, with nothing lost and nothing left over. After a signal
+// that asks, the run itself leaves all or nothing.
+func TestEndedRegister(t *testing.T) {
+	if testing.Short() {
+		t.Skip("hundreds of runs take a while")
 	}
-	run(base, "enrol", filepath.Join(base, skerry.ArchiveName))
-	before := contents(t, base)
-
+	f := newField(t)
 	// The longest of three whole runs is what the moments are drawn from.
 	var whole time.Duration
 	var after map[string]string
 	for i := range 3 {
-		right := filepath.Join(t.TempDir(), fmt.Sprint("right", i))
-		require.NoError(t, os.CopyFS(right, os.DirFS(base)))
+		right := f.copy(t, fmt.Sprint("right", i))
 		start := time.Now()
-		run(right, "register")
+		f.run(t, right, "register")
 		whole = max(whole, time.Since(start))
 		after = contents(t, right)
 	}
+	for _, signal := range []syscall.Signal{syscall.SIGKILL, syscall.SIGINT, syscall.SIGTERM} {
+		t.Run(signal.String(), func(t *testing.T) {
+			dice := rand.New(rand.NewSource(1))
+			states := map[string]int{}
+			for i := range times() {
+				dir := f.copy(t, fmt.Sprint("run", i))
+				cmd := f.command(dir, "register")
+				require.NoError(t, cmd.Start())
+				time.Sleep(time.Duration(dice.Int63n(int64(whole))))
+				_ = cmd.Process.Signal(signal)
+				_ = cmd.Wait()
+				state := stateOf(t, dir, f.before, after)
+				states[state]++
+				if signal != syscall.SIGKILL {
+					require.NotEqual(t, "in the middle", state, "run %d", i)
+				}
+				f.run(t, dir, "register")
+				require.Equal(t, after, contents(t, dir), "after end %d and another register", i)
+				require.NoError(t, os.RemoveAll(dir))
+			}
+			t.Logf("whole run %v; states found: %v", whole, states)
+			if signal == syscall.SIGKILL && times() >= 200 {
+				require.Greater(t, states["in the middle"], 0, "no kill fell into the middle: %v", states)
+			}
+		})
+	}
+}
 
-	dice := rand.New(rand.NewSource(1))
-	states := map[string]int{}
-	for i := range kills() {
-		dir := filepath.Join(t.TempDir(), fmt.Sprint("run", i))
-		require.NoError(t, os.CopyFS(dir, os.DirFS(base)))
-		cmd := exec.Command(program, "--project", dir, "register")
-		require.NoError(t, cmd.Start())
-		time.Sleep(time.Duration(dice.Int63n(int64(whole))))
-		_ = cmd.Process.Signal(syscall.SIGKILL)
-		_ = cmd.Wait()
-		states[stateOf(t, dir, before, after)]++
-
-		run(dir, "register")
-		require.Equal(t, after, contents(t, dir), "after kill %d and another register", i)
+// Two commands at once: writers wait for each other, and readers neither fail nor
+// disturb. What comes of it is what comes of one after the other.
+func TestPairs(t *testing.T) {
+	if testing.Short() {
+		t.Skip("hundreds of runs take a while")
+	}
+	f := newField(t)
+	goals := map[bool]map[string]string{}
+	for _, struck := range []bool{false, true} {
+		dir := f.copy(t, fmt.Sprint("goal", struck))
+		f.run(t, dir, "register")
+		if struck {
+			f.run(t, dir, "strike", "SkerrySans-Light")
+		}
+		goals[struck] = contents(t, dir)
+	}
+	commands := [][]string{{"register"}, {"register", "--dry-run"}, {"check"}, {"survey"}, {"strike", "SkerrySans-Light"}, {"enrol", filepath.Join(f.base, skerry.ArchiveName)}}
+	pairs := 0
+	for i := 0; pairs < times(); i++ {
+		a, b := commands[i%len(commands)], commands[(i/len(commands))%len(commands)]
+		if a[0] == "strike" && (b[0] == "strike" || b[0] == "enrol") || a[0] == "enrol" && b[0] == "strike" {
+			continue // what comes of these depends on which is first
+		}
+		pairs++
+		dir := f.copy(t, fmt.Sprint("pair", pairs))
+		outs := make([]string, 2)
+		var wait sync.WaitGroup
+		for k, args := range [][]string{a, b} {
+			wait.Go(func() {
+				out, err := f.command(dir, args...).CombinedOutput()
+				outs[k] = string(out)
+				var exit *exec.ExitError
+				reads := args[0] == "check" || args[0] == "survey" || len(args) > 1 && args[1] == "--dry-run"
+				if err != nil && !(reads && errors.As(err, &exit) && exit.ExitCode() == 1) {
+					t.Errorf("%v beside %v: %v: %s", args, [][]string{a, b}[1-k], err, out)
+				}
+			})
+		}
+		wait.Wait()
+		f.run(t, dir, "register")
+		require.Equal(t, goals[a[0] == "strike" || b[0] == "strike"], contents(t, dir), "%v beside %v: %q", a, b, outs)
 		require.NoError(t, os.RemoveAll(dir))
 	}
-	t.Logf("whole run %v; states found after the kill: %v", whole, states)
-	require.Greater(t, states["in the middle"], 0, "no kill fell into the middle: %v", states)
+	t.Logf("%d pairs", pairs)
 }
 
 // stateOf tells how far a killed run came, and that nothing which was there
