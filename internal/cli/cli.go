@@ -275,6 +275,9 @@ func (a *app) leftOvers(p *notary.Project) {
 	if !p.Dir.Missing(change.Abandoned) {
 		a.note("%s: a journal in a project counts for nothing and is left alone; run notaria register --discard-journal to move it away", change.Abandoned)
 	}
+	for _, dir := range p.Tree.Closed {
+		a.note("%s: this folder may not be read; an app in it is not seen", dir)
+	}
 	if left := p.Tree.Left; len(left) > 0 && !p.Interrupted {
 		names := strings.Join(left[:min(len(left), 3)], ", ")
 		if len(left) > 3 {

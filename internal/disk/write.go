@@ -218,14 +218,14 @@ func (f *Folder) Move(from, to string) error {
 func linked(dir *os.Root, from, to string) error {
 	switch err := dir.Link(from, to); {
 	case err == nil:
-		return dir.Remove(from)
+		return remove(dir, from)
 	case errors.Is(err, fs.ErrExist) || errors.Is(err, fs.ErrNotExist):
 		return err
 	}
 	if _, err := dir.Lstat(to); err == nil {
 		return &fs.PathError{Op: "move", Path: to, Err: fs.ErrExist}
 	}
-	return dir.Rename(from, to)
+	return rename(dir, from, to)
 }
 
 // Swap exchanges two files of a folder in one step. The error is errors.ErrUnsupported
@@ -238,7 +238,7 @@ func (f *Folder) Swap(a, b string) error {
 
 // Replace moves a file of a folder into the place of another, which is gone then.
 func (f *Folder) Replace(from, to string) error {
-	return f.within("replace", from, func(dir *os.Root, base string) error { return dir.Rename(base, path.Base(to)) })
+	return f.within("replace", from, func(dir *os.Root, base string) error { return rename(dir, base, path.Base(to)) })
 }
 
 // Remove removes a file; a folder, never.
@@ -247,7 +247,7 @@ func (f *Folder) Remove(name string) error {
 		if info, err := dir.Lstat(base); err != nil || info.IsDir() {
 			return errors.Join(err, isFolder(name, info))
 		}
-		return dir.Remove(base)
+		return remove(dir, base)
 	})
 }
 
@@ -264,7 +264,7 @@ func (f *Folder) RemoveFolder(name string) error {
 		if info, err := dir.Lstat(base); err != nil || !info.IsDir() {
 			return err
 		}
-		return dir.Remove(base)
+		return remove(dir, base)
 	})
 }
 

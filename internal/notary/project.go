@@ -18,7 +18,6 @@ import (
 	"path/filepath"
 	"slices"
 	"strconv"
-	"strings"
 
 	"notaria/internal/change"
 	"notaria/internal/disk"
@@ -215,8 +214,11 @@ func load(dir *disk.Folder, targets []target.Target) (*Project, error) {
 	if p.Ledger, err = registry.ParseLedger(ledger); err != nil {
 		return nil, err
 	}
-	p.Tree, err = ReadTree(dir)
-	return p, err
+	if p.Tree, err = ReadTree(dir); err != nil {
+		return nil, err
+	}
+	p.respell()
+	return p, nil
 }
 
 // Face reads an enrolled face's names and metrics from its original.
@@ -315,18 +317,10 @@ func (p *Project) remove(set *change.Set, name string) error {
 	if errors.Is(err, fs.ErrNotExist) {
 		return nil
 	}
-	if err != nil || !p.ours(w, old) || p.renamed(name) {
+	if err != nil || !p.ours(w, old) {
 		return err
 	}
 	return set.Remove(name)
-}
-
-// renamed says whether a file is on the ledger under another name, too, which differs by
-// capitals alone: on a disk that folds them both are the same file.
-func (p *Project) renamed(name string) bool {
-	return slices.ContainsFunc(p.Ledger.Files, func(f registry.Written) bool {
-		return f.Path != name && strings.EqualFold(f.Path, name) && p.Dir.Same(f.Path, name)
-	})
 }
 
 // seal adds the registry and the ledger to a set, and names the folders that

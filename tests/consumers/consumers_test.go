@@ -22,6 +22,18 @@ import (
 	"notaria/internal/skerry"
 )
 
+// TestMain has the runs of these tests noted in a folder of their own.
+func TestMain(m *testing.M) {
+	state, err := os.MkdirTemp("", "notaria-state-")
+	if err != nil {
+		panic(err)
+	}
+	os.Setenv("XDG_STATE_HOME", state)
+	code := m.Run()
+	os.RemoveAll(state)
+	os.Exit(code)
+}
+
 // need skips a test, or fails it, unless all programs (or, with a slash, files)
 // are there.
 func need(t *testing.T, programs ...string) {
