@@ -33,6 +33,12 @@ func TestScripts(t *testing.T) {
 			env.Setenv("XDG_STATE_HOME", filepath.Join(env.WorkDir, ".tmp", "state"))
 			return nil
 		},
+		Condition: func(cond string) (bool, error) {
+			if cond == "root" {
+				return os.Geteuid() == 0, nil
+			}
+			return false, fmt.Errorf("unknown condition %q", cond)
+		},
 		Cmds: map[string]func(*testscript.TestScript, bool, []string){
 			"skerry":     placeSample,
 			"keep":       keep,
@@ -48,6 +54,8 @@ func TestScripts(t *testing.T) {
 			"hollow":     hollow,
 			"font":       makeFont,
 			"tarball":    tarball,
+			"dos":        dos,
+			"give":       give,
 		},
 	})
 }
@@ -266,4 +274,31 @@ func hollow(ts *testscript.TestScript, neg bool, args []string) {
 		n = n*10 + int(c-'0')
 	}
 	ts.Check(os.WriteFile(ts.MkAbs(args[0]), b[:n], 0o644))
+}
+
+// dos gives the text files below a folder the line ends of Windows, as version control
+// does there: dos FOLDER.
+func dos(ts *testscript.TestScript, neg bool, args []string) {
+	if neg || len(args) != 1 {
+		ts.Fatalf("usage: dos folder")
+	}
+	root := ts.MkAbs(args[0])
+	for name, f := range tree(ts, root) {
+		if !f.folder && !strings.Contains(f.text, "\x00") {
+			text := strings.ReplaceAll(strings.ReplaceAll(f.text, "\r\n", "\n"), "\n", "\r\n")
+			ts.Check(os.WriteFile(filepath.Join(root, name), []byte(text), f.mode.Perm()))
+		}
+	}
+}
+
+// give gives a file to another user, where root can: give FILE.
+func give(ts *testscript.TestScript, neg bool, args []string) {
+	if neg || len(args) != 1 {
+		ts.Fatalf("usage: give file")
+	}
+	if os.Geteuid() != 0 {
+		ts.Logf("only root can give files away")
+		return
+	}
+	ts.Check(os.Chown(ts.MkAbs(args[0]), 12345, 12345))
 }

@@ -224,3 +224,39 @@ func FuzzTar(f *testing.F) {
 		_, _ = Gather(context.Background(), []string{name}, Options{})
 	})
 }
+
+// Entries that share their bytes or their names are refused before anything is unpacked.
+func TestOverlappingEntries(t *testing.T) {
+	var b bytes.Buffer
+	z := zip.NewWriter(&b)
+	for _, name := range []string{"a.ttf", "b.ttf"} {
+		w, err := z.Create(name)
+		require.NoError(t, err)
+		_, err = w.Write(bytes.Repeat([]byte("font "+name), 50))
+		require.NoError(t, err)
+	}
+	require.NoError(t, z.Close())
+	whole := b.Bytes()
+	gather := func(data []byte) []face.Problem {
+		name := filepath.Join(t.TempDir(), "x.zip")
+		require.NoError(t, os.WriteFile(name, data, 0o644))
+		h, err := Gather(context.Background(), []string{name}, Options{})
+		require.NoError(t, err)
+		return h.Problems
+	}
+	for _, p := range gather(whole) {
+		require.NotEqual(t, "zip-bomb", p.Code)
+	}
+	// The second record of the directory leads to the first entry (APPNOTE 4.3.12: the
+	// offset is at 42).
+	shared := bytes.Clone(whole)
+	second := bytes.LastIndex(shared, []byte("PK\x01\x02"))
+	copy(shared[second+42:], []byte{0, 0, 0, 0})
+	problems := gather(shared)
+	require.Len(t, problems, 1)
+	require.Equal(t, "zip-bomb", problems[0].Code)
+	require.Contains(t, problems[0].Message, "which share them")
+	problems = gather(bytes.ReplaceAll(whole, []byte("b.ttf"), []byte("a.ttf")))
+	require.Len(t, problems, 1)
+	require.Contains(t, problems[0].Message, `"a.ttf" twice`)
+}

@@ -200,6 +200,9 @@ func load(dir *disk.Folder, targets []target.Target) (*Project, error) {
 		if err := unmerged(registry.FileName, text, "keep the faces and roles of both sides, and take the markers out"); err != nil {
 			return nil, err
 		}
+		if isDOS(text) {
+			text = unix(text) // it is written as it was
+		}
 		if p.Registry, err = registry.Parse(text); err != nil {
 			return nil, err
 		}
@@ -364,11 +367,12 @@ func (p *Project) seal(set *change.Set) error {
 	return nil
 }
 
-// same says whether a file of the project is there, and has exactly this content.
+// same says whether a file of the project is there, and has this content; the line ends
+// of text do not count.
 func same(set *change.Set, name string, content []byte) (exists, equal bool, err error) {
 	old, err := set.Read(name)
 	if errors.Is(err, fs.ErrNotExist) {
 		return false, false, nil
 	}
-	return err == nil, err == nil && bytes.Equal(old, content), err
+	return err == nil, err == nil && (bytes.Equal(old, content) || isDOS(old) && isText(old) && bytes.Equal(unix(old), unix(content))), err
 }
