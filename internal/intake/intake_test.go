@@ -13,6 +13,8 @@ import (
 
 	"github.com/stretchr/testify/require"
 
+	"notaria/internal/face"
+
 	"notaria/internal/skerry"
 	"notaria/internal/skerry/letters"
 )

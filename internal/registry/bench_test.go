@@ -18,10 +18,10 @@ func many(faces, roles int) []byte {
 	return []byte(b.String())
 }
 
-// The cost of a role grows little with how many there are; what grows is the TOML parser's
-// own list of tables.
+// The cost of a role grows with how many there are in the TOML parser alone, which keeps a
+// list of them; so there is a limit.
 func BenchmarkParse(b *testing.B) {
-	for _, n := range []int{1000, 10_000} {
+	for _, n := range []int{300, 3000} {
 		text := many(n/10, n)
 		b.Run(fmt.Sprintf("%d-roles", n), func(b *testing.B) {
 			for b.Loop() {
