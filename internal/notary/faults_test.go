@@ -24,7 +24,6 @@ import (
 type deed struct {
 	name string
 	do   func(ctx context.Context, p *Project, haul intake.Haul) error
-	ctx  context.Context
 }
 
 func enrolAll(ctx context.Context, p *Project, haul intake.Haul) error {
