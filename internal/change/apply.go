@@ -6,7 +6,9 @@ import (
 	"fmt"
 	"io/fs"
 	"maps"
+	"os"
 	"path"
+	"regexp"
 	"slices"
 	"sort"
 	"strings"
@@ -66,11 +68,32 @@ func (r *runner) resume(ctx context.Context) error {
 
 // back rolls back after an error, and says how that went.
 func (r *runner) back(cause error) error {
+	cause = named(cause)
 	if err := r.undo(); err != nil {
 		return fmt.Errorf("%w\nnot all of it could be put back, and the next run goes on with that: %w", cause, err)
 	}
 	return fmt.Errorf("%w; nothing was changed", cause)
 }
+
+// named puts an error of the system into the form that people meet; what is about a
+// companion file is about the file that it is beside.
+func named(err error) error {
+	var p *fs.PathError
+	var l *os.LinkError
+	name, what := "", error(nil)
+	switch {
+	case errors.As(err, &p):
+		name, what = p.Path, p.Err
+	case errors.As(err, &l):
+		name, what = l.Old, l.Err
+	default:
+		return err
+	}
+	return wrong(companion.ReplaceAllString(name, "$1"), "a file that can be written", what.Error(), "look after the disk, its space and its rights, then run the command again")
+}
+
+// companion is what the names of companion files look like.
+var companion = regexp.MustCompile(`\.([^/]+)\.notaria-(?:new|old)-[0-9a-f]{16}$`)
 
 // plan names the files of each step, and the folders that have to be made.
 func (r *runner) plan(s *Set) {

@@ -74,7 +74,12 @@ func (f *Folder) within(op, name string, do func(dir *os.Root, base string) erro
 		return err
 	}
 	defer dir.Close()
-	return do(dir, base)
+	err = do(dir, base)
+	var p *fs.PathError
+	if errors.As(err, &p) && p.Path == base {
+		p.Path = name // of the project, not of the folder that the file is in
+	}
+	return err
 }
 
 // Writable makes sure, as far as can be seen, that files may be written in a folder: it
