@@ -57,7 +57,7 @@ func (a *app) runStrike(ctx context.Context, names []string, opt notary.StrikeOp
 	case dry:
 		err = s.Set.Diff(a.diffTo())
 	default:
-		a.printStruck(s)
+		a.printStruck(s, opt.RolesTo)
 	}
 	if err == nil && dry && !s.Set.Empty() {
 		return findings
@@ -65,12 +65,15 @@ func (a *app) runStrike(ctx context.Context, names []string, opt notary.StrikeOp
 	return err
 }
 
-func (a *app) printStruck(s *notary.Striking) {
+func (a *app) printStruck(s *notary.Striking, to string) {
 	for _, f := range s.Faces {
 		a.say("struck    %s", cell(f))
 	}
 	for _, r := range s.Roles {
 		a.say("role removed %s %s", cell(r), a.paint.faint("(code that still uses it will not compile)"))
+	}
+	for _, r := range s.Moved {
+		a.say("role      %s has %s now", cell(r), cell(to))
 	}
 	for _, f := range s.Set.Files {
 		if f.Delete {

@@ -180,11 +180,12 @@ type Strike struct {
 	Register
 	Faces []string `json:"faces"`
 	Roles []string `json:"roles"` // that went with their faces
+	Moved []string `json:"moved"` // roles that took another face
 }
 
 // NewStrike makes the answer of strike.
 func NewStrike(p *notary.Project, s *notary.Striking, dry bool) Strike {
-	d := Strike{NewRegister(p, &notary.Plan{}, s.Set, nil, dry), list(s.Faces), list(s.Roles)}
+	d := Strike{NewRegister(p, &notary.Plan{}, s.Set, nil, dry), list(s.Faces), list(s.Roles), list(s.Moved)}
 	d.Schema = "notaria/strike/1"
 	return d
 }

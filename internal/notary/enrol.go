@@ -394,6 +394,7 @@ func plainness(f face.Face) int {
 type Striking struct {
 	Faces []string
 	Roles []string // that went with their faces
+	Moved []string // that took another face
 	Files []string
 	Set   *change.Set
 }
@@ -405,11 +406,12 @@ type StrikeOptions struct {
 	WithRoles bool   // they go, too
 }
 
-// settleRoles carries out what becomes of the roles, or refuses to go on.
-func (p *Project) settleRoles(ids []string, opt StrikeOptions) error {
+// settleRoles carries out what becomes of the roles, or refuses to go on. It returns those
+// that took another face.
+func (p *Project) settleRoles(ids []string, opt StrikeOptions) (moved []string, err error) {
 	if to := opt.RolesTo; to != "" {
 		if _, ok := p.Registry.Face(to); !ok || slices.Contains(ids, to) {
-			return refusal("an enrolled face that stays for --roles-to", fmt.Sprintf("%q", to), "use one of: "+strings.Join(p.Registry.FaceNames(), ", "))
+			return nil, refusal("an enrolled face that stays for --roles-to", fmt.Sprintf("%q", to), "use one of: "+strings.Join(p.Registry.FaceNames(), ", "))
 		}
 	}
 	for _, id := range ids {
@@ -418,14 +420,15 @@ func (p *Project) settleRoles(ids []string, opt StrikeOptions) error {
 		case len(roles) == 0 || opt.WithRoles:
 		case opt.RolesTo != "":
 			if err := p.Registry.MoveRoles(id, opt.RolesTo); err != nil {
-				return err
+				return nil, err
 			}
+			moved = append(moved, roles...)
 		default:
-			return refusal("a face that no role uses", fmt.Sprintf("%s, which the app's code uses as %s", id, strings.Join(roles, ", ")),
+			return nil, refusal("a face that no role uses", fmt.Sprintf("%s, which the app's code uses as %s", id, strings.Join(roles, ", ")),
 				"give the roles another face: --roles-to FACE; or take them off, too: --with-roles (code that uses them does not compile then)")
 		}
 	}
-	return nil
+	return moved, nil
 }
 
 // Strike plans taking faces off again, here and at every site: names are
@@ -444,7 +447,8 @@ func (p *Project) Strike(ctx context.Context, names []string, opt StrikeOptions)
 			}
 		}
 	}
-	if err := p.settleRoles(ids, opt); err != nil {
+	var err error
+	if s.Moved, err = p.settleRoles(ids, opt); err != nil {
 		return nil, err
 	}
 	var files []string
