@@ -172,6 +172,10 @@ func clones() []clone {
 		{"a ledger with an entry in version control", func(g *ground) {
 			g.ledger("entries", map[string]any{"file": ".git/config", "syntax": "source", "place": map[string]any{"kind": "after", "name": "[core]"}, "value": "[core]", "owners": []any{map[string]any{"target": "flutter", "app": "gone"}}})
 		}, ""},
+		{"a ledger that has a line taken out", func(g *ground) {
+			g.ledger("entries", map[string]any{"file": "timetable/composeApp/build.gradle.kts", "syntax": "source", "place": map[string]any{"kind": "block", "path": []any{"plugins"}}, "value": firstIn(g.read("timetable/composeApp/build.gradle.kts"), "plugins {"), "owners": []any{map[string]any{"target": "android", "app": "gone"}}})
+			g.put("kept.txt", firstIn(g.read("timetable/composeApp/build.gradle.kts"), "plugins {"))
+		}, ""},
 		{"a ledger with text to put back", func(g *ground) {
 			g.put("kiosk/app.json", strings.ReplaceAll(g.read("kiosk/app.json"), "x", "x"))
 			g.ledger("entries", map[string]any{"file": "kiosk/app.json", "syntax": "appjson", "place": map[string]any{"kind": "plugin"}, "made": []any{`"evil-plugin"`}})
@@ -269,6 +273,12 @@ func clones() []clone {
 	)
 }
 
+// firstIn is the line behind the one that has a text.
+func firstIn(text, head string) string {
+	_, rest, _ := strings.Cut(text, head)
+	return strings.TrimSpace(strings.SplitN(strings.TrimLeft(rest, "\n"), "\n", 2)[0])
+}
+
 // snapshot tells what is in a folder, links and special files as such.
 func snapshot(t *testing.T, root string) map[string]string {
 	t.Helper()
@@ -361,6 +371,9 @@ func TestHostileClones(t *testing.T) {
 					if !strings.HasPrefix(args, "strike") && args != "register" {
 						require.Equal(t, before, now, "%s changed something", args)
 					}
+				}
+				if line, err := os.ReadFile(g.full("kept.txt")); err == nil {
+					require.Contains(t, g.read("timetable/composeApp/build.gradle.kts"), string(line), args)
 				}
 				if c.keeps != "" {
 					require.Equal(t, kept, g.read(c.keeps), "%s changed %s", args, c.keeps)

@@ -207,6 +207,9 @@ func (w *writer) manifests() []*manifest {
 		m.want, m.concerned = append(m.want, e), true
 	}
 	for _, e := range w.p.Ledger.Entries {
+		if !target.Writes(e.Entry) {
+			continue
+		}
 		m := at(e.Entry)
 		m.owned = append(m.owned, e)
 		kept := w.kept(e.Owners)
@@ -302,11 +305,19 @@ func (w *writer) one(doc edit.Document, m *manifest) ([]byte, []registry.Entry, 
 	var want, owned []edit.Entry
 	owners := map[string][]registry.Owner{}
 	for _, e := range m.want {
+		if !target.Writes(e.Entry) {
+			return nil, nil, fmt.Errorf("%s: Notaria does not know its own entry %q; report this", e.File, e.Value)
+		}
 		want = append(want, e.Entry)
 		owners[e.Key()] = e.Owners
 	}
 	for _, e := range m.owned {
-		owned = append(owned, e.Entry)
+		if target.Writes(e.Entry) { // else it is somebody's, whatever the ledger says
+			owned = append(owned, e.Entry)
+		}
+	}
+	if len(want) == 0 && len(owned) == 0 {
+		return doc.Text, nil, nil
 	}
 	syntax, err := w.p.Syntax(append(slices.Clone(want), owned...)[0])
 	if err != nil {

@@ -288,8 +288,8 @@ func TestSharedManifest(t *testing.T) {
 	require.NoError(t, os.MkdirAll(filepath.Dir(name), 0o755))
 	require.NoError(t, os.WriteFile(name, []byte(text), 0o644))
 	font := edit.Entry{File: file, Syntax: msbuild.AddFont{}.Name(), Place: msbuild.AliasPlace("A"), Value: "A.ttf"}
-	start := edit.Entry{File: file, Syntax: source.Lines{}.Name(), Place: source.After("Start();"), Value: "Quay.Open();"}
-	both := edit.Entry{File: file, Syntax: source.Lines{}.Name(), Place: source.After("Start();"), Value: "Shared();"}
+	start := edit.Entry{File: file, Syntax: source.Lines{}.Name(), Place: source.After("Start();"), Value: "Quay.OpenAppType();"}
+	both := edit.Entry{File: file, Syntax: source.Lines{}.Name(), Place: source.After("Start();"), Value: "SharedAppType();"}
 	maui := sitePlan("maui", "m", target.Plan{Entries: []edit.Entry{font, both}})
 	expo := sitePlan("expo", "x", target.Plan{Entries: []edit.Entry{start, both}})
 	apply := func(only string, sites ...SitePlan) string {
@@ -304,19 +304,19 @@ func TestSharedManifest(t *testing.T) {
 		return string(b)
 	}
 	shared := apply("", maui, expo)
-	for _, line := range []string{`fonts.AddFont("A.ttf", "A");`, "Quay.Open();", "Shared();"} {
+	for _, line := range []string{`fonts.AddFont("A.ttf", "A");`, "Quay.OpenAppType();", "SharedAppType();"} {
 		require.Equal(t, 1, strings.Count(shared, line), line)
 	}
 	require.Equal(t, shared, apply("expo", expo), "a run for one leaves the other's")
 	p = again(t, p)
 	for _, e := range p.Ledger.Entries {
-		if e.Value == "Shared();" {
+		if e.Value == "SharedAppType();" {
 			require.Equal(t, []registry.Owner{{Target: "expo", App: "x"}, {Target: "maui", App: "m"}}, e.Owners)
 		}
 	}
 	without := apply("expo")
-	require.NotContains(t, without, "Quay.Open();")
-	require.Contains(t, without, "Shared();", "the other still wants it")
+	require.NotContains(t, without, "Quay.OpenAppType();")
+	require.Contains(t, without, "SharedAppType();", "the other still wants it")
 	require.Contains(t, without, "AddFont")
 	require.Equal(t, text, apply(""))
 }

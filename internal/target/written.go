@@ -1,0 +1,37 @@
+package target
+
+import (
+	"regexp"
+	"strings"
+
+	"notaria/internal/edit"
+)
+
+// general are the syntaxes in which an entry can be any line, element or key. For each,
+// what platforms write in it besides what names a font file or generated code. The other
+// syntaxes know fonts alone by themselves.
+var general = map[string]*regexp.Regexp{
+	"source": regexp.MustCompile(`^(?:implementation\(compose\.components\.resources\)|import [\w.]+\.(?:ReactFontManager|R);?|ReactFontManager\.getInstance\(\)\.addCustomFont\(.*\);?)$`),
+	"plist":  regexp.MustCompile(`^(?:UIAppFonts|ATSApplicationFontsPath)$`),
+	"xml":    regexp.MustCompile(`^$`),
+}
+
+// generated is in the names of all generated code.
+var generated = regexp.MustCompile(`(?i)app_?(?:type|text)`)
+
+// Writes says whether an entry is one that a platform can have written. A ledger is a
+// claim that anybody can write: what it lists beyond this is not taken out of a manifest.
+func Writes(e edit.Entry) bool {
+	form, ok := general[e.Syntax]
+	if !ok || e.Value == "" { // what was made around entries goes only when it is empty
+		return true
+	}
+	text := e.Value
+	if e.Syntax == "plist" {
+		return form.MatchString(e.Place.Name)
+	}
+	return form.MatchString(text) || generated.MatchString(text) || LooksLikeFont(strings.Trim(text, `"');`)) || fontIn.MatchString(text)
+}
+
+// fontIn finds a font file's name in a line.
+var fontIn = regexp.MustCompile(`(?i)\.(?:ttf|otf|ttc|otc)\b`)
