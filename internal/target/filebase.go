@@ -4,6 +4,8 @@ import (
 	"crypto/sha256"
 	"fmt"
 	"strings"
+
+	"notaria/internal/disk"
 )
 
 // FileBase turns a face's name into a file name that every system takes, for a
@@ -35,6 +37,9 @@ func PlainBase(name string) string {
 	}
 	if s == "" {
 		return "face"
+	}
+	if disk.IsReserved(s) { // a device on Windows, whatever its ending
+		return "face-" + s
 	}
 	return s
 }

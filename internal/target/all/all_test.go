@@ -68,6 +68,7 @@ func TestFileBaseIsSafe(t *testing.T) {
 		require.LessOrEqual(t, len(b), 87)
 	}
 	require.Equal(t, "SkerrySans-Bold", target.FileBase("SkerrySans-Bold"))
+	require.Regexp(t, `^face-con-[0-9a-f]{6}$`, target.FileBase("con"), "a device on Windows")
 }
 
 func TestWords(t *testing.T) {

@@ -13,6 +13,7 @@ import (
 	"slices"
 	"strings"
 
+	"notaria/internal/disk"
 	"notaria/internal/edit"
 	"notaria/internal/edit/source"
 	"notaria/internal/face"
@@ -333,7 +334,7 @@ func resourceName(words []string) string {
 	switch {
 	case name == "":
 		return "face"
-	case name[0] >= '0' && name[0] <= '9', language.Java.Reserved[name]:
+	case name[0] >= '0' && name[0] <= '9', language.Java.Reserved[name], disk.IsReserved(name):
 		return "face_" + name
 	}
 	return name
