@@ -22,6 +22,8 @@ const (
 	UnknownName     = "unknown-font-name"
 	FileNameAsFont  = "file-name-as-font-name"
 	UnknownResource = "unknown-font-resource"
+	UnknownRole     = "unknown-role"
+	StyleOverRole   = "style-over-role"
 	NotServed       = "app-not-served"
 	AppGone         = "app-gone"
 	CodeNotRead     = "code-not-read"
@@ -38,6 +40,8 @@ var Rules = []Rule{
 	{UnknownName, Error, "code asks for a face that no enrolled face answers to", "the platform reports nothing and shows its own font", named(target.UnknownFace)},
 	{FileNameAsFont, Error, "code types the file's name where the font's belongs", "the platform reports nothing and shows its own font", named(target.FileAsName)},
 	{UnknownResource, Error, "code or layout asks for a font resource that is not there", "the build or the layout fails", named(target.NoSuchThing)},
+	{UnknownRole, Error, "markup or a style names a role that is not there", "the platform reports nothing, and the text keeps its look", named(target.NoSuchRole)},
+	{StyleOverRole, Warning, "a style of its own wins over a role's", "the text keeps the font of that style", named(target.OverRole)},
 	{NotServed, Error, "an app, or one of its manifests, cannot be read or served", "nothing of it can be proved", notServed},
 	{AppGone, Error, "an app that Notaria registered fonts in is no longer there", "nothing of it can be proved", appGone},
 	{CodeNotRead, Warning, "a source file cannot be read", "a wrong name in it would not be found", codeNotRead},

@@ -97,6 +97,11 @@ func TestMergedDictionaryShapes(t *testing.T) {
 		"resources as one tag": app("    <Application.Resources />\n"),
 		"an empty dictionary":  app("    <Application.Resources>\n        <ResourceDictionary/>\n    </Application.Resources>\n"),
 		"a dictionary of its":  app("    <Application.Resources>\n        <ResourceDictionary>\n            <Color x:Key=\"Sea\">#0B3D5C</Color>\n        </ResourceDictionary>\n    </Application.Resources>\n"),
+		"direct children":      app("    <Application.Resources>\n        <!-- of the line -->\n        <Color x:Key=\"Sea\">#0B3D5C</Color>\n\n        <Color x:Key=\"Foam\">#FFFFFF</Color>\n    </Application.Resources>\n"),
+		"children on one line": app("<Application.Resources><Color x:Key=\"Sea\">#0B3D5C</Color></Application.Resources>\n"),
+		"another's dictionary": app("    <Application.Resources>\n        <ResourceDictionary Source=\"Colors.xaml\" />\n    </Application.Resources>\n"),
+		"another's, inline":    app("<Application.Resources><ResourceDictionary Source=\"Colors.xaml\" /></Application.Resources>\n"),
+		"children, CRLF":       strings.ReplaceAll(app("    <Application.Resources>\n        <Color x:Key=\"Sea\">#0B3D5C</Color>\n    </Application.Resources>\n"), "\n", "\r\n"),
 		"an empty list":        app("    <Application.Resources>\n        <ResourceDictionary>\n            <ResourceDictionary.MergedDictionaries />\n        </ResourceDictionary>\n    </Application.Resources>\n"),
 		"CRLF":                 strings.ReplaceAll(app("    <Application.Resources>\n    </Application.Resources>\n"), "\n", "\r\n"),
 		"all on one line":      "<Application><Application.Resources><ResourceDictionary><ResourceDictionary.MergedDictionaries></ResourceDictionary.MergedDictionaries></ResourceDictionary></Application.Resources></Application>",
@@ -116,8 +121,6 @@ func TestMergedDictionaryShapes(t *testing.T) {
 			})
 		})
 	}
-	_, _, err := Reconcile("App.xaml", SyntaxXML, []byte(app("<Application.Resources><Color x:Key=\"Sea\">#0B3D5C</Color></Application.Resources>\n")), entry, nil)
-	require.ErrorContains(t, err, `add by hand: <ResourceDictionary.MergedDictionaries><ResourceDictionary Source="Resources/Styles/AppType.xaml" />`)
 }
 
 // xmlHolds says whether XML can hold a text; no file that Notaria names has other signs.

@@ -83,7 +83,10 @@ var (
 		line: []string{"//"}, block: true, regex: true, quotes: scriptQuotes}
 	JSON = &Language{Name: "JSON with comments", Endings: []string{".json", ".jsonc"}, Literal: jsonLiteral,
 		line: []string{"//"}, block: true, quotes: []quote{plainDouble}}
-	XML = &Language{Name: "XML", Endings: []string{".xml", ".xaml", ".axaml", ".csproj", ".props", ".targets", ".plist"}, Literal: attributeLiteral, markup: true}
+	XML          = &Language{Name: "XML", Endings: []string{".xml", ".xaml", ".axaml", ".csproj", ".props", ".targets", ".plist", ".fxml", ".mxml"}, Literal: attributeLiteral, markup: true}
+	CSS          = &Language{Name: "CSS", Endings: []string{".css"}, Literal: cssLiteral, block: true, quotes: []quote{plainDouble, plainSingle}}
+	ActionScript = &Language{Name: "ActionScript", Endings: []string{".as"}, Reserved: actionReserved, Literal: actionLiteral,
+		line: []string{"//"}, block: true, regex: true, quotes: []quote{plainDouble, plainSingle}}
 )
 
 var (
@@ -93,7 +96,7 @@ var (
 )
 
 // All are the languages, in a fixed order.
-var All = []*Language{Swift, ObjectiveC, Kotlin, Java, Groovy, CSharp, Dart, JavaScript, TypeScript, JSON, XML}
+var All = []*Language{Swift, ObjectiveC, Kotlin, Java, Groovy, CSharp, Dart, JavaScript, TypeScript, JSON, XML, CSS, ActionScript}
 
 // Of finds the language of a file by its ending; nil if it is none of these.
 func Of(file string) *Language {
@@ -144,4 +147,10 @@ var (
 		event explicit extern false finally fixed float for foreach goto if implicit in int interface internal is lock long namespace new null object
 		operator out override params private protected public readonly ref return sbyte sealed short sizeof stackalloc static string struct switch this
 		throw true try typeof uint ulong unchecked unsafe ushort using virtual void volatile while`)
+	// "ActionScript 3.0 Language Specification", 3.4: reserved and syntactic keywords, and
+	// what every object has.
+	actionReserved = set(`as break case catch class const continue default delete do dynamic each else extends false final finally for function get
+		if implements import in include instanceof interface internal is namespace native new null override package private protected public return
+		set static super switch this throw to true try typeof use var void while with
+		constructor hasOwnProperty isPrototypeOf length propertyIsEnumerable prototype setPropertyIsEnumerable toLocaleString toString valueOf`)
 )

@@ -48,6 +48,15 @@ func objectiveCLiteral(s string) string {
 	})
 }
 
+// cssLiteral writes what is not printable ASCII by its number, with a space behind it
+// (CSS Syntax 3, 4.3.7).
+func cssLiteral(s string) string {
+	return Quoted(s, '"', "", func(r rune) string { return fmt.Sprintf(`\%x `, r) })
+}
+
+// actionLiteral writes in the units of UTF-16, as ActionScript's strings are.
+func actionLiteral(s string) string { return Quoted(s, '"', "", utf16Escape) }
+
 // jsonLiteral does not escape what only HTML minds.
 func jsonLiteral(s string) string {
 	var b strings.Builder

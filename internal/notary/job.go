@@ -1,6 +1,7 @@
 package notary
 
 import (
+	"errors"
 	"fmt"
 	"path"
 	"slices"
@@ -151,8 +152,41 @@ func (p *Project) Sites(t target.Target) ([]target.Site, error) {
 		return nil, err
 	}
 	out := opt.List(target.LeaveOut)
-	sites, err := t.Sites(without{p.Tree, out}, opt)
-	return slices.DeleteFunc(sites, func(s target.Site) bool { return slices.Contains(out, s.Path()) }), err
+	tree := without{p.Tree, out}
+	sites, err := t.Sites(tree, opt)
+	sites = slices.DeleteFunc(sites, func(s target.Site) bool { return slices.Contains(out, s.Path()) })
+	named, wrong := p.saidSites(t, tree, sites, out)
+	if wrong != nil {
+		err = errors.Join(append(Each(err), Each(wrong)...)...)
+	}
+	if len(named) > 0 {
+		sites = append(sites, named...)
+		slices.SortStableFunc(sites, func(a, b target.Site) int { return strings.Compare(a.Path(), b.Path()) })
+	}
+	return sites, err
+}
+
+// saidSites are the apps of a target that notaria.toml names, without those that the platform
+// has found itself.
+func (p *Project) saidSites(t target.Target, tree target.Tree, have []target.Site, out []string) ([]target.Site, error) {
+	var found target.Found
+	for _, said := range p.Registry.Sites {
+		if said.Target != t.About().Name || slices.Contains(out, said.Folder) ||
+			slices.ContainsFunc(have, func(s target.Site) bool { return s.Path() == said.Folder }) {
+			continue
+		}
+		namer, ok := t.(target.Namer)
+		switch {
+		case !ok:
+			found.Add(said.Folder, nil, registry.Wrong(0, "a [[site]] of a target whose apps can be named", said.Target, "take the block out: Notaria finds every app of this target itself"))
+		case len(tree.Under(said.Folder)) == 0:
+			found.Add(said.Folder, nil, registry.Wrong(0, "a folder that holds an app", fmt.Sprintf("%q, which is not there or is empty", said.Folder), "correct the folder of this [[site]], or take the block out"))
+		default:
+			s, err := namer.SiteIn(tree, said.Folder, p.Registry.Options[said.Target])
+			found.Add(said.Folder, s, err)
+		}
+	}
+	return found.All()
 }
 
 // without is a tree without the files that are directly in some folders.
@@ -192,6 +226,11 @@ func (p *Project) Known(targets []target.Target) error {
 	for _, t := range differs {
 		if !names[t] {
 			return registry.Wrong(0, "a target that Notaria knows", fmt.Sprintf("[role.%s.on.%s]", role[t], t), cure)
+		}
+	}
+	for _, s := range p.Registry.Sites {
+		if !names[s.Target] {
+			return registry.Wrong(0, "a target that Notaria knows", fmt.Sprintf("target = %q in [[site]]", s.Target), cure)
 		}
 	}
 	for t := range p.Registry.Options {

@@ -10,6 +10,7 @@ import (
 	"bytes"
 	"errors"
 	"fmt"
+	"path"
 	"regexp"
 	"sort"
 	"strings"
@@ -33,6 +34,7 @@ type Registry struct {
 	Faces  []Face          `toml:"face"`
 	Roles  map[string]Role `toml:"role"`
 	Check  Check           `toml:"check"`
+	Sites  []Site          `toml:"site"`
 	// Options are choices for single targets; the targets know what they mean.
 	Options map[string]map[string]any `toml:"target"`
 	text    []byte
@@ -43,6 +45,12 @@ type Face struct {
 	Name    string `toml:"name"`    // PostScript name
 	File    string `toml:"file"`    // project-relative
 	Licence string `toml:"licence"` // project-relative, may be empty
+}
+
+// A Site is an app that the project names, where its platform sees none.
+type Site struct {
+	Target string `toml:"target"`
+	Folder string `toml:"folder"` // project-relative; "." for the project's own
 }
 
 // Check are settings of the check command.
@@ -124,6 +132,9 @@ func (r *Registry) validate() error {
 		}
 		names[f.Name] = true
 	}
+	if err := r.validateSites(); err != nil {
+		return err
+	}
 	plain := map[string]string{} // role names as most identifiers write them
 	for _, name := range r.RoleNames() {
 		if err := r.validateRole(name, names); err != nil {
@@ -134,6 +145,24 @@ func (r *Registry) validate() error {
 			return Wrong(0, "roles that differ by more than hyphens, for they become identifiers", fmt.Sprintf("%q and %q", other, name), "rename one of them")
 		}
 		plain[joined] = name
+	}
+	return nil
+}
+
+// validateSites holds the sites to folders of the project, each once for a target.
+func (r *Registry) validateSites() error {
+	seen := map[Site]bool{}
+	for i, s := range r.Sites {
+		s.Folder = path.Clean(s.Folder)
+		switch {
+		case s.Target == "" || r.Sites[i].Folder == "":
+			return Wrong(0, "a target and a folder in each [[site]]", "one without", `write both, such as target = "javafx" and folder = "board"`)
+		case path.IsAbs(s.Folder) || s.Folder == ".." || strings.HasPrefix(s.Folder, "../") || strings.Contains(s.Folder, `\`):
+			return Wrong(0, "a folder of the project in [[site]], with slashes", fmt.Sprintf("%q", s.Folder), "write it from the folder of "+FileName)
+		case seen[s]:
+			return Wrong(0, "each [[site]] once", fmt.Sprintf("%q for %s twice", s.Folder, s.Target), "take one of the blocks out")
+		}
+		seen[s], r.Sites[i] = true, s
 	}
 	return nil
 }

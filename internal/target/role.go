@@ -121,6 +121,7 @@ const (
 	PartOutline  = "outline"
 	PartFallback = "fallback"
 	PartFixed    = "scale = false"
+	PartFace     = "face"
 )
 
 // parts lists the optional parts that a role has.

@@ -36,6 +36,13 @@ type Target interface {
 	Type([]face.Face) []string
 }
 
+// A Namer is a target whose apps a project can name, where nothing shows that they are
+// there: [[site]] in the registry.
+type Namer interface {
+	// SiteIn is the app in a folder, "." for the tree itself.
+	SiteIn(tree Tree, folder string, opt Options) (Site, error)
+}
+
 // About describes a platform to people.
 type About struct {
 	Name    string // one word, for --only and for keys
@@ -56,6 +63,7 @@ const (
 	ByFamily     Naming = "family"          // name ID 16, else 1
 	ByResource   Naming = "resource name"   // made of the PostScript name, as the build allows
 	ByFile       Naming = "file"
+	ByFullName   Naming = "full name" // name ID 4
 )
 
 // Syntaxed is a target whose manifests are of forms of its own.

@@ -76,6 +76,9 @@ const (
 	UnknownFace  Fault = "unknown face"
 	FileAsName   Fault = "file as name"
 	NoSuchThing  Fault = "no such resource"
+	NoSuchRole   Fault = "no such role"
+	OverRole     Fault = "over the role"  // a style of its own wins over the role's
+	NotAProperty Fault = "not a property" // of the platform: it is passed over
 	anyOfAtMost        = 6
 	tooFarToMean       = 4
 )
@@ -122,6 +125,16 @@ func AnswerResource(q Question, names []string, message, cause string) Answer {
 		return Answer{FileAsName, fmt.Sprintf("%q is a file's name, not a resource's", q.Typed), "a resource is named without its ending", Choose(near, names), near}
 	}
 	return Answer{NoSuchThing, message, cause, Choose(near, names), near}
+}
+
+// AnswerRole answers by the roles, for a name that can only mean one. what is the kind of
+// name, cause what comes of a wrong one.
+func AnswerRole(q Question, roles []string, what, cause string) Answer {
+	if slices.Contains(roles, q.Typed) {
+		return Answer{}
+	}
+	near := Nearest(q.Typed, roles)
+	return Answer{NoSuchRole, fmt.Sprintf("no role has the %s %q", what, face.Short(q.Typed)), cause, Choose(near, roles), near}
 }
 
 // Choose is the cure of a wrong name: the nearest, or a choice.

@@ -109,6 +109,7 @@ func TestHostileNames(t *testing.T) {
 	}
 
 	hostileDotNet(t, dir)
+	hostileDesktop(t, dir)
 	hostileObjectiveC(t, dir)
 	hostileMultiplatform(t, dir)
 	out, err = try(t, ".", "node", "npm/parse.mjs", "swift", filepath.Join(dir, "signs/Sources/QuaySigns/AppType.swift"), filepath.Join(dir, "harbour/Harbour/Type/AppType.swift"))
@@ -151,6 +152,33 @@ func hostileDotNet(t *testing.T, dir string) {
 			want := fmt.Sprintf("Role%dType FontFamily %s\n", i, name)
 			require.Contains(t, ran, want, app.stub)
 			require.Contains(t, read, want, app.stub)
+		}
+	}
+}
+
+// hostileDesktop does the same for the XAML of the desktop, where a name that cannot stand
+// in an address is reported instead.
+func hostileDesktop(t *testing.T, dir string) {
+	t.Helper()
+	avalonia := avaloniaRuns(t, dir) + xamlStyles(t, filepath.Join(dir, "desk/AppType.axaml"))
+	lookout, pilot := filepath.Join(dir, "lookout"), filepath.Join(dir, "pilot")
+	wpf := sharp(t, "testdata/wpf-stub.cs", filepath.Join(lookout, "AppType.cs")) + xamlStyles(t, filepath.Join(lookout, "AppType.xaml"))
+	winui := sharp(t, "testdata/winui-stub.cs", filepath.Join(pilot, "AppType.cs"), filepath.Join(pilot, "App.xaml.cs"), filepath.Join(pilot, "MainWindow.xaml.cs")) + xamlStyles(t, filepath.Join(pilot, "AppType.xaml"))
+	said := strings.Join(strings.Fields(notaria(t, 0, dir, "register", "--json")), "")
+	for i, name := range hostile {
+		if strings.ContainsAny(name, "#\n\t") {
+			require.Contains(t, said, fmt.Sprintf(`{"role":"role-%d","part":"face"`, i))
+			continue
+		}
+		for _, want := range []string{fmt.Sprintf("type-role-%d FontFamily avares://Desk/Assets/Fonts#%s\n", i, name), fmt.Sprintf("type-role-%d Control TextElement.FontFamily avares://Desk/Assets/Fonts#%s\n", i, name)} {
+			require.Contains(t, avalonia, want)
+		}
+		for _, want := range []string{fmt.Sprintf("Role%dType FontFamily pack://application:,,,/Lookout;component/Assets/Fonts/#%s\n", i, name), fmt.Sprintf("Role%dType FrameworkElement TextElement.FontFamily pack://application:,,,/Lookout;component/Assets/Fonts/#%s\n", i, name)} {
+			require.Contains(t, wpf, want)
+		}
+		file := target.FileBase(name) + ".ttf"
+		for _, want := range []string{"ms-appx:///Assets/Fonts/" + file + "#" + name + "\n", fmt.Sprintf("Role%dType TextBlock FontFamily ms-appx:///Assets/Fonts/%s#%s\n", i, file, name)} {
+			require.Contains(t, winui, want)
 		}
 	}
 }

@@ -104,4 +104,11 @@ func TestReservedWordsAsRoles(t *testing.T) {
 	ran := sharp(t, "testdata/maui-stub.cs", "testdata/maui-use.cs", filepath.Join(board, "MauiProgram.cs"), filepath.Join(board, "AppType.cs"), filepath.Join(board, "App.xaml.cs"), filepath.Join(board, "DeparturePage.xaml.cs"))
 	require.Equal(t, sorted(ran, "Type "), sorted(styles(t, filepath.Join(board, "Resources/Styles/AppType.xaml"), ""), "Type "))
 	sharp(t, "testdata/xamarin-stub.cs", "testdata/xamarin-use.cs", filepath.Join(crew, "AppType.cs"), filepath.Join(crew, "App.xaml.cs"), filepath.Join(crew, "WatchPage.xaml.cs"))
+	avaloniaRuns(t, dir)
+	lookout, pilot := filepath.Join(dir, "lookout"), filepath.Join(dir, "pilot")
+	sharp(t, "testdata/wpf-stub.cs", filepath.Join(lookout, "AppType.cs"))
+	sharp(t, "testdata/winui-stub.cs", filepath.Join(pilot, "AppType.cs"), filepath.Join(pilot, "App.xaml.cs"), filepath.Join(pilot, "MainWindow.xaml.cs"))
+	for _, f := range []string{"desk/AppType.axaml", "lookout/AppType.xaml", "pilot/AppType.xaml"} {
+		xamlStyles(t, filepath.Join(dir, f))
+	}
 }

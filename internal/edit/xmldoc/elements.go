@@ -29,6 +29,8 @@ const (
 const (
 	madeGroup  = "group"
 	madeOpened = "opened" // <x/> became <x></x>
+	// madeWrapped is around what was there: the marks behind it are the containers' names.
+	madeWrapped = "wrapped"
 )
 
 // Elements is the syntax of XML.
@@ -88,11 +90,11 @@ func reconcileElements(doc edit.Document, at edit.Place, want, owned []edit.Entr
 		return text, nil, err
 	}
 	if len(add) > 0 {
-		e, made, err := insert(doc, root, at, list, add)
+		more, made, err := insert(doc, root, at, list, add)
 		if err != nil {
 			return nil, nil, err
 		}
-		edits = append(edits, e)
+		edits = append(edits, more...)
 		if made != nil {
 			container.Made = made
 		}
@@ -126,19 +128,19 @@ func elementText(at edit.Place, value string) string {
 }
 
 // insert returns the edit that adds elements, and what was made around them.
-func insert(doc edit.Document, root *Element, at edit.Place, list []*Element, add []string) (splice.Edit, []string, error) {
+func insert(doc edit.Document, root *Element, at edit.Place, list []*Element, add []string) ([]splice.Edit, []string, error) {
 	var lines []string
 	for _, v := range add {
 		lines = append(lines, elementText(at, v))
 	}
 	if len(list) > 0 {
-		return behind(doc.Text, list[len(list)-1], lines), nil, nil
+		return []splice.Edit{behind(doc.Text, list[len(list)-1], lines)}, nil, nil
 	}
 	if at.Kind == KindGrouped && len(at.Path) > 0 {
 		for i := len(at.Path) - 1; i >= 0; i-- {
 			lines = wrap(doc.Text, at.Path[i], lines)
 		}
-		return into(doc.Text, root, lines), made(doc.Text, root, at.Path[0]), nil
+		return []splice.Edit{into(doc.Text, root, lines)}, made(doc.Text, root, at.Path[0]), nil
 	}
 	return insertNested(doc, root, at, lines)
 }
@@ -156,7 +158,7 @@ func made(doc []byte, parent *Element, first string) []string {
 }
 
 // insertNested makes what is missing of a way of containers.
-func insertNested(doc edit.Document, root *Element, at edit.Place, lines []string) (splice.Edit, []string, error) {
+func insertNested(doc edit.Document, root *Element, at edit.Place, lines []string) ([]splice.Edit, []string, error) {
 	parent, depth := root, 0
 	for ; depth < len(at.Path); depth++ {
 		next := parent.Child(at.Path[depth])
@@ -167,8 +169,11 @@ func insertNested(doc edit.Document, root *Element, at edit.Place, lines []strin
 	}
 	missing := at.Path[depth:]
 	if !joins(root, parent, at, depth) {
+		if edits, names, ok := wrapped(doc.Text, root, parent, at, depth, lines); ok {
+			return edits, append([]string{madeWrapped}, names...), nil
+		}
 		whole := wrapAll(doc.Text, at.Path[min(2, len(at.Path)-1):], lines)
-		return splice.Edit{}, nil, doc.Fail(parent.From, fmt.Sprintf("<%s> with a <%s>, or none", at.Path[0], at.Path[min(1, len(at.Path)-1)]), "resources of another form",
+		return nil, nil, doc.Fail(parent.From, fmt.Sprintf("<%s> with a <%s>, or none", at.Path[0], at.Path[min(1, len(at.Path)-1)]), "resources of another form",
 			"put them into that element, and add by hand: "+strings.Join(splice.Trimmed(whole), ""))
 	}
 	first := ""
@@ -177,9 +182,9 @@ func insertNested(doc edit.Document, root *Element, at edit.Place, lines []strin
 	}
 	lines = wrapAll(doc.Text, missing, lines)
 	if depth > 0 && depth == len(at.Path)-1 && len(missing) == 1 { // before what is there already
-		return ahead(doc.Text, parent, lines), made(doc.Text, parent, first), nil
+		return []splice.Edit{ahead(doc.Text, parent, lines)}, made(doc.Text, parent, first), nil
 	}
-	return into(doc.Text, parent, lines), made(doc.Text, parent, first), nil
+	return []splice.Edit{into(doc.Text, parent, lines)}, made(doc.Text, parent, first), nil
 }
 
 // joins says whether containers can be made in an element. In XAML, <Type.Property>
@@ -279,6 +284,9 @@ func opened(doc []byte, e *Element, inside string) splice.Edit {
 // now; else the elements alone go.
 func dropMade(doc edit.Document, root *Element, container edit.Entry, stale []*Element, edits []splice.Edit) ([]byte, error) {
 	mark, what := container.Mark(), ""
+	if mark == madeWrapped {
+		return unwrapped(doc, root, container, stale, edits)
+	}
 	if len(container.Made) > 1 {
 		what = container.Made[1]
 	} else if mark == madeGroup && len(container.Place.Path) > 0 {

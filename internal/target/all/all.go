@@ -19,6 +19,9 @@ var Targets = []target.Target{
 	reactnative.Expo{},
 	dotnet.Maui{},
 	dotnet.Xamarin{},
+	dotnet.Avalonia{},
+	dotnet.WPF{},
+	dotnet.WinUI{},
 }
 
 // Named finds a platform by its one-word name.

@@ -122,7 +122,8 @@ var (
 	notWord   = regexp.MustCompile(`[^\w.]`)
 )
 
-// projects lists the project files of a tree, without what is in comments.
+// projects lists the project files of a tree, without what is in comments, and with what
+// the build reads before each: Directory.Build.props, the nearest upward.
 func projects(found *target.Found, tree target.Tree) (files []string, docs map[string]string) {
 	docs = map[string]string{}
 	for _, file := range tree.Under("") {
@@ -135,9 +136,31 @@ func projects(found *target.Found, tree target.Tree) (files []string, docs map[s
 			continue
 		}
 		files = append(files, file)
-		docs[file] = string(language.XML.Blank(raw))
+		docs[file] = string(language.XML.Blank(raw)) + inherited(tree, target.Folder(file))
 	}
 	return files, docs
+}
+
+// inherited is the Directory.Build.props that the build reads for a project in a folder.
+func inherited(tree target.Tree, dir string) string {
+	const props = "Directory.Build.props"
+	for _, at := range tree.Named(props) {
+		if top := target.Folder(at); top != dir && top != "" && !strings.HasPrefix(dir, top+"/") {
+			continue
+		}
+		nearest := at
+		for _, other := range tree.Named(props) {
+			if top := target.Folder(other); len(other) > len(nearest) && (top == dir || strings.HasPrefix(dir, top+"/")) {
+				nearest = other
+			}
+		}
+		raw, err := tree.Read(nearest)
+		if err != nil {
+			return ""
+		}
+		return string(language.XML.Blank(raw))
+	}
+	return ""
 }
 
 func newProject(tree target.Tree, file, text string) (project, error) {

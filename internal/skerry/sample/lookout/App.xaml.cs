@@ -1,0 +1,8 @@
+using System.Windows;
+
+namespace Skerry.Lookout
+{
+    public partial class App : Application
+    {
+    }
+}

@@ -1,0 +1,143 @@
+package dotnet
+
+import (
+	"path"
+	"regexp"
+	"strings"
+
+	"notaria/internal/edit"
+	"notaria/internal/edit/source"
+	"notaria/internal/edit/xmldoc"
+	"notaria/internal/face"
+	"notaria/internal/language"
+	"notaria/internal/target"
+)
+
+// Avalonia is the Avalonia platform.
+type Avalonia struct{}
+
+var avalonia = kind{
+	about: target.About{
+		Name: "avalonia", Title: "Avalonia", Kind: target.ByFamily, Typed: `avares://App/Assets/Fonts#…`,
+		Minimum: "Avalonia 11",
+		Cannot:  []string{"outlines", "another font where a face is missing", "text that follows the reader's size", "families with # or a comma in their name"},
+		Options: []target.Option{{Key: "fonts", Kind: target.KindWord, Help: "address: each family by the address of its folder, if absent; collection: a font collection that the app makes when it starts"}},
+	},
+	uses:      regexp.MustCompile(`<PackageReference\s[^>]*\b(?:Include|Update)\s*=\s*"Avalonia(?:\.Desktop|\.Themes\.\w+)?"`),
+	namespace: "https://github.com/avaloniaui",
+	apps:      []string{"App.axaml", "App.xaml"},
+	item:      "AvaloniaResource",
+	address: func(s *desktop, rel, family string) string {
+		if s.opt.Word("fonts") == "collection" {
+			return collectionOf(target.Folder(rel)) + "#" + family
+		}
+		return "avares://" + s.assembly + "/" + target.Folder(rel) + "#" + family
+	},
+	styles:   avaloniaStyles,
+	template: "AppType.axaml.tmpl",
+	class:    "AvaloniaType.cs.tmpl",
+	entries:  avaloniaEntries,
+	short: map[string]string{
+		target.PartOutline:  "text has no outline there; a FormattedText can be drawn as a geometry",
+		target.PartFallback: "FontManagerOptions names what shows where a character is missing, for the whole app",
+	},
+}
+
+const (
+	avaloniaStyles = "AppType.axaml"
+	collection     = "fonts:AppType" // the app's own font collection
+)
+
+// collectionOf is the name of the collection of a folder's fonts.
+func collectionOf(folder string) string {
+	if folder == desktopFolder {
+		return collection
+	}
+	return collection + "-" + target.FileBase(strings.ReplaceAll(folder, "/", "-"))
+}
+
+// About describes the platform.
+func (Avalonia) About() target.About { return avalonia.about }
+
+// Type returns the family inside the file: it stands behind # in an address.
+func (Avalonia) Type(faces []face.Face) []string { return families(faces) }
+
+func families(faces []face.Face) []string {
+	out := make([]string, len(faces))
+	for i, f := range faces {
+		if out[i] = f.Family; f.Family == "" {
+			out[i] = f.ID()
+		}
+	}
+	return out
+}
+
+// Sites finds the projects with Avalonia's package and an application.
+func (Avalonia) Sites(tree target.Tree, opt target.Options) ([]target.Site, error) {
+	if w := opt.Word("fonts"); w != "" && w != "address" && w != "collection" {
+		return nil, target.Refuse("Avalonia", `"address" or "collection" for fonts`, w, "correct it under [target.avalonia] in notaria.toml")
+	}
+	return avalonia.sites(tree, opt)
+}
+
+// SiteIn is the project in a folder.
+func (Avalonia) SiteIn(tree target.Tree, folder string, opt target.Options) (target.Site, error) {
+	return avalonia.siteIn(tree, folder, opt)
+}
+
+var oldAvalonia = regexp.MustCompile(`<PackageReference\s[^>]*"Avalonia(?:\.Desktop)?"[^>]*\bVersion\s*=\s*"0\.`)
+
+// avaloniaEntries take the styles into the application, behind the theme, and the font
+// collection into its start.
+func avaloniaEntries(s *desktop, job target.Job, p *target.Plan) error {
+	if oldAvalonia.MatchString(s.docs[s.file]) {
+		return target.Refuse(s.file, "Avalonia 11 or later", "a version 0", "raise the version, or leave the app out: leave-out under [target.avalonia] in notaria.toml")
+	}
+	if s.app != "" {
+		p.Entries = append(p.Entries, edit.Entry{File: s.app, Syntax: xmldoc.Elements{}.Name(),
+			Place: edit.Place{Kind: xmldoc.KindNested, Name: "StyleInclude", Attribute: "Source", Path: []string{"Application.Styles"}},
+			Value: "avares://" + s.assembly + "/" + avaloniaStyles})
+	}
+	if s.opt.Word("fonts") != "collection" {
+		return nil
+	}
+	file, line := s.builder()
+	if file == "" {
+		return target.Refuse(s.Path(), "a program that builds the app with .UsePlatformDetect() on a line of its own", "none in the project, nor in one that refers to it",
+			"write the calls on lines of their own, or use fonts = \"address\" under [target.avalonia]")
+	}
+	if using := "using " + s.namespace + ";"; !strings.Contains(file, "/") || target.Folder(file) != s.Dir {
+		p.Entries = append(p.Entries, edit.Entry{File: file, Syntax: source.Lines{}.Name(), Place: source.Import(), Value: using})
+	}
+	p.Entries = append(p.Entries, edit.Entry{File: file, Syntax: source.Lines{}.Name(), Place: source.After(line), Value: ".WithAppType()"})
+	return nil
+}
+
+// builder finds the source that builds the app, in the project or in one that refers to
+// it, and the line of its chain of calls that ours goes behind.
+func (s *desktop) builder() (file, line string) {
+	dirs := []string{s.Dir}
+	for _, other := range s.files {
+		if strings.Contains(strings.ReplaceAll(s.docs[other], `\`, "/"), "/"+path.Base(s.file)+`"`) {
+			dirs = append(dirs, target.Folder(other))
+		}
+	}
+	for _, dir := range dirs {
+		for _, f := range s.Tree.Under(dir) {
+			if path.Ext(f) != ".cs" || path.Dir(f) != target.Shown(dir) {
+				continue
+			}
+			raw, err := s.Tree.Read(f)
+			if err != nil || !strings.Contains(string(raw), "AppBuilder.Configure<") {
+				continue
+			}
+			doc := edit.Document{File: f, Text: language.CSharp.Blank(raw)}
+			for _, l := range []string{".UsePlatformDetect()", ".LogToTrace()", ".WithInterFont()"} {
+				if source.HasLine(doc, l) {
+					return f, l
+				}
+			}
+		}
+	}
+	return "", ""
+}

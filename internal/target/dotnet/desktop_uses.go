@@ -1,0 +1,262 @@
+package dotnet
+
+import (
+	"cmp"
+	"fmt"
+	"html"
+	"path"
+	"regexp"
+	"slices"
+	"strings"
+
+	"notaria/internal/face"
+	"notaria/internal/language"
+	"notaria/internal/target"
+	"notaria/internal/target/dotnet/msbuild"
+)
+
+// Kinds of uses.
+const (
+	useClass = "class" // style classes of an element
+	useKey   = "key"   // of a resource
+	useOver  = "over"  // a property that an element with a role sets itself
+	useRule  = "rule"  // the selector of a style that sets a family
+)
+
+var (
+	xamlOnly  = []*language.Language{language.XML}
+	sharpOnly = []*language.Language{language.CSharp}
+
+	desktopUses = []target.Use{
+		{Languages: xamlOnly, Pattern: regexp.MustCompile(`<Setter\s+Property="(?:\w+\.)?FontFamily"\s+Value="([^"{]+)"`)},
+		{Languages: xamlOnly, Pattern: regexp.MustCompile(`\sFontFamily="([^"{]+)"`)},
+		{Languages: xamlOnly, Pattern: regexp.MustCompile(`<FontFamily(?:\s[^<>]*)?>\s*([^<>]*[^<>\s])\s*</FontFamily>`)},
+		{Languages: sharpOnly, Pattern: regexp.MustCompile(`\bnew\s+FontFamily\s*\(\s*"((?:[^"\\\n]|\\.)*)"`)},
+		{Languages: sharpOnly, Pattern: regexp.MustCompile(`\bFontFamily\.Parse\s*\(\s*"((?:[^"\\\n]|\\.)*)"`)},
+		{Languages: sharpOnly, Pattern: regexp.MustCompile(`\bFontFamily\s*=\s*"((?:[^"\\\n]|\\.)*)"`)},
+		{Languages: xamlOnly, Kind: useKey, Pattern: regexp.MustCompile(`\{(?:Static|Dynamic|Theme)Resource\s+(\w+(?:Type|Family))\s*\}`)},
+		{Languages: xamlOnly, Kind: useOver, Pattern: regexp.MustCompile(`<\w[\w:.]*\s(?:[^<>]*\s)?(?:Classes="[^"<>]*\btype-[^"<>]*"|(?:Style|Theme)="\{(?:Static|Dynamic)Resource\s+\w+Type\s*\}")(?:[^<>]*?\s)?(FontFamily|FontWeight|FontStyle)="`)},
+		{Languages: xamlOnly, Kind: useOver, Pattern: regexp.MustCompile(`<\w[\w:.]*\s(?:[^<>]*?\s)?(FontFamily|FontWeight|FontStyle)="[^"<>]*"(?:[^<>]*\s)?(?:Classes="[^"<>]*\btype-[^"<>]*"|(?:Style|Theme)="\{(?:Static|Dynamic)Resource\s+\w+Type\s*\}")`)},
+	}
+	avaloniaUses = append(slices.Clone(desktopUses),
+		target.Use{Languages: xamlOnly, Kind: useClass, Pattern: regexp.MustCompile(`\sClasses="(?:[^"]*\s)?(type-[^"\s]*)`)},
+		target.Use{Languages: xamlOnly, Kind: useClass, Pattern: regexp.MustCompile(`\bSelector="[^"]*\.(type-[\w-]*)`)},
+		target.Use{Languages: sharpOnly, Kind: useClass, Pattern: regexp.MustCompile(`\bClasses\.Add\s*\(\s*"(type-[^"\s]*)"`)},
+		target.Use{Languages: xamlOnly, Kind: useRule, Pattern: regexp.MustCompile(`<Style\s+Selector="([^"]*)"\s*>(?:\s*<Setter\s[^<>]*/>)*?\s*<Setter\s+Property="(?:\w+\.)?FontFamily"`)},
+	)
+)
+
+// Uses are in the project's folder.
+func (s *desktop) Uses() (string, []target.Use) {
+	if s.kind == &avalonia {
+		return s.Dir, avaloniaUses
+	}
+	return s.Dir, desktopUses
+}
+
+// Answer goes by addresses; by keys and classes where those can only mean a role.
+func (s *desktop) Answer(q target.Question) target.Answer {
+	q.Typed = html.UnescapeString(q.Typed)
+	switch q.Use.Kind {
+	case useClass:
+		return target.AnswerRole(q, s.list(q, "classes", func(r desktopRole) []string { return []string{r.Class} }), "class", "Avalonia reports nothing about a class that no style knows")
+	case useKey:
+		return s.answerKey(q)
+	case useOver:
+		return target.Answer{Fault: target.OverRole, Message: fmt.Sprintf("%s is set beside a role", q.Typed),
+			Cause: "what an element sets itself wins over its styles", Cure: "take it out, or the role"}
+	case useRule:
+		return answerRule(q)
+	}
+	for _, name := range strings.Split(q.Typed, ",") { // the first one that is there shows
+		if a := s.answerFamily(q, strings.TrimSpace(name)); a.Fault != target.Fine {
+			return a
+		}
+	}
+	return target.Answer{}
+}
+
+// list collects names of the roles that the site's generated code has.
+func (s *desktop) list(q target.Question, key string, of func(desktopRole) []string) []string {
+	return q.Once(key, func() []string {
+		var out []string
+		for _, r := range s.roles {
+			out = append(out, of(r)...)
+		}
+		return out
+	})
+}
+
+// answerKey judges a key that is like one of ours and that no markup of the app defines.
+func (s *desktop) answerKey(q target.Question) target.Answer {
+	ours := s.list(q, "keys", func(r desktopRole) []string {
+		return []string{r.Key, r.Member + "ControlType", r.Font.Key}
+	})
+	near := target.Nearest(q.Typed, ours)
+	if near == "" || slices.Contains(ours, q.Typed) || slices.Contains(q.Once("defined", s.defined), q.Typed) {
+		return target.Answer{}
+	}
+	return target.Answer{Fault: target.NoSuchThing, Message: fmt.Sprintf("no resource has the key %q", face.Short(q.Typed)),
+		Cause: "the app stops when it reads this markup", Cure: target.Choose(near, nil), Instead: near}
+}
+
+var resourceKey = regexp.MustCompile(`\sx:(?:Key|Name)="([^"]+)"`)
+
+// defined are the keys that markup of the app defines.
+func (s *desktop) defined() []string {
+	var out []string
+	for _, f := range s.Tree.Under(s.Dir) {
+		if ext := path.Ext(f); ext != ".xaml" && ext != ".axaml" {
+			continue
+		}
+		raw, err := s.Tree.Read(f)
+		if err != nil {
+			continue
+		}
+		for _, m := range resourceKey.FindAllSubmatch(raw, -1) {
+			out = append(out, string(m[1]))
+		}
+	}
+	return out
+}
+
+// answerRule judges a style that goes by the kind of control alone: of two styles the later
+// wins in Avalonia, and one in a window is later than the application's.
+func answerRule(q target.Question) target.Answer {
+	if strings.ContainsAny(q.Typed, ".#[") {
+		return target.Answer{}
+	}
+	return target.Answer{Fault: target.OverRole, Message: fmt.Sprintf("the style of %s sets a family of its own", face.Short(q.Typed)),
+		Cause: "of two styles the later wins: a control with a role keeps this family", Cure: "let the role alone set the family, or give this style a class"}
+}
+
+// right is the address of a family, "" if none of ours is called so.
+func (s *desktop) right(family string) string {
+	for _, f := range s.fonts {
+		if f.family == family {
+			return f.address
+		}
+	}
+	return ""
+}
+
+// answerFamily judges one family as code names it.
+func (s *desktop) answerFamily(q target.Question, typed string) target.Answer {
+	where, family, addressed := strings.Cut(typed, "#")
+	if slices.Contains(q.System, typed) || strings.HasPrefix(typed, "$") || typed == "" || strings.ContainsAny(typed, "{}") {
+		return target.Answer{}
+	}
+	if !addressed {
+		return s.answerPlain(typed)
+	}
+	dir, ours := s.within(where)
+	if !ours {
+		return target.Answer{}
+	}
+	at, found := path.Join(s.Dir, dir), false
+	for _, f := range s.fonts {
+		if f.rel != dir && target.Folder(f.rel) != dir && collectionOf(target.Folder(f.rel)) != strings.TrimSuffix(where, "/") {
+			continue
+		}
+		if found = true; f.family == family || f.legacy == family {
+			return target.Answer{}
+		}
+	}
+	if !found && slices.ContainsFunc(s.Tree.Under(s.Dir), func(f string) bool { return target.LooksLikeFont(f) && (f == at || path.Dir(f) == at) }) {
+		return target.Answer{} // somebody's own fonts
+	}
+	if a := s.right(family); !found && a != "" {
+		return target.Answer{Fault: target.NoSuchThing, Message: fmt.Sprintf("no font of the app is at %s", face.Short(where)),
+			Cause: "an address counts from the project's folder, with every folder in it, and in the same capitals; the platform shows its own font", Cure: target.Choose(a, nil), Instead: a}
+	}
+	return s.wrongFamily(family, cmp.Or(dir, where))
+}
+
+// wrongFamily says what is wrong behind the # of an address.
+func (s *desktop) wrongFamily(family, dir string) target.Answer {
+	near := target.Nearest(family, s.families())
+	for _, f := range s.fonts {
+		if f.id == family || path.Base(f.rel) == family || f.full == family {
+			near = f.family
+		}
+	}
+	a := target.Answer{Fault: target.UnknownFace, Message: fmt.Sprintf("no font in %s has the family %q", dir, face.Short(family)), Instead: s.right(near),
+		Cause: "behind # goes the family inside the file; " + s.kind.about.Title + " reports nothing about another, and shows its own font"}
+	if target.LooksLikeFont(family) {
+		a.Fault, a.Message = target.FileAsName, fmt.Sprintf("%q is a file's name, not a family's", face.Short(family))
+	}
+	a.Cure = target.Choose(a.Instead, s.addresses())
+	return a
+}
+
+func (s *desktop) families() []string {
+	var out []string
+	for _, f := range s.fonts {
+		out = append(out, f.family)
+	}
+	return out
+}
+
+// addresses are those of the app's own families, each once.
+func (s *desktop) addresses() []string {
+	var out []string
+	for _, f := range s.fonts {
+		if f.Named && !slices.Contains(out, f.address) {
+			out = append(out, f.address)
+		}
+	}
+	return out
+}
+
+// answerPlain judges a family without an address: that is looked for among the system's
+// fonts alone, and only what is like one of ours can be wrong.
+func (s *desktop) answerPlain(typed string) target.Answer {
+	near := target.Nearest(typed, s.families())
+	a := target.Answer{Fault: target.UnknownFace, Message: fmt.Sprintf("no family is called %q, and it has no address", face.Short(typed)),
+		Cause: "the platform reports nothing about an unknown family, and shows its own font"}
+	for _, f := range s.fonts {
+		if typed == f.family || typed == f.full || typed == f.id || typed == f.legacy {
+			near, a.Message = f.family, fmt.Sprintf("%q has no address: it is looked for among the system's fonts", face.Short(typed))
+			a.Cause = "a font of the app is found by its address alone; it may be installed on the developer's machine, and on no other"
+		}
+	}
+	if target.LooksLikeFont(typed) {
+		a.Fault, a.Message = target.FileAsName, fmt.Sprintf("%q is a file's name, not a family's", face.Short(typed))
+		a.Cause = "an address is a folder, # and the family inside the file"
+	} else if near == "" {
+		return target.Answer{} // a font of the system's
+	}
+	a.Instead = s.right(near)
+	a.Cure = target.Choose(a.Instead, s.addresses())
+	return a
+}
+
+// schemes are the ways in which addresses begin, up to the path in the app.
+var schemes = regexp.MustCompile(`^(?:avares://([^/]*)/|pack://application:,,,/(?:([^/;]*);component/)?|ms-appx:///|/([^/;]*);component/|/|\./)`)
+
+// within is the folder or file of an address, from the project's folder; false for one that
+// is in another assembly, or not in the app.
+func (s *desktop) within(where string) (string, bool) {
+	if strings.HasPrefix(where, "fonts:") {
+		return "", strings.HasPrefix(where, collection)
+	}
+	m := schemes.FindStringSubmatch(where)
+	if m == nil {
+		return strings.Trim(where, "/"), !strings.Contains(where, ":")
+	}
+	assembly := m[1] + m[2] + m[3]
+	return strings.Trim(strings.TrimPrefix(where, m[0]), "/"), assembly == "" || strings.EqualFold(assembly, s.assembly)
+}
+
+// Loose are fonts below the project's folder that no item takes in: they are looked at by
+// the build only where an item names them.
+func (s *desktop) Loose() ([]target.Held, error) {
+	var out []target.Held
+	for _, f := range s.Tree.Under(path.Join(s.Dir, "Assets")) {
+		rel, _ := s.Rel(f)
+		if target.IsFont(f) && !slices.ContainsFunc(s.items, func(i msbuild.Item) bool { return i.Covers(rel) }) {
+			out = append(out, target.Held{Manifest: s.file, Value: s.kind.item, File: f})
+		}
+	}
+	return out, nil
+}
