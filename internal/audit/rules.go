@@ -24,6 +24,7 @@ const (
 	UnknownResource = "unknown-font-resource"
 	UnknownRole     = "unknown-role"
 	StyleOverRole   = "style-over-role"
+	NotAProperty    = "not-a-property"
 	NotServed       = "app-not-served"
 	AppGone         = "app-gone"
 	CodeNotRead     = "code-not-read"
@@ -42,6 +43,7 @@ var Rules = []Rule{
 	{UnknownResource, Error, "code or layout asks for a font resource that is not there", "the build or the layout fails", named(target.NoSuchThing)},
 	{UnknownRole, Error, "markup or a style names a role that is not there", "the platform reports nothing, and the text keeps its look", named(target.NoSuchRole)},
 	{StyleOverRole, Warning, "a style of its own wins over a role's", "the text keeps the font of that style", named(target.OverRole)},
+	{NotAProperty, Error, "a style sets a font by a property that the platform does not have", "the platform passes it over", named(target.NotAProperty)},
 	{NotServed, Error, "an app, or one of its manifests, cannot be read or served", "nothing of it can be proved", notServed},
 	{AppGone, Error, "an app that Notaria registered fonts in is no longer there", "nothing of it can be proved", appGone},
 	{CodeNotRead, Warning, "a source file cannot be read", "a wrong name in it would not be found", codeNotRead},

@@ -234,7 +234,7 @@ func (a *pass) ask(s notary.SitePlan, u target.Use, src *source, from, to int, f
 	k := ask{site: s, use: u, src: src, from: from, to: to}
 	typed := string(src.clean[from:to])
 	if r, ok := s.Site.(target.Answerer); ok {
-		k.answer = r.Answer(target.Question{Use: u, Typed: typed, Faces: faces, System: a.p.Registry.Check.System, Plan: s.Plan, Kept: a.keptOf(s)})
+		k.answer = r.Answer(target.Question{Use: u, Typed: typed, File: src.file, Faces: faces, System: a.p.Registry.Check.System, Plan: s.Plan, Kept: a.keptOf(s)})
 	}
 	k.family = u.Kind == "" && !slices.ContainsFunc(faces, func(f target.Face) bool { return f.ID() == typed })
 	a.asks = append(a.asks, k)

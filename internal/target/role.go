@@ -156,3 +156,12 @@ func Shortfalls(job Job, why map[string]string) []Shortfall {
 	}
 	return out
 }
+
+// Leading is what the role's line height adds to the face's own, which can be less than
+// nothing; 0 where the role has none.
+func (r Role) Leading() float64 {
+	if r.LineHeight == 0 {
+		return 0
+	}
+	return round(r.LineHeight - r.NaturalLine())
+}

@@ -37,6 +37,7 @@ type Answerer interface{ Answer(Question) Answer }
 type Question struct {
 	Use    Use
 	Typed  string
+	File   string   // that the name is in, project-relative
 	Faces  []Face   // the enrolled faces
 	System []string // names that the platform itself answers to, by the project's word
 	Plan   Plan     // of the site
@@ -77,8 +78,8 @@ const (
 	FileAsName   Fault = "file as name"
 	NoSuchThing  Fault = "no such resource"
 	NoSuchRole   Fault = "no such role"
-	OverRole     Fault = "over the role"  // a style of its own wins over the role's
 	NotAProperty Fault = "not a property" // of the platform: it is passed over
+	OverRole     Fault = "over the role"  // a style of its own wins over the role's
 	anyOfAtMost        = 6
 	tooFarToMean       = 4
 )
@@ -133,7 +134,15 @@ func AnswerRole(q Question, roles []string, what, cause string) Answer {
 	if slices.Contains(roles, q.Typed) {
 		return Answer{}
 	}
-	near := Nearest(q.Typed, roles)
+	near := ""
+	for _, r := range roles { // what all have in front makes no name like another
+		if _, plain, ok := strings.Cut(r, "-"); ok && Nearest(strings.TrimPrefix(q.Typed, r[:len(r)-len(plain)]), []string{plain}) != "" {
+			near = r
+		}
+	}
+	if near == "" {
+		return Answer{} // a name of the app's own
+	}
 	return Answer{NoSuchRole, fmt.Sprintf("no role has the %s %q", what, face.Short(q.Typed)), cause, Choose(near, roles), near}
 }
 

@@ -111,4 +111,6 @@ func TestReservedWordsAsRoles(t *testing.T) {
 	for _, f := range []string{"desk/AppType.axaml", "lookout/AppType.xaml", "pilot/AppType.xaml"} {
 		xamlStyles(t, filepath.Join(dir, f))
 	}
+	fxRun(t, filepath.Dir(fxCompile(t, filepath.Join(dir, "pier"))))
+	swingRun(t, filepath.Join(dir, "cargo"), "CLASS")
 }

@@ -7,6 +7,7 @@ import (
 	"notaria/internal/target/apple"
 	"notaria/internal/target/dotnet"
 	"notaria/internal/target/flutter"
+	"notaria/internal/target/javafx"
 	"notaria/internal/target/reactnative"
 )
 
@@ -22,6 +23,8 @@ var Targets = []target.Target{
 	dotnet.Avalonia{},
 	dotnet.WPF{},
 	dotnet.WinUI{},
+	javafx.Target{},
+	javafx.Swing{},
 }
 
 // Named finds a platform by its one-word name.

@@ -273,7 +273,7 @@ func (s *desktop) Plan(job target.Job) (target.Plan, error) {
 	for _, r := range job.Roles {
 		if !speakable(r.Face.Family) {
 			p.Short = append(p.Short, target.Shortfall{Role: r.Name, Part: target.PartFace,
-				Why: fmt.Sprintf("the family's name %q cannot stand in an address, where # and commas have a meaning: rename a copy with enrol --mend-names --family", face.Short(r.Face.Family))})
+				Why: fmt.Sprintf("the family's name %q cannot stand in an address, where # and commas have a meaning: give a copy of the font another family name, if its licence allows that", face.Short(r.Face.Family))})
 		}
 	}
 	if len(job.Roles) == 0 {

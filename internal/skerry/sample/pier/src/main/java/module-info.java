@@ -1,0 +1,5 @@
+module com.skerryferries.pier {
+    requires javafx.controls;
+
+    exports com.skerryferries.pier;
+}

@@ -1,0 +1,197 @@
+package javafx
+
+import (
+	"bytes"
+	"cmp"
+	"path"
+	"regexp"
+	"slices"
+	"strings"
+
+	"notaria/internal/language"
+	"notaria/internal/target"
+)
+
+// A module is what one build file builds, or the plain folder of an IDE's project.
+type module struct {
+	target.Base
+	sources   string // the folder of packages
+	resources string // the root of the class path's resources
+	pack      string // the package of the app's class, "" for none
+	app       string // the source of the app's class
+}
+
+// entryAt is where the enum is told of a scene.
+type entryAt struct{ file, behind, line string }
+
+// maxLooked is how many sources of a module are looked at for an import.
+const maxLooked = 4000
+
+var (
+	buildsFX = regexp.MustCompile(`org\.openjfx|\bjavafx\s*\{|<artifactId>\s*javafx-`)
+	android  = regexp.MustCompile(`com\.android\.|plugins\.android\b`)
+	imports  = map[bool]*regexp.Regexp{false: regexp.MustCompile(`(?m)^\s*import\s+(?:static\s+)?javafx\.`), true: regexp.MustCompile(`(?m)^\s*import\s+(?:static\s+)?javax\.swing\b`)}
+	// appClass is what the class that starts an app looks like.
+	appClass    = map[bool]*regexp.Regexp{false: regexp.MustCompile(`\bextends\s+Application\b|:\s*Application\s*\(\)`), true: regexp.MustCompile(`\bextends\s+JFrame\b|\bvoid\s+main\s*\(|\bfun\s+main\s*\(`)}
+	packageLine = regexp.MustCompile(`(?m)^\s*package\s+([\w.]+)`)
+)
+
+// modules finds the apps of one toolkit.
+func modules(tree target.Tree, swing bool) []*module {
+	builds := buildFolders(tree)
+	var out []*module
+	for _, dir := range builds {
+		if m := moduleIn(tree, target.Shown(dir)); m.serves(builds, swing) {
+			out = append(out, m)
+		}
+	}
+	seen := map[string]bool{}
+	for _, f := range tree.Under("") {
+		if !isSource(f) || slices.ContainsFunc(builds, func(b string) bool { return b == "" || strings.HasPrefix(f, b+"/") }) {
+			continue
+		}
+		dir := plainFolder(tree, f)
+		if seen[dir] {
+			continue
+		}
+		seen[dir] = true
+		if m := moduleIn(tree, target.Shown(dir)); m.serves(builds, swing) {
+			out = append(out, m)
+		}
+	}
+	slices.SortFunc(out, func(a, b *module) int { return cmp.Compare(a.Path(), b.Path()) })
+	return out
+}
+
+func isSource(f string) bool { return path.Ext(f) == ".java" || path.Ext(f) == ".kt" }
+
+// buildFolders are those with a build file of Maven or Gradle.
+func buildFolders(tree target.Tree) []string {
+	var out []string
+	for _, base := range []string{"pom.xml", "build.gradle", "build.gradle.kts"} {
+		for _, f := range tree.Named(base) {
+			if dir := target.Folder(f); !slices.Contains(out, dir) {
+				out = append(out, dir)
+			}
+		}
+	}
+	return out
+}
+
+// plainFolder is the folder of the project that a source outside of all builds is in: the
+// nearest upward that an IDE marks, else the one that holds src.
+func plainFolder(tree target.Tree, file string) string {
+	for dir := target.Folder(file); ; dir = target.Folder(dir) {
+		for _, f := range tree.Under(dir) {
+			rel, _ := target.Below(dir, f)
+			if rel == ".classpath" || rel == "nbproject/project.xml" || path.Ext(rel) == ".iml" && !strings.Contains(rel, "/") {
+				return dir
+			}
+		}
+		if dir == "" {
+			break
+		}
+	}
+	if before, _, ok := strings.Cut("/"+file, "/src/"); ok {
+		return strings.TrimPrefix(before, "/")
+	}
+	return target.Folder(file)
+}
+
+// moduleIn looks at the app in a folder.
+func moduleIn(tree target.Tree, folder string) *module {
+	m := &module{Base: target.Base{Tree: tree, Dir: strings.TrimPrefix(folder, ".")}}
+	under := func(dir string) bool { return len(tree.Under(path.Join(m.Dir, dir))) > 0 }
+	m.sources, m.resources = path.Join(m.Dir, "src/main/java"), path.Join(m.Dir, "src/main/resources")
+	if m.Beside("pom.xml") == "" && m.Beside("build.gradle") == "" && m.Beside("build.gradle.kts") == "" && !under("src/main") {
+		m.sources = m.Dir
+		if under("src") {
+			m.sources = path.Join(m.Dir, "src")
+		}
+		m.resources = m.sources // an IDE copies what is no source beside the classes
+		for _, dir := range []string{"resources", "res"} {
+			if under(dir) {
+				m.resources = path.Join(m.Dir, dir)
+			}
+		}
+	}
+	return m
+}
+
+// serves says whether the module is an app of a toolkit, and finds its class.
+func (m *module) serves(builds []string, swing bool) bool {
+	text := ""
+	for _, base := range []string{"pom.xml", "build.gradle", "build.gradle.kts"} {
+		if f := m.Beside(base); f != "" {
+			raw, err := m.Tree.Read(f)
+			if err != nil {
+				return false
+			}
+			if l := language.Of(f); l != nil {
+				raw = l.Blank(raw)
+			}
+			text += string(raw)
+		}
+	}
+	if android.MatchString(text) {
+		return false
+	}
+	uses := !swing && buildsFX.MatchString(text)
+	looked, best := 0, 0
+	for _, f := range m.Tree.Under(m.Dir) {
+		rel, _ := m.Rel(f)
+		if !isSource(f) || strings.HasPrefix(rel, "src/test/") || slices.ContainsFunc(builds, func(b string) bool { return len(b) > len(m.Dir) && strings.HasPrefix(f, b+"/") }) {
+			continue
+		}
+		if looked++; looked > maxLooked {
+			break
+		}
+		raw, err := m.Tree.Read(f)
+		if err != nil || bytes.Contains(raw[:min(len(raw), 200)], []byte(target.Generated)) {
+			continue // what Notaria made is no app's own
+		}
+		clean := language.Of(f).Blank(raw)
+		if !imports[swing].Match(clean) {
+			continue
+		}
+		uses = true
+		// The class that starts the app tells the package; else the first one does.
+		if rank := 1 + len(appClass[swing].FindIndex(clean)); rank > best {
+			best, m.app, m.pack = rank, f, ""
+			if p := packageLine.FindSubmatch(clean); p != nil {
+				m.pack = string(p[1])
+			}
+		}
+	}
+	return uses && best > 0
+}
+
+// Ways in which an app makes a scene, on a line of its own: Java and Kotlin, kept in a
+// variable or given to the stage at once.
+var sceneLines = []struct {
+	pattern *regexp.Regexp
+	line    string
+}{
+	{regexp.MustCompile(`(?m)^[ \t]*((?:final[ \t]+)?(?:(?:var|Scene)[ \t]+|this\.)?(\w+)[ \t]*=[ \t]*new[ \t]+Scene\(.*\);)[ \t]*\r?$`), fxClass + ".dress($2);"},
+	{regexp.MustCompile(`(?m)^[ \t]*((\w+)\.setScene\(new[ \t]+Scene\(.*\)\);)[ \t]*\r?$`), fxClass + ".dress($2.getScene());"},
+	{regexp.MustCompile(`(?m)^[ \t]*((?:va[lr][ \t]+)(\w+)[ \t]*=[ \t]*Scene\(.*\))[ \t]*\r?$`), fxClass + ".dress($2)"},
+	{regexp.MustCompile(`(?m)^[ \t]*((\w+)\.scene[ \t]*=[ \t]*Scene\(.*\))[ \t]*\r?$`), fxClass + ".dress($2.scene)"},
+}
+
+// sceneLine finds where the app's class makes its scene.
+func (m *module) sceneLine() entryAt {
+	if m.app == "" {
+		return entryAt{}
+	}
+	raw, err := m.Tree.Read(m.app)
+	if err != nil {
+		return entryAt{}
+	}
+	clean := language.Of(m.app).Blank(raw)
+	for _, l := range sceneLines {
+		if g := l.pattern.FindSubmatchIndex(clean); g != nil {
+			return entryAt{m.app, string(clean[g[2]:g[3]]), string(l.pattern.Expand(nil, []byte(l.line), clean, g))}
+		}
+	}
+	return entryAt{}
+}
