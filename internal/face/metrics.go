@@ -9,6 +9,7 @@ type Metrics struct {
 	UnitsPerEm, Ascent, Descent, LineGap int // Descent is negative below the baseline
 
 	glyphs *sfnt.Glyphs
+	cover  sfnt.Coverage
 }
 
 // ReadMetrics reads them from a font.
@@ -21,8 +22,15 @@ func ReadMetrics(font *sfnt.Font) (*Metrics, error) {
 	if err != nil {
 		return nil, err
 	}
-	return &Metrics{f.UnitsPerEm, f.Ascent, f.Descent, f.LineGap, g}, nil
+	cover, err := font.Coverage()
+	if err != nil {
+		return nil, err
+	}
+	return &Metrics{f.UnitsPerEm, f.Ascent, f.Descent, f.LineGap, g, cover}, nil
 }
+
+// Characters counts those from first to last that the face has a glyph for (cmap).
+func (m *Metrics) Characters(first, last rune) int { return m.cover.Within(first, last) }
 
 // Advance is how far a character moves the pen (hmtx); false if the face has no glyph
 // for it.

@@ -22,6 +22,15 @@ func (c Coverage) Len() int {
 	return n
 }
 
+// Within is the number of codepoints in the set from first to last.
+func (c Coverage) Within(first, last rune) int {
+	n := 0
+	for _, r := range c {
+		n += max(int(min(r.Last, last)-max(r.First, first))+1, 0)
+	}
+	return n
+}
+
 // Has says whether the set holds r.
 func (c Coverage) Has(r rune) bool {
 	i := sort.Search(len(c), func(i int) bool { return c[i].Last >= r })

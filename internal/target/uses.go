@@ -128,15 +128,15 @@ func AnswerResource(q Question, names []string, message, cause string) Answer {
 	return Answer{NoSuchThing, message, cause, Choose(near, names), near}
 }
 
-// AnswerRole answers by the roles, for a name that can only mean one. what is the kind of
-// name, cause what comes of a wrong one.
-func AnswerRole(q Question, roles []string, what, cause string) Answer {
+// AnswerRole answers by the roles, for a name that can only mean one. prefix is what all
+// roles have in front, what the kind of name, cause what comes of a wrong one.
+func AnswerRole(q Question, prefix string, roles []string, what, cause string) Answer {
 	if slices.Contains(roles, q.Typed) {
 		return Answer{}
 	}
 	near := ""
 	for _, r := range roles { // what all have in front makes no name like another
-		if _, plain, ok := strings.Cut(r, "-"); ok && Nearest(strings.TrimPrefix(q.Typed, r[:len(r)-len(plain)]), []string{plain}) != "" {
+		if Nearest(strings.TrimPrefix(q.Typed, prefix), []string{strings.TrimPrefix(r, prefix)}) != "" {
 			near = r
 		}
 	}

@@ -17,7 +17,7 @@ var general = map[string]*regexp.Regexp{
 }
 
 // generated is in the names of all generated code.
-var generated = regexp.MustCompile(`(?i)app_?(?:type|text)`)
+var generated = regexp.MustCompile(`(?i)app[_-]?(?:type|text)`)
 
 // Writes says whether an entry is one that a platform can have written. A ledger is a
 // claim that anybody can write: what it lists beyond this is not taken out of a manifest.

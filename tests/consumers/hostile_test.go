@@ -111,6 +111,7 @@ func TestHostileNames(t *testing.T) {
 	hostileDotNet(t, dir)
 	hostileDesktop(t, dir)
 	hostileJava(t, dir)
+	hostileFlex(t, dir)
 	hostileObjectiveC(t, dir)
 	hostileMultiplatform(t, dir)
 	out, err = try(t, ".", "node", "npm/parse.mjs", "swift", filepath.Join(dir, "signs/Sources/QuaySigns/AppType.swift"), filepath.Join(dir, "harbour/Harbour/Type/AppType.swift"))

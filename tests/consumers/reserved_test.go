@@ -113,4 +113,5 @@ func TestReservedWordsAsRoles(t *testing.T) {
 	}
 	fxRun(t, filepath.Dir(fxCompile(t, filepath.Join(dir, "pier"))))
 	swingRun(t, filepath.Join(dir, "cargo"), "CLASS")
+	flexReads(t, filepath.Join(dir, "oldkiosk/src"))
 }

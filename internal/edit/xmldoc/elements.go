@@ -48,7 +48,7 @@ func (Elements) Reconcile(doc edit.Document, want, owned []edit.Entry) ([]byte, 
 func find(root *Element, at edit.Place) (list []*Element, values []string) {
 	for _, g := range root.Within(at.Path) {
 		for _, c := range g.Children {
-			if c.Name == at.Name {
+			if c.Name == at.Name || c.Tag == at.Name { // with a prefix where new elements need one
 				list, values = append(list, c), append(values, Slashes(c.Attr[at.Attribute]))
 			}
 		}
@@ -316,10 +316,7 @@ func closed(tag string) string {
 
 // tagName is the name in <prefix:Name attribute="…"/>, without the prefix.
 func tagName(tag string) string {
-	name := strings.TrimPrefix(tag, "<")
-	if i := strings.IndexAny(name, " \t\r\n/>"); i >= 0 {
-		name = name[:i]
-	}
+	name := written([]byte(tag))
 	return name[strings.IndexByte(name, ':')+1:]
 }
 

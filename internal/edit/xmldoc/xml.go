@@ -19,6 +19,7 @@ import (
 // <x/>.
 type Element struct {
 	Name        string // without its prefix
+	Tag         string // as it is written
 	Attr        map[string]string
 	From, To    int
 	Open, Close int
@@ -61,7 +62,7 @@ func Parse(d edit.Document) (*Element, error) {
 		}
 		switch t := tok.(type) {
 		case xml.StartElement:
-			e := &Element{Name: t.Name.Local, Attr: map[string]string{}, From: from, Open: to}
+			e := &Element{Name: t.Name.Local, Tag: written(doc[from:to]), Attr: map[string]string{}, From: from, Open: to}
 			for _, a := range t.Attr {
 				e.Attr[a.Name.Local] = a.Value
 			}
@@ -86,6 +87,15 @@ func Parse(d edit.Document) (*Element, error) {
 		return nil, fail(0, "an element", "none")
 	}
 	return root, nil
+}
+
+// written is the name in a start tag.
+func written(tag []byte) string {
+	name := strings.TrimPrefix(string(tag), "<")
+	if i := strings.IndexAny(name, " \t\r\n/>"); i >= 0 {
+		name = name[:i]
+	}
+	return name
 }
 
 // Child finds the first child of a name; it is safe on nil.

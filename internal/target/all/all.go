@@ -6,6 +6,7 @@ import (
 	"notaria/internal/target/android"
 	"notaria/internal/target/apple"
 	"notaria/internal/target/dotnet"
+	"notaria/internal/target/flex"
 	"notaria/internal/target/flutter"
 	"notaria/internal/target/javafx"
 	"notaria/internal/target/reactnative"
@@ -25,6 +26,7 @@ var Targets = []target.Target{
 	dotnet.WinUI{},
 	javafx.Target{},
 	javafx.Swing{},
+	flex.Target{},
 }
 
 // Named finds a platform by its one-word name.

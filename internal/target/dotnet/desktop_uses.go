@@ -59,7 +59,7 @@ func (s *desktop) Answer(q target.Question) target.Answer {
 	q.Typed = html.UnescapeString(q.Typed)
 	switch q.Use.Kind {
 	case useClass:
-		return target.AnswerRole(q, s.list(q, "classes", func(r desktopRole) []string { return []string{r.Class} }), "class", "Avalonia reports nothing about a class that no style knows")
+		return target.AnswerRole(q, "type-", s.list(q, "classes", func(r desktopRole) []string { return []string{r.Class} }), "class", "Avalonia reports nothing about a class that no style knows")
 	case useKey:
 		return s.answerKey(q)
 	case useOver:

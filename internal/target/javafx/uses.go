@@ -63,7 +63,7 @@ func (s *site) Uses() (string, []target.Use) {
 func (s *site) Answer(q target.Question) target.Answer {
 	switch q.Use.Kind {
 	case useClass:
-		return target.AnswerRole(q, q.Once("classes", s.classes), "style class", "JavaFX reports nothing about a class that no rule is for")
+		return target.AnswerRole(q, "type-", q.Once("classes", s.classes), "style class", "JavaFX reports nothing about a class that no rule is for")
 	case useProperty:
 		if !s.styles(q) {
 			return target.Answer{}

@@ -1,0 +1,150 @@
+package flex
+
+import (
+	"fmt"
+	"path"
+	"regexp"
+	"slices"
+	"strings"
+
+	"notaria/internal/face"
+	"notaria/internal/language"
+	"notaria/internal/target"
+)
+
+// Kinds of uses.
+const (
+	useStyle = "style" // a style name
+	useFile  = "file"  // a font file that is embedded
+	useOver  = "over"  // a font that a component with a role sets itself
+	useRule  = "rule"  // the selector of a rule that sets a family
+)
+
+var (
+	css    = []*language.Language{language.CSS}
+	mxml   = []*language.Language{language.XML}
+	action = []*language.Language{language.ActionScript}
+	uses   = []target.Use{
+		{Languages: css, Pattern: regexp.MustCompile(`\bfont(?:Family|-family)\s*:\s*["']([^"'\n]*)["']`)},
+		{Languages: css, Pattern: regexp.MustCompile(`\bfont(?:Family|-family)\s*:\s*([^"';{}\s][^"';{}\n]*)[;}]`)},
+		{Languages: mxml, Pattern: regexp.MustCompile(`\sfontFamily="([^"{]+)"`)},
+		{Languages: action, Pattern: regexp.MustCompile(`\bsetStyle\s*\(\s*["']fontFamily["']\s*,\s*["']([^"'\n]*)["']`)},
+		{Languages: action, Pattern: regexp.MustCompile(`\bnew\s+TextFormat\s*\(\s*["']([^"'\n]*)["']`)},
+		{Languages: css, Kind: useStyle, Pattern: regexp.MustCompile(`\.(type[A-Z]\w*)`)},
+		{Languages: mxml, Kind: useStyle, Pattern: regexp.MustCompile(`\sstyleName="(?:[^"]*\s)?(type[A-Z]\w*)`)},
+		{Languages: action, Kind: useStyle, Pattern: regexp.MustCompile(`\bstyleName\s*=\s*["'](type[A-Z]\w*)["']`)},
+		{Languages: css, Kind: useFile, Pattern: regexp.MustCompile(`\burl\(\s*["']?([^"')\n]+\.(?i:ttf|otf|ttc))["']?\s*\)`)},
+		{Languages: action, Kind: useFile, Pattern: regexp.MustCompile(`\[Embed\s*\([^\]]*?\bsource\s*=\s*["']([^"'\n]+\.(?i:ttf|otf|ttc))["']`)},
+		{Languages: mxml, Kind: useFile, Pattern: regexp.MustCompile(`\[Embed\s*\([^\]]*?\bsource\s*=\s*["']([^"'\n]+\.(?i:ttf|otf|ttc))["']`)},
+		{Languages: mxml, Kind: useOver, Pattern: regexp.MustCompile(`<\w[\w:.]*\s(?:[^<>]*\s)?styleName="[^"<>]*\btype[A-Z][^"<>]*"(?:[^<>]*?\s)?(fontFamily|fontWeight|fontStyle)="`)},
+		{Languages: mxml, Kind: useOver, Pattern: regexp.MustCompile(`<\w[\w:.]*\s(?:[^<>]*?\s)?(fontFamily|fontWeight|fontStyle)="[^"<>]*"(?:[^<>]*\s)?styleName="[^"<>]*\btype[A-Z]`)},
+		{Languages: css, Kind: useRule, Pattern: regexp.MustCompile(`(?:^|\})\s*([^@{}\s][^{}]*?)\s*\{[^{}]*\bfont(?:Family|-family)\s*:`)},
+	}
+)
+
+// Uses are below the application's folder.
+func (s *site) Uses() (string, []target.Use) { return s.Dir, uses }
+
+// Answer goes by the names under which fonts are embedded.
+func (s *site) Answer(q target.Question) target.Answer {
+	switch q.Use.Kind {
+	case useStyle:
+		return target.AnswerRole(q, "type", q.Once("styles", s.styleNames), "style name", "Flex reports nothing about a style name that no rule is for")
+	case useOver:
+		return target.Answer{Fault: target.OverRole, Message: q.Typed + " is set beside a role", Cause: "what a component sets itself wins over its style name", Cure: "take it out, or the role"}
+	case useRule:
+		if !strings.Contains(q.Typed, "#") || strings.Contains(q.Typed, ".type") {
+			return target.Answer{}
+		}
+		return target.Answer{Fault: target.OverRole, Message: fmt.Sprintf("the rule for %s sets a family of its own", face.Short(q.Typed)),
+			Cause: "an id wins over a style name, which wins over a type", Cure: "let the role alone set the family"}
+	case useFile:
+		return s.answerFile(q)
+	}
+	return s.answerFamily(q)
+}
+
+func (s *site) styleNames() []string {
+	var out []string
+	for _, r := range s.roles {
+		out = append(out, styleName(r.Name))
+	}
+	return out
+}
+
+func (s *site) answerFile(q target.Question) target.Answer {
+	at := path.Join(path.Dir(q.File), q.Typed)
+	if strings.HasPrefix(q.Typed, "/") {
+		at = path.Join(s.Dir, q.Typed) // from the source folder
+	}
+	have := q.Once("files", func() []string {
+		var out []string
+		for _, f := range s.Tree.Under(s.Dir) {
+			if target.LooksLikeFont(f) {
+				out = append(out, f)
+			}
+		}
+		for _, f := range q.Plan.Files {
+			out = append(out, f.Path)
+		}
+		return out
+	})
+	if slices.Contains(have, at) {
+		return target.Answer{}
+	}
+	a := target.Answer{Fault: target.NoSuchThing, Message: fmt.Sprintf("there is no font file %s", face.Short(at)), Cause: "the compiler stops", Cure: "correct the path, which counts from this file"}
+	for _, f := range have {
+		if rel, ok := target.Below(target.Folder(q.File), f); ok && strings.EqualFold(path.Base(f), path.Base(at)) {
+			a.Instead, a.Cure = rel, target.Choose(rel, nil)
+		}
+	}
+	return a
+}
+
+// embedded finds the names under which the app embeds fonts itself.
+var embedded = regexp.MustCompile(`(?:@font-face\s*\{[^{}]*?\bfont(?:Family|-family)\s*:\s*["']?|\[Embed\s*\([^\]]*?\bfont(?:Family|Name)\s*=\s*["'])([^"';{}\n]*[^"';{}\s])`)
+
+func (s *site) declared() []string {
+	var out []string
+	for _, f := range s.Tree.Under(s.Dir) {
+		l := language.Of(f)
+		if l != language.CSS && l != language.ActionScript && path.Ext(f) != ".mxml" {
+			continue
+		}
+		if raw, err := s.Tree.Read(f); err == nil {
+			for _, m := range embedded.FindAllSubmatch(l.Blank(raw), -1) {
+				out = append(out, string(m[1]))
+			}
+		}
+	}
+	return out
+}
+
+// answerFamily judges a family: what is like none of ours is of the app's own, or of the
+// reader's machine.
+func (s *site) answerFamily(q target.Question) target.Answer {
+	typed := strings.TrimSpace(q.Typed)
+	var known []string
+	for _, f := range q.Faces {
+		known = append(known, alias(f.Face))
+	}
+	if slices.Contains(known, typed) || slices.Contains(q.System, typed) || slices.Contains(q.Once("declared", s.declared), typed) {
+		return target.Answer{}
+	}
+	near := target.Nearest(typed, known)
+	a := target.Answer{Fault: target.UnknownFace, Message: fmt.Sprintf("no embedded family is called %q", face.Short(typed)),
+		Cause: "the player reports nothing about an unknown family, and shows a font of the machine"}
+	for _, f := range q.Faces {
+		if typed == f.ID() || typed == f.Full || typed == f.Family {
+			near, a.Message = alias(f.Face), fmt.Sprintf("%q is not the name under which the face is embedded", face.Short(typed))
+		}
+	}
+	if target.LooksLikeFont(typed) {
+		a.Fault, a.Message = target.FileAsName, fmt.Sprintf("%q is a file's name, not a family's", face.Short(typed))
+	} else if near == "" {
+		return target.Answer{}
+	}
+	slices.Sort(known)
+	a.Instead, a.Cure = near, target.Choose(near, slices.Compact(known))
+	return a
+}
