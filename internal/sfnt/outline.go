@@ -52,17 +52,22 @@ type composites struct {
 // data is a glyph's bytes; what lies outside the table is empty, as renderers
 // take it.
 func (c *composites) data(i int) []byte {
-	from, to := 0, 0
+	from, to := c.span(i)
+	if from >= to || to > len(c.glyf) {
+		return nil
+	}
+	return c.glyf[from:to]
+}
+
+// span is where a glyph's bytes are, as loca says.
+func (c *composites) span(i int) (from, to int) {
 	switch {
 	case c.long && len(c.loca) >= 4*i+8:
 		from, to = int(u32(c.loca, 4*i)), int(u32(c.loca, 4*i+4))
 	case !c.long && len(c.loca) >= 2*i+4:
 		from, to = 2*int(u16(c.loca, 2*i)), 2*int(u16(c.loca, 2*i+2))
 	}
-	if from >= to || to > len(c.glyf) {
-		return nil
-	}
-	return c.glyf[from:to]
+	return from, to
 }
 
 func (c *composites) count(i, depth int) (int32, error) {
