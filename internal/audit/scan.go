@@ -213,7 +213,7 @@ func (a *pass) read(file string, l *language.Language, owner registry.Owner) *so
 				}
 			}
 		}
-		if t.Kind != language.Comment && l != language.XML {
+		if t.Kind != language.Comment && !l.Markup() {
 			s.strings = append(s.strings, t)
 		}
 	}

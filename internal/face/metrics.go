@@ -10,6 +10,7 @@ type Metrics struct {
 
 	glyphs *sfnt.Glyphs
 	cover  sfnt.Coverage
+	typo   *sfnt.OS2 // whose measures count for lines; nil where those of hhea do
 }
 
 // ReadMetrics reads them from a font.
@@ -26,7 +27,20 @@ func ReadMetrics(font *sfnt.Font) (*Metrics, error) {
 	if err != nil {
 		return nil, err
 	}
-	return &Metrics{f.UnitsPerEm, f.Ascent, f.Descent, f.LineGap, g, cover}, nil
+	m := &Metrics{UnitsPerEm: f.UnitsPerEm, Ascent: f.Ascent, Descent: f.Descent, LineGap: f.LineGap, glyphs: g, cover: cover}
+	if os2, err := font.OS2(); err == nil && os2.Selection&sfnt.SelUseTypoMetrics != 0 {
+		m.typo = &os2
+	}
+	return m, nil
+}
+
+// Lines are the measures that browsers make lines of: those of hhea, or where the font asks
+// for it the typographic ones (OS/2, fsSelection, bit 7).
+func (m *Metrics) Lines() (ascent, descent, gap int) {
+	if m.typo != nil {
+		return int(m.typo.TypoAscender), int(m.typo.TypoDescender), int(m.typo.TypoLine)
+	}
+	return m.Ascent, m.Descent, m.LineGap
 }
 
 // Characters counts those from first to last that the face has a glyph for (cmap).

@@ -84,6 +84,7 @@ var (
 	JSON = &Language{Name: "JSON with comments", Endings: []string{".json", ".jsonc"}, Literal: jsonLiteral,
 		line: []string{"//"}, block: true, quotes: []quote{plainDouble}}
 	XML          = &Language{Name: "XML", Endings: []string{".xml", ".xaml", ".axaml", ".csproj", ".props", ".targets", ".plist", ".fxml", ".mxml"}, Literal: attributeLiteral, markup: true}
+	HTML         = &Language{Name: "HTML", Endings: []string{".html", ".htm"}, Literal: attributeLiteral, markup: true}
 	CSS          = &Language{Name: "CSS", Endings: []string{".css"}, Literal: cssLiteral, block: true, quotes: []quote{plainDouble, plainSingle}}
 	ActionScript = &Language{Name: "ActionScript", Endings: []string{".as"}, Reserved: actionReserved, Literal: actionLiteral,
 		line: []string{"//"}, block: true, regex: true, quotes: []quote{plainDouble, plainSingle}}
@@ -96,7 +97,7 @@ var (
 )
 
 // All are the languages, in a fixed order.
-var All = []*Language{Swift, ObjectiveC, Kotlin, Java, Groovy, CSharp, Dart, JavaScript, TypeScript, JSON, XML, CSS, ActionScript}
+var All = []*Language{Swift, ObjectiveC, Kotlin, Java, Groovy, CSharp, Dart, JavaScript, TypeScript, JSON, XML, HTML, CSS, ActionScript}
 
 // Of finds the language of a file by its ending; nil if it is none of these.
 func Of(file string) *Language {
@@ -110,6 +111,10 @@ func Of(file string) *Language {
 	}
 	return nil
 }
+
+// Markup says whether the language is made of elements: its attributes' values are where
+// names are, not strings beside code.
+func (l *Language) Markup() bool { return l.markup }
 
 // set makes a set of the words of a text.
 func set(words string) map[string]bool {

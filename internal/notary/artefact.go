@@ -41,6 +41,10 @@ func (a *artefacts) make(r target.Recipe) (artefact, error) {
 		return a.original(r.Face)
 	case target.Collection:
 		return a.once(r, a.collection)
+	case target.WOFF2:
+		return a.once(r, a.wrapped(sfnt.BuildWOFF2))
+	case target.WOFF:
+		return a.once(r, a.wrapped(sfnt.BuildWOFF))
 	}
 	return artefact{}, fmt.Errorf("no way to make %q", r.Key())
 }
@@ -107,21 +111,41 @@ func (a *artefacts) originalOf(r target.Recipe) (string, error) {
 func (a *artefacts) collection(r target.Recipe) ([]byte, error) {
 	var fonts []map[string][]byte
 	for _, id := range r.Faces() {
-		o, err := a.original(id)
+		tables, err := a.tables(id)
 		if err != nil {
 			return nil, err
-		}
-		font, err := open(o.content)
-		if err != nil {
-			return nil, fmt.Errorf("%s: %w", id, err)
-		}
-		tables, err := font.Tables()
-		if err != nil {
-			return nil, fmt.Errorf("%s: %w", id, err)
 		}
 		fonts = append(fonts, tables)
 	}
 	return sfnt.BuildCollection(fonts)
+}
+
+// wrapped wraps a face for the web.
+func (a *artefacts) wrapped(build func(map[string][]byte) ([]byte, error)) func(target.Recipe) ([]byte, error) {
+	return func(r target.Recipe) ([]byte, error) {
+		tables, err := a.tables(r.Faces()[0])
+		if err != nil {
+			return nil, err
+		}
+		return build(tables)
+	}
+}
+
+// tables are those of a face's original.
+func (a *artefacts) tables(id string) (map[string][]byte, error) {
+	o, err := a.original(id)
+	if err != nil {
+		return nil, err
+	}
+	font, err := open(o.content)
+	if err != nil {
+		return nil, fmt.Errorf("%s: %w", id, err)
+	}
+	tables, err := font.Tables()
+	if err != nil {
+		return nil, fmt.Errorf("%s: %w", id, err)
+	}
+	return tables, nil
 }
 
 func open(b []byte) (*sfnt.Font, error) {

@@ -2,7 +2,6 @@ package target
 
 import (
 	"strings"
-	"unicode"
 
 	"notaria/internal/face"
 )
@@ -24,19 +23,31 @@ type Original struct{ Face string }
 // Collection is several faces in one file, in order; shared tables are written once.
 type Collection struct{ Members []string }
 
+// WOFF2 and WOFF are a face wrapped for the web.
+type (
+	WOFF2 struct{ Face string }
+	WOFF  struct{ Face string }
+)
+
 // Text is text that a platform generated.
 type Text struct{ Content []byte }
 
 func (r Original) Key() string   { return "original " + r.Face }
 func (r Collection) Key() string { return "collection " + strings.Join(r.Members, ", ") }
+func (r WOFF2) Key() string      { return "woff2 " + r.Face }
+func (r WOFF) Key() string       { return "woff " + r.Face }
 func (Text) Key() string         { return "text" }
 
 func (r Original) Faces() []string   { return []string{r.Face} }
 func (r Collection) Faces() []string { return r.Members }
+func (r WOFF2) Faces() []string      { return []string{r.Face} }
+func (r WOFF) Faces() []string       { return []string{r.Face} }
 func (Text) Faces() []string         { return nil }
 
 func (Original) recipe()   {}
 func (Collection) recipe() {}
+func (WOFF2) recipe()      {}
+func (WOFF) recipe()       {}
 func (Text) recipe()       {}
 
 // Facts are what generated code may need to know of an artefact. Lengths are in font
@@ -53,27 +64,18 @@ type Facts struct {
 // for the first three, and of the other font's width for Size.
 type Overrides struct{ Ascent, Descent, LineGap, Size float64 }
 
-// Overrides compares the face with a font of a mean advance, in ems, over the letters of
-// a sample; 0 leaves the size at 100 percent.
-func (f Facts) Overrides(sample string, otherAdvance float64) Overrides {
+// Overrides compares the face with a font of a mean advance, in ems, over the characters
+// of a sample; 0 leaves the size at 100 percent.
+func (f Facts) Overrides(sample []rune, otherAdvance float64) Overrides {
 	if f.Metrics == nil || f.Metrics.UnitsPerEm == 0 {
 		return Overrides{100, 0, 0, 100}
 	}
 	size := 1.0
-	if mean := f.Metrics.Mean(letters(sample)); mean > 0 && otherAdvance > 0 {
+	if mean := f.Metrics.Mean(sample); mean > 0 && otherAdvance > 0 {
 		size = mean / otherAdvance
 	}
 	em := float64(f.Metrics.UnitsPerEm) * size
 	of := func(v int) float64 { return round(100 * float64(v) / em) }
-	return Overrides{of(f.Metrics.Ascent), of(-f.Metrics.Descent), of(f.Metrics.LineGap), round(100 * size)}
-}
-
-func letters(s string) []rune {
-	var out []rune
-	for _, r := range s {
-		if unicode.IsLetter(r) {
-			out = append(out, r)
-		}
-	}
-	return out
+	ascent, descent, gap := f.Metrics.Lines()
+	return Overrides{of(ascent), of(-descent), of(gap), round(100 * size)}
 }

@@ -146,6 +146,73 @@ func AnswerRole(q Question, prefix string, roles []string, what, cause string) A
 	return Answer{NoSuchRole, fmt.Sprintf("no role has the %s %q", what, face.Short(q.Typed)), cause, Choose(near, roles), near}
 }
 
+// FontFiles are the font files below a folder, and those of the plan.
+func (q Question) FontFiles(tree Tree, dir string) []string {
+	return q.Once("font files", func() []string {
+		var out []string
+		for _, f := range tree.Under(dir) {
+			if LooksLikeFont(f) {
+				out = append(out, f)
+			}
+		}
+		for _, f := range q.Plan.Files {
+			out = append(out, f.Path)
+		}
+		return out
+	})
+}
+
+// AnswerFile judges the path at of a font file, among those that are there. write is how
+// the code would name one of these, "" if it cannot.
+func AnswerFile(at string, have []string, cause, counts string, write func(file string) string) Answer {
+	if slices.Contains(have, at) {
+		return Answer{}
+	}
+	a := Answer{Fault: NoSuchThing, Message: fmt.Sprintf("there is no font file %s", face.Short(at)), Cause: cause, Cure: "correct the path, which counts from " + counts}
+	for _, f := range have {
+		if strings.EqualFold(path.Base(f), path.Base(at)) {
+			if name := write(f); name != "" {
+				a.Instead, a.Cure = name, Choose(name, nil)
+			}
+		}
+	}
+	return a
+}
+
+// Relative is a path from a folder, with slashes.
+func Relative(from, to string) string {
+	a, b := strings.Split(path.Clean(from), "/"), strings.Split(to, "/")
+	if path.Clean(from) == "." {
+		a = nil
+	}
+	for len(a) > 0 && len(b) > 1 && a[0] == b[0] {
+		a, b = a[1:], b[1:]
+	}
+	return strings.Repeat("../", len(a)) + strings.Join(b, "/")
+}
+
+var (
+	selectorIDs     = regexp.MustCompile(`#[\w-]+`)
+	selectorClasses = regexp.MustCompile(`[.:][\w-]+|\[[^\]]*\]`)
+	selectorTypes   = regexp.MustCompile(`(?:^|[\s>+~])[A-Za-z][\w-]*`)
+)
+
+// AnswerRule judges a rule of a style sheet that sets a font: a role's has two classes, and
+// of two rules the one with more ids, classes and types wins (CSS 2.1, 6.4.3).
+func AnswerRule(selectors string) Answer {
+	for _, sel := range strings.Split(selectors, ",") {
+		if strings.Contains(sel, ".type-") {
+			continue // somebody changes the role itself
+		}
+		n := len(selectorClasses.FindAllString(strings.ReplaceAll(sel, "::", " "), -1))
+		if selectorIDs.MatchString(sel) || n > 2 || n == 2 && selectorTypes.MatchString(sel) {
+			return Answer{Fault: OverRole, Message: fmt.Sprintf("the rule for %s sets a font of its own", face.Short(strings.TrimSpace(sel))),
+				Cause: "it has more ids, classes and types than a role's rule, and wins over it", Cure: "let the role alone set the font, or make the selector shorter"}
+		}
+	}
+	return Answer{}
+}
+
 // Choose is the cure of a wrong name: the nearest, or a choice.
 func Choose(near string, names []string) string {
 	if near != "" {

@@ -34,4 +34,4 @@ func Writes(e edit.Entry) bool {
 }
 
 // fontIn finds a font file's name in a line.
-var fontIn = regexp.MustCompile(`(?i)\.(?:ttf|otf|ttc|otc)\b`)
+var fontIn = regexp.MustCompile(`(?i)\.(?:ttf|otf|ttc|otc|woff2?)\b`)

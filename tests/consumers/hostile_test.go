@@ -112,6 +112,7 @@ func TestHostileNames(t *testing.T) {
 	hostileDesktop(t, dir)
 	hostileJava(t, dir)
 	hostileFlex(t, dir)
+	hostileWeb(t, dir)
 	hostileObjectiveC(t, dir)
 	hostileMultiplatform(t, dir)
 	out, err = try(t, ".", "node", "npm/parse.mjs", "swift", filepath.Join(dir, "signs/Sources/QuaySigns/AppType.swift"), filepath.Join(dir, "harbour/Harbour/Type/AppType.swift"))

@@ -114,4 +114,12 @@ func TestReservedWordsAsRoles(t *testing.T) {
 	fxRun(t, filepath.Dir(fxCompile(t, filepath.Join(dir, "pier"))))
 	swingRun(t, filepath.Join(dir, "cargo"), "CLASS")
 	flexReads(t, filepath.Join(dir, "oldkiosk/src"))
+	var ofRoles []string
+	for _, w := range strings.Fields(claimedWords) {
+		ofRoles = append(ofRoles, "type-"+w)
+	}
+	got, _ := browse(t, filepath.Join(dir, "web"), "index.html", "fonts", ofRoles...)
+	for _, c := range ofRoles {
+		require.Equal(t, "SkerrySans-Bold", got[c].font, c)
+	}
 }

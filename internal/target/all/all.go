@@ -10,6 +10,7 @@ import (
 	"notaria/internal/target/flutter"
 	"notaria/internal/target/javafx"
 	"notaria/internal/target/reactnative"
+	"notaria/internal/target/web"
 )
 
 // Targets are all platforms, in the order in which people meet them.
@@ -27,6 +28,7 @@ var Targets = []target.Target{
 	javafx.Target{},
 	javafx.Swing{},
 	flex.Target{},
+	web.Target{},
 }
 
 // Named finds a platform by its one-word name.

@@ -77,28 +77,7 @@ func (s *site) answerFile(q target.Question) target.Answer {
 	if strings.HasPrefix(q.Typed, "/") {
 		at = path.Join(s.Dir, q.Typed) // from the source folder
 	}
-	have := q.Once("files", func() []string {
-		var out []string
-		for _, f := range s.Tree.Under(s.Dir) {
-			if target.LooksLikeFont(f) {
-				out = append(out, f)
-			}
-		}
-		for _, f := range q.Plan.Files {
-			out = append(out, f.Path)
-		}
-		return out
-	})
-	if slices.Contains(have, at) {
-		return target.Answer{}
-	}
-	a := target.Answer{Fault: target.NoSuchThing, Message: fmt.Sprintf("there is no font file %s", face.Short(at)), Cause: "the compiler stops", Cure: "correct the path, which counts from this file"}
-	for _, f := range have {
-		if rel, ok := target.Below(target.Folder(q.File), f); ok && strings.EqualFold(path.Base(f), path.Base(at)) {
-			a.Instead, a.Cure = rel, target.Choose(rel, nil)
-		}
-	}
-	return a
+	return target.AnswerFile(at, q.FontFiles(s.Tree, s.Dir), "the compiler stops", "this file", func(f string) string { return target.Relative(path.Dir(q.File), f) })
 }
 
 // embedded finds the names under which the app embeds fonts itself.

@@ -71,7 +71,7 @@ func (s *site) Answer(q target.Question) target.Answer {
 		return target.Answer{Fault: target.NotAProperty, Message: fmt.Sprintf("%s is no property of JavaFX's style sheets", q.Typed),
 			Cause: "JavaFX passes it over without a word", Cure: target.Choose("-fx-"+q.Typed, nil), Instead: "-fx-" + q.Typed}
 	case useRule:
-		return answerRule(q)
+		return target.AnswerRule(q.Typed)
 	case useOver:
 		return target.Answer{Fault: target.OverRole, Message: q.Typed + " is set beside a role", Cause: "what an element's own style sets wins over all style sheets", Cure: "take it out, or the role"}
 	case useURL:
@@ -120,28 +120,6 @@ func (s *site) given(base string) bool {
 	return false
 }
 
-var (
-	ids     = regexp.MustCompile(`#[\w-]+`)
-	classes = regexp.MustCompile(`[.:][\w-]+`)
-	types   = regexp.MustCompile(`(?:^|[\s>])[A-Za-z][\w-]*`)
-)
-
-// answerRule judges a rule that sets a font: a role's has two classes, and of two rules the
-// one with more ids, classes and types wins (CSS 2.1, 6.4.3).
-func answerRule(q target.Question) target.Answer {
-	for _, sel := range strings.Split(q.Typed, ",") {
-		if strings.Contains(sel, ".type-") {
-			continue // somebody changes the role itself
-		}
-		n := len(classes.FindAllString(sel, -1))
-		if len(ids.FindAllString(sel, -1)) > 0 || n > 2 || n == 2 && len(types.FindAllString(sel, -1)) > 0 {
-			return target.Answer{Fault: target.OverRole, Message: fmt.Sprintf("the rule for %s sets a font of its own", face.Short(strings.TrimSpace(sel))),
-				Cause: "it has more ids, classes and types than a role's rule, and wins over it", Cure: "let the role alone set the font, or make the selector shorter"}
-		}
-	}
-	return target.Answer{}
-}
-
 // answerFile judges the path of a font file in the tree.
 func (s *site) answerFile(q target.Question, at string) target.Answer {
 	if strings.Contains(q.Typed, ":") || !strings.HasPrefix(at, s.Dir) {
@@ -151,21 +129,7 @@ func (s *site) answerFile(q target.Question, at string) target.Answer {
 		return target.Answer{Fault: target.NoSuchThing, Message: fmt.Sprintf("%q has a space, a # or a %% in it", face.Short(q.Typed)),
 			Cause: "url() of JavaFX takes none of these", Cure: "rename the file, or let Notaria place it"}
 	}
-	have := s.fontFiles(q)
-	if slices.Contains(have, at) {
-		return target.Answer{}
-	}
-	a := target.Answer{Fault: target.NoSuchThing, Message: fmt.Sprintf("there is no font file %s", face.Short(at)), Cause: "JavaFX shows the system's font",
-		Cure: "correct the path, which counts from the style sheet"}
-	for _, f := range have {
-		if rel, ok := target.Below(target.Folder(q.File), f); ok && path.Base(f) == path.Base(at) {
-			a.Instead = rel
-		}
-	}
-	if a.Instead != "" {
-		a.Cure = target.Choose(a.Instead, nil)
-	}
-	return a
+	return target.AnswerFile(at, q.FontFiles(s.Tree, s.Dir), "JavaFX shows the system's font", "the style sheet", func(f string) string { return target.Relative(path.Dir(q.File), f) })
 }
 
 // answerResource judges a resource's name: from the root of the class path, or from the
@@ -174,38 +138,16 @@ func (s *site) answerResource(q target.Question) target.Answer {
 	at := path.Join(s.resources, q.Typed)
 	if !strings.HasPrefix(q.Typed, "/") {
 		if below, ok := target.Below(s.sources, path.Dir(q.File)); ok {
-			if other := path.Join(s.resources, below, q.Typed); slices.Contains(s.fontFiles(q), other) {
+			if other := path.Join(s.resources, below, q.Typed); slices.Contains(q.FontFiles(s.Tree, s.Dir), other) {
 				return target.Answer{}
 			}
 		}
 	}
-	if have := s.fontFiles(q); !slices.Contains(have, at) {
-		a := target.Answer{Fault: target.NoSuchThing, Message: fmt.Sprintf("no resource of the app is called %q", face.Short(q.Typed)),
-			Cause: "the method returns null, and the font is never loaded", Cure: "correct the path: /" + fontFolder + "/… counts from the resources"}
-		for _, f := range have {
-			if rel, ok := target.Below(s.resources, f); ok && strings.EqualFold(path.Base(f), path.Base(q.Typed)) {
-				a.Instead = "/" + rel
-				a.Cure = target.Choose(a.Instead, nil)
-			}
+	return target.AnswerFile(at, q.FontFiles(s.Tree, s.Dir), "the method returns null, and the font is never loaded", "the resources: /"+fontFolder+"/…", func(f string) string {
+		if rel, ok := target.Below(s.resources, f); ok {
+			return "/" + rel
 		}
-		return a
-	}
-	return target.Answer{}
-}
-
-// fontFiles are those of the module, and those of the plan.
-func (s *site) fontFiles(q target.Question) []string {
-	return q.Once("files", func() []string {
-		var out []string
-		for _, f := range s.Tree.Under(s.Dir) {
-			if target.LooksLikeFont(f) {
-				out = append(out, f)
-			}
-		}
-		for _, f := range q.Plan.Files {
-			out = append(out, f.Path)
-		}
-		return out
+		return ""
 	})
 }
 
