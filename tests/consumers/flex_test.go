@@ -23,7 +23,7 @@ func flexReads(t *testing.T, src string) (sheet, class string) {
 func TestFlexIsReadStrictly(t *testing.T) {
 	t.Parallel()
 	dir := dressed(t)
-	src := filepath.Join(dir, "oldkiosk/src")
+	src := filepath.Join(dir, "heritage/src")
 	sheet, class := flexReads(t, src)
 	for _, want := range []string{"@font-face 1 src assets/fonts/SkerrySans-Bold.ttf", "@font-face 1 fontFamily Skerry Sans", "@font-face 1 fontWeight bold", "@font-face 1 embedAsCFF true",
 		"@font-face 2 fontStyle italic", ".typeHeading fontFamily Skerry Sans", ".typeHeading fontWeight bold", ".typeHeading fontSize 28", ".typeHeading fontLookup embeddedCFF",
@@ -70,7 +70,7 @@ func TestFlexIsReadStrictly(t *testing.T) {
 // choice where a font's is not plain.
 func hostileFlex(t *testing.T, dir string) {
 	t.Helper()
-	sheet, _ := flexReads(t, filepath.Join(dir, "oldkiosk/src"))
+	sheet, _ := flexReads(t, filepath.Join(dir, "heritage/src"))
 	require.Equal(t, len(hostile), strings.Count(sheet, " embedAsCFF true\n"))
 	seen := map[string]bool{}
 	for _, l := range strings.Split(sheet, "\n") {
@@ -84,7 +84,7 @@ func hostileFlex(t *testing.T, dir string) {
 	before := readFile(t, toml)
 	write(t, toml, before+"\n[target.flex]\nembed = \"metadata\"\n")
 	notaria(t, 0, dir, "register", "--only", "flex")
-	_, class := flexReads(t, filepath.Join(dir, "oldkiosk/src"))
+	_, class := flexReads(t, filepath.Join(dir, "heritage/src"))
 	require.Equal(t, len(hostile), strings.Count(class, "registers "))
 	write(t, toml, before)
 	notaria(t, 0, dir, "register", "--only", "flex")

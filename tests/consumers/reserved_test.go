@@ -113,7 +113,7 @@ func TestReservedWordsAsRoles(t *testing.T) {
 	}
 	fxRun(t, filepath.Dir(fxCompile(t, filepath.Join(dir, "pier"))))
 	swingRun(t, filepath.Join(dir, "cargo"), "CLASS")
-	flexReads(t, filepath.Join(dir, "oldkiosk/src"))
+	flexReads(t, filepath.Join(dir, "heritage/src"))
 	var ofRoles []string
 	for _, w := range strings.Fields(claimedWords) {
 		ofRoles = append(ofRoles, "type-"+w)

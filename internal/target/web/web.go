@@ -75,9 +75,8 @@ func family(f face.Face) string {
 type site struct {
 	target.Base
 	opt   target.Options
-	sheet string   // the folder of the style sheet
-	hooks []hook   // where it is taken in
-	pages []string // folders of other sites below
+	sheet string // the folder of the style sheet
+	hooks []hook // where it is taken in
 	plan  target.Job
 }
 
