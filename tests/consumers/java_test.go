@@ -52,7 +52,7 @@ func TestJavaFXResolvesEveryRole(t *testing.T) {
 			require.Contains(t, out, "BODY "+node+" Skerry Sans Regular at 17.0\n")
 			require.Contains(t, out, "COPY_NEW "+node+" Skerry Sans Italic at 11.5\n")
 		}
-		require.Contains(t, out, "HEADING spacing 0.40 fill 0x0b3d5cff 0x0b3d5cff stroke 0xffffff80\n")
+		require.Contains(t, out, "HEADING spacing 0.40 fill 0x0b3d5cff 0x0b3d5cff stroke 0xffffff80 OUTSIDE 0.5\n")
 	}
 
 	// A rule for a control's own class does not win over a role; what would, check finds.

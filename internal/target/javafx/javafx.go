@@ -186,6 +186,7 @@ type line struct {
 	Path, Name             string // of the face, as literals
 	URL, CSSName           string
 	CSSColour, OutlineCSS  string
+	OutsideWidth           string // of the outline, in pixels
 	Tracking               string // by the size
 	Spacing                string // between lines, in pixels
 }
@@ -221,7 +222,8 @@ func (s *site) code(job target.Job) code {
 			l.CSSColour = strings.ToLower(r.Colour.Hash())
 		}
 		if r.Outline != nil {
-			l.OutlineCSS = strings.ToLower(r.Outline.Colour.Hash())
+			// The half that is outside: JavaFX would draw the other over the letter.
+			l.OutlineCSS, l.OutsideWidth = strings.ToLower(r.Outline.Colour.Hash()), language.Number(r.Outline.Width/2)
 		}
 		if r.Tracking != 0 {
 			l.Tracking = language.Number(r.Tracking / 1000)

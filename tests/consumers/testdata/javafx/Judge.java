@@ -40,7 +40,7 @@ public class Judge extends Application {
                 say(role, "Text", text.getFont());
                 say(role, "Button", button.getParent() == null ? label.getFont() : button.getFont());
                 say(role, "own", role.font());
-                System.out.printf(Locale.ROOT, "%s spacing %.2f fill %s %s stroke %s%n", role, label.getLineSpacing(), label.getTextFill(), text.getFill(), text.getStroke());
+                System.out.printf(Locale.ROOT, "%s spacing %.2f fill %s %s stroke %s %s %.1f%n", role, label.getLineSpacing(), label.getTextFill(), text.getFill(), text.getStroke(), text.getStrokeType(), text.getStrokeWidth());
             }
             stage.setScene(scene);
             stage.show();
