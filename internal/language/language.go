@@ -8,6 +8,7 @@ package language
 
 import (
 	"path"
+	"slices"
 	"strings"
 )
 
@@ -15,6 +16,7 @@ import (
 type Language struct {
 	Name    string
 	Endings []string // of its files, in small letters, with the dot
+	Names   []string // of its files, where the ending does not tell
 	// Reserved are the words that cannot name a member (see the language's own
 	// reference, named beside each list).
 	Reserved map[string]bool
@@ -83,9 +85,15 @@ var (
 		line: []string{"//"}, block: true, regex: true, quotes: scriptQuotes}
 	JSON = &Language{Name: "JSON with comments", Endings: []string{".json", ".jsonc"}, Literal: jsonLiteral,
 		line: []string{"//"}, block: true, quotes: []quote{plainDouble}}
-	XML          = &Language{Name: "XML", Endings: []string{".xml", ".xaml", ".axaml", ".csproj", ".props", ".targets", ".plist", ".fxml", ".mxml"}, Literal: attributeLiteral, markup: true}
-	HTML         = &Language{Name: "HTML", Endings: []string{".html", ".htm"}, Literal: attributeLiteral, markup: true}
-	CSS          = &Language{Name: "CSS", Endings: []string{".css"}, Literal: cssLiteral, block: true, quotes: []quote{plainDouble, plainSingle}}
+	XML   = &Language{Name: "XML", Endings: []string{".xml", ".xaml", ".axaml", ".csproj", ".props", ".targets", ".plist", ".fxml", ".mxml"}, Literal: attributeLiteral, markup: true}
+	HTML  = &Language{Name: "HTML", Endings: []string{".html", ".htm"}, Literal: attributeLiteral, markup: true}
+	CSS   = &Language{Name: "CSS", Endings: []string{".css"}, Literal: cssLiteral, block: true, quotes: []quote{plainDouble, plainSingle}}
+	CPlus = &Language{Name: "C++", Endings: []string{".cpp", ".cc", ".cxx", ".hpp", ".hh", ".hxx"}, Reserved: cReserved, Literal: cLiteral,
+		line: []string{"//"}, block: true, quotes: []quote{plainDouble, plainSingle}}
+	QML = &Language{Name: "QML", Endings: []string{".qml"}, Reserved: qmlReserved, Literal: actionLiteral,
+		line: []string{"//"}, block: true, regex: true, quotes: scriptQuotes}
+	CMake        = &Language{Name: "CMake", Endings: []string{".cmake"}, Names: []string{"CMakeLists.txt"}, Literal: jsonLiteral, line: []string{"#"}, quotes: []quote{plainDouble}}
+	QMake        = &Language{Name: "qmake", Endings: []string{".pro", ".pri"}, Literal: jsonLiteral, line: []string{"#"}, quotes: []quote{plainDouble}}
 	ActionScript = &Language{Name: "ActionScript", Endings: []string{".as"}, Reserved: actionReserved, Literal: actionLiteral,
 		line: []string{"//"}, block: true, regex: true, quotes: []quote{plainDouble, plainSingle}}
 )
@@ -97,12 +105,15 @@ var (
 )
 
 // All are the languages, in a fixed order.
-var All = []*Language{Swift, ObjectiveC, Kotlin, Java, Groovy, CSharp, Dart, JavaScript, TypeScript, JSON, XML, HTML, CSS, ActionScript}
+var All = []*Language{Swift, ObjectiveC, Kotlin, Java, Groovy, CSharp, Dart, JavaScript, TypeScript, JSON, XML, HTML, CSS, ActionScript, CPlus, QML, CMake, QMake}
 
 // Of finds the language of a file by its ending; nil if it is none of these.
 func Of(file string) *Language {
-	ext := strings.ToLower(path.Ext(file))
+	ext, base := strings.ToLower(path.Ext(file)), path.Base(file)
 	for _, l := range All {
+		if slices.Contains(l.Names, base) {
+			return l
+		}
 		for _, e := range l.Endings {
 			if e == ext {
 				return l
@@ -152,6 +163,20 @@ var (
 		event explicit extern false finally fixed float for foreach goto if implicit in int interface internal is lock long namespace new null object
 		operator out override params private protected public readonly ref return sbyte sealed short sizeof stackalloc static string struct switch this
 		throw true try typeof uint ulong unchecked unsafe ushort using virtual void volatile while`)
+	// "ISO/IEC 14882", 5.11 [lex.key]: keywords, and other spellings of operators.
+	cReserved = set(`alignas alignof and and_eq asm auto bitand bitor bool break case catch char char8_t char16_t char32_t class compl concept const
+		consteval constexpr constinit const_cast continue co_await co_return co_yield decltype default delete do double dynamic_cast else enum
+		explicit export extern false float for friend goto if inline int long mutable namespace new noexcept not not_eq nullptr operator or
+		or_eq private protected public register reinterpret_cast requires return short signed sizeof static static_assert static_cast struct
+		switch template this thread_local throw true try typedef typeid typename union unsigned using virtual void volatile wchar_t while
+		xor xor_eq signals slots emit foreach forever unix linux
+		typeof assert errno stdin stdout stderr near far small interface min max`)  // extensions, and macros of C and Windows
+	// ECMA-262, 12.7.2: reserved words, those of its third edition too; and words of QML's own that begin a member.
+	qmlReserved = set(`await break case catch class const continue debugger default delete do else enum export extends false finally for function if
+		import in instanceof new null return super switch this throw true try typeof var void while with yield let static implements interface
+		package private protected public alias component id on pragma property readonly required signal as font color real int bool string url
+		abstract boolean byte char double final float goto int long native short synchronized throws transient volatile
+		date list variant objectName parent toString valueOf hasOwnProperty`)
 	// "ActionScript 3.0 Language Specification", 3.4: reserved and syntactic keywords, and
 	// what every object has.
 	actionReserved = set(`as break case catch class const continue default delete do dynamic each else extends false final finally for function get

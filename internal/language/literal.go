@@ -57,6 +57,9 @@ func cssLiteral(s string) string {
 // actionLiteral writes in the units of UTF-16, as ActionScript's strings are.
 func actionLiteral(s string) string { return Quoted(s, '"', "", utf16Escape) }
 
+// cLiteral writes UTF-8, byte by byte in octal where it is not printable ASCII.
+func cLiteral(s string) string { return strings.TrimPrefix(objectiveCLiteral(s), "@") }
+
 // jsonLiteral does not escape what only HTML minds.
 func jsonLiteral(s string) string {
 	var b strings.Builder

@@ -122,4 +122,6 @@ func TestReservedWordsAsRoles(t *testing.T) {
 	for _, c := range ofRoles {
 		require.Equal(t, "SkerrySans-Bold", got[c].font, c)
 	}
+	qt := qtRuns(t, filepath.Join(dir, "chart"))
+	require.Equal(t, 2*len(ofRoles), strings.Count(qt, " Skerry Sans / Bold / 700 / 0 / "), qt)
 }

@@ -19,6 +19,7 @@ import (
 const (
 	KindImport edit.Kind = "import" // among the imports
 	KindAfter  edit.Kind = "after"  // behind the statement that is the place's name
+	KindLast   edit.Kind = "last"   // last in the file
 	KindBlock  edit.Kind = "block"  // last in the block that the place's path leads to, by the heads of blocks
 )
 
@@ -27,6 +28,9 @@ func Import() edit.Place { return edit.Place{Kind: KindImport} }
 
 // After is the place behind a statement.
 func After(statement string) edit.Place { return edit.Place{Kind: KindAfter, Name: statement} }
+
+// Last is the end of the file.
+func Last() edit.Place { return edit.Place{Kind: KindLast} }
 
 // Block is the end of a block, by the heads of the blocks from the outside.
 func Block(heads ...string) edit.Place { return edit.Place{Kind: KindBlock, Path: heads} }
@@ -141,6 +145,9 @@ func drop(doc edit.Document, e edit.Entry) ([]byte, error) {
 	if !ok {
 		return doc.Text, nil
 	}
+	if slices.Contains(e.Made, madeEnd) && end == len(doc.Text) && start > 0 {
+		start -= len(splice.Newline(doc.Text))
+	}
 	if slices.Contains(e.Made, madeGap) && end < len(doc.Text) && strings.TrimSpace(string(doc.Text[end:splice.LineEnd(doc.Text, end)])) == "" {
 		end = splice.LineEnd(doc.Text, end)
 	}
@@ -150,7 +157,8 @@ func drop(doc edit.Document, e edit.Entry) ([]byte, error) {
 // Marks of a line in Entry.Made.
 const (
 	madeLine = "line"
-	madeGap  = "line and gap" // an empty line came with it
+	madeGap  = "line and gap"        // an empty line came with it
+	madeEnd  = "line at an open end" // the line before it did not end
 )
 
 var importLine = regexp.MustCompile(`(?m)^[ \t]*(?:import|package)\b[^\n]*\n`)
@@ -161,7 +169,7 @@ func (c code) scope(doc edit.Document, e edit.Entry) (from, to int, err error) {
 		return doc.Fail(-1, expected, "none", "add this line by hand: "+e.Value)
 	}
 	switch e.Place.Kind {
-	case KindImport:
+	case KindImport, KindLast:
 		return 0, len(c.clean), nil
 	case KindAfter:
 		i := bytes.Index(c.clean, []byte(e.Place.Name))
@@ -205,6 +213,13 @@ func (c code) insert(d edit.Document, from, to int, e edit.Entry) ([]byte, strin
 	switch e.Place.Kind {
 	case KindImport:
 		return insertImport(d, c.clean, e, nl)
+	case KindLast:
+		if len(doc) > 0 && doc[len(doc)-1] != '\n' {
+			out, err := d.Apply(splice.Replace(len(doc), len(doc), nl+e.Value))
+			return out, madeEnd, err
+		}
+		out, err := d.Apply(splice.Replace(len(doc), len(doc), e.Value+nl))
+		return out, madeLine, err
 	case KindAfter:
 		if to < from || from == 0 || doc[from-1] != '\n' {
 			return nil, "", d.Fail(from, "a line of its own for "+e.Place.Name, "other code on that line", "add this line by hand: "+e.Value)

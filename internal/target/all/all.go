@@ -9,6 +9,7 @@ import (
 	"notaria/internal/target/flex"
 	"notaria/internal/target/flutter"
 	"notaria/internal/target/javafx"
+	"notaria/internal/target/qt"
 	"notaria/internal/target/reactnative"
 	"notaria/internal/target/web"
 )
@@ -29,6 +30,7 @@ var Targets = []target.Target{
 	javafx.Swing{},
 	flex.Target{},
 	web.Target{},
+	qt.Target{},
 }
 
 // Named finds a platform by its one-word name.

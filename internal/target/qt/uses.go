@@ -1,0 +1,162 @@
+package qt
+
+import (
+	"fmt"
+	"path"
+	"regexp"
+	"slices"
+	"strings"
+
+	"notaria/internal/face"
+	"notaria/internal/language"
+	"notaria/internal/target"
+)
+
+// Kinds of uses.
+const (
+	useMember   = "member"   // of the singleton
+	useResource = "resource" // a font file, as a resource
+	useFile     = "file"     // a font file, from the source's folder
+)
+
+var (
+	qml   = []*language.Language{language.QML}
+	cplus = []*language.Language{language.CPlus}
+	uses  = []target.Use{
+		{Languages: qml, Pattern: regexp.MustCompile(`\bfont\.family\s*:\s*["']([^"'\n]*)["']`)},
+		{Languages: qml, Pattern: regexp.MustCompile(`[\s{,]family\s*:\s*["']([^"'\n]*)["']`)},
+		{Languages: cplus, Pattern: regexp.MustCompile(`\bQFont\s*(?:\w+\s*)?[({]\s*(?:QStringLiteral\s*\(\s*)?"((?:[^"\\\n]|\\.)*)"`)},
+		{Languages: cplus, Pattern: regexp.MustCompile(`\bsetFamil(?:y|ies)\s*\(\s*\{?\s*(?:QStringLiteral\s*\(\s*)?"((?:[^"\\\n]|\\.)*)"`)},
+		{Languages: cplus, Pattern: regexp.MustCompile(`\bfont-family\s*:\s*'?([^'";\\]+)`)},
+		{Languages: qml, Kind: useMember, Pattern: regexp.MustCompile(`\bAppType\.(\w+)`)},
+		{Languages: cplus, Kind: useResource, Pattern: regexp.MustCompile(`"(:/[^"\\\n]+\.(?i:ttf|otf|ttc))"`)},
+		{Languages: qml, Kind: useResource, Pattern: regexp.MustCompile(`["']qrc(:/[^"'\\\n]+\.(?i:ttf|otf|ttc))["']`)},
+		{Languages: qml, Kind: useFile, Pattern: regexp.MustCompile(`\bFontLoader\s*\{[^{}]*?\bsource\s*:\s*["']([^"':\n]+\.(?i:ttf|otf|ttc))["']`)},
+	}
+)
+
+// Uses are below the build file's folder.
+func (s *site) Uses() (string, []target.Use) { return s.Dir, uses }
+
+// Answer goes by families, by the members of the singleton, and by what is among the
+// resources.
+func (s *site) Answer(q target.Question) target.Answer {
+	switch q.Use.Kind {
+	case useMember:
+		return s.answerMember(q)
+	case useResource:
+		return s.answerResource(q)
+	case useFile:
+		return target.AnswerFile(path.Join(path.Dir(q.File), q.Typed), q.FontFiles(s.Tree, s.Dir), "the loader's status is an error, and Qt shows another font", "this file",
+			func(f string) string { return target.Relative(path.Dir(q.File), f) })
+	}
+	return s.answerFamily(q)
+}
+
+// answerMember judges a member of AppType: QML reports an unknown one at run time, and
+// shows its own font.
+func (s *site) answerMember(q target.Question) target.Answer {
+	members := q.Once("members", func() []string {
+		out := []string{"loaded"}
+		for _, r := range s.roles {
+			n := handler(language.QML.Member(language.Camel(language.Words(r.Name)), "role", taken))
+			out = append(out, n)
+			if r.LineHeight > 0 {
+				out = append(out, n+"Line")
+			}
+			if r.Colour != nil {
+				out = append(out, n+"Colour")
+			}
+		}
+		return out
+	})
+	if slices.Contains(members, q.Typed) || strings.HasSuffix(q.Typed, "Face") {
+		return target.Answer{}
+	}
+	near := target.Nearest(q.Typed, members)
+	return target.Answer{Fault: target.NoSuchRole, Message: fmt.Sprintf("AppType has no %q", face.Short(q.Typed)),
+		Cause: "it is undefined in QML: the text keeps Qt's own font", Cure: target.Choose(near, members), Instead: near}
+}
+
+// answerResource judges a resource's path, where it can only mean one of ours.
+func (s *site) answerResource(q target.Question) target.Answer {
+	for _, f := range q.Plan.Files {
+		ours := ":" + prefix + "/fonts/" + path.Base(f.Path)
+		if q.Typed == ours {
+			return target.Answer{}
+		}
+	}
+	if slices.Contains(q.Once("resources", s.resources), q.Typed) {
+		return target.Answer{}
+	}
+	for _, f := range q.Plan.Files {
+		if ours := ":" + prefix + "/fonts/" + path.Base(f.Path); strings.EqualFold(path.Base(ours), path.Base(q.Typed)) {
+			return target.Answer{Fault: target.NoSuchThing, Message: fmt.Sprintf("no resource of the app is called %q", face.Short(q.Typed)),
+				Cause: "addApplicationFont returns -1, and Qt shows another font", Cure: target.Choose(ours, nil), Instead: ours}
+		}
+	}
+	return target.Answer{} // of another library
+}
+
+var (
+	qresource = regexp.MustCompile(`(?s)<qresource([^<>]*)>(.*?)</qresource>`)
+	prefixOf  = regexp.MustCompile(`\bprefix\s*=\s*"([^"]*)"`)
+	aliasOf   = regexp.MustCompile(`<file(?:\s+alias\s*=\s*"([^"]*)")?[^<>]*>\s*([^<>\s][^<>]*?)\s*</file>`)
+)
+
+// resources are the paths of the app's own resource files.
+func (s *site) resources() []string {
+	var out []string
+	for _, f := range s.Tree.Under(s.Dir) {
+		if path.Ext(f) != ".qrc" {
+			continue
+		}
+		raw, err := s.Tree.Read(f)
+		if err != nil {
+			continue
+		}
+		for _, group := range qresource.FindAllSubmatch(language.XML.Blank(raw), -1) {
+			at := "/"
+			if p := prefixOf.FindSubmatch(group[1]); p != nil {
+				at = path.Join("/", string(p[1]))
+			}
+			for _, m := range aliasOf.FindAllSubmatch(group[2], -1) {
+				name := string(m[1])
+				if name == "" {
+					name = string(m[2])
+				}
+				out = append(out, ":"+path.Join(at, name))
+			}
+		}
+	}
+	return out
+}
+
+// answerFamily judges a family: what is like none of ours is the system's.
+func (s *site) answerFamily(q target.Question) target.Answer {
+	typed := strings.TrimSpace(q.Typed)
+	var known []string
+	for _, f := range q.Faces {
+		known = append(known, family(f.Face))
+		if typed == family(f.Face) || typed == f.LegacyFamily || slices.Contains(q.System, typed) {
+			return target.Answer{}
+		}
+	}
+	slices.Sort(known)
+	known = slices.Compact(known)
+	near := target.Nearest(typed, known)
+	a := target.Answer{Fault: target.UnknownFace, Message: fmt.Sprintf("no family is called %q", face.Short(typed)),
+		Cause: "Qt reports nothing about an unknown family, and shows another font"}
+	for _, f := range q.Faces {
+		if typed == f.ID() || typed == f.Full {
+			near, a.Message = family(f.Face), fmt.Sprintf("%q is a face's name; Qt goes by the family, and finds the face by style name and weight", face.Short(typed))
+		}
+	}
+	if target.LooksLikeFont(typed) {
+		a.Fault, a.Message = target.FileAsName, fmt.Sprintf("%q is a file's name, not a family's", face.Short(typed))
+	} else if near == "" {
+		return target.Answer{}
+	}
+	a.Instead, a.Cure = near, target.Choose(near, known)
+	return a
+}
