@@ -280,12 +280,12 @@ func insertImport(d edit.Document, clean []byte, e edit.Entry, nl string) ([]byt
 	return out, madeGap, err
 }
 
-// TakeOver takes what stands after a statement; an import or a library can have other
+// TakeOver takes what stands after a statement, or last; an import or a library can have other
 // uses.
 func (Lines) TakeOver(_ edit.Document, want, mine []edit.Entry) []edit.Entry {
 	out, _ := edit.Take(want, mine, func(e edit.Entry) (edit.Entry, bool) {
 		e.Made = []string{madeLine}
-		return e, e.Place.Kind == KindAfter
+		return e, e.Place.Kind == KindAfter || e.Place.Kind == KindLast
 	})
 	return out
 }
