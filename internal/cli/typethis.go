@@ -83,6 +83,15 @@ func typeBlocks(faces []face.Face, targets []target.Target) []typeBlock {
 	return out
 }
 
+// stylesOf are the styles that share the string of face i, from that face on.
+func stylesOf(faces []face.Face, strs []string, i int) string {
+	list := []string{faces[i].Style}
+	for k := i + 1; k < len(faces) && strs[k] == strs[i] && faces[k].Family == faces[i].Family; k++ {
+		list = append(list, faces[k].Style)
+	}
+	return strings.Join(list, ", ")
+}
+
 // printTypes shows what to type, by kind of name: the platforms beside it, the exact
 // strings below, which are never wrapped.
 func (a *app) printTypes(faces []face.Face, targets []target.Target) {
@@ -95,16 +104,20 @@ func (a *app) printTypes(faces []face.Face, targets []target.Target) {
 		}
 		a.wrapped("  "+pad(string(b.kind), 17), strings.Join(titles, ", "))
 		width := 0
-		for _, f := range faces {
-			width = max(width, span(cell(f.Style)))
+		for i, f := range faces {
+			if width = max(width, span(cell(f.Style))); b.kind == target.ByOldFamily {
+				width = max(width, span(cell(stylesOf(faces, b.strings, i))))
+			}
 		}
 		for i, s := range b.strings {
-			if i > 0 && s == b.strings[i-1] && faces[i].Family == faces[i-1].Family && b.kind == target.ByFamily {
+			if i > 0 && s == b.strings[i-1] && faces[i].Family == faces[i-1].Family && (b.kind == target.ByFamily || b.kind == target.ByOldFamily) {
 				continue // one family serves all of its styles
 			}
 			style := cell(faces[i].Style)
 			if b.kind == target.ByFamily {
 				style = "all styles"
+			} else if b.kind == target.ByOldFamily {
+				style = cell(stylesOf(faces, b.strings, i))
 			}
 			if s == "" {
 				s = "(nothing works)"

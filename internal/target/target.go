@@ -63,7 +63,8 @@ const (
 	ByFamily     Naming = "family"          // name ID 16, else 1
 	ByResource   Naming = "resource name"   // made of the PostScript name, as the build allows
 	ByFile       Naming = "file"
-	ByFullName   Naming = "full name" // name ID 4
+	ByFullName   Naming = "full name"  // name ID 4
+	ByOldFamily  Naming = "old family" // name ID 1, which has at most four styles
 )
 
 // Syntaxed is a target whose manifests are of forms of its own.

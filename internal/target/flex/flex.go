@@ -45,7 +45,7 @@ const (
 // About describes the platform.
 func (Target) About() target.About {
 	return target.About{
-		Name: "flex", Title: "Flex", Kind: target.ByFamily, Typed: `fontFamily: "…"`,
+		Name: "flex", Title: "Flex", Kind: target.ByOldFamily, Typed: `fontFamily: "…"`,
 		Minimum: "Flex 3; Flex 4 for line heights and tracking of Spark components",
 		Cannot:  []string{"outlines", "another font where a face is missing", "text that follows the reader's size", "more than bold and italic in a family (each other weight is a family of its own)"},
 		Options: []target.Option{
