@@ -42,7 +42,12 @@ func (a *artefacts) make(r target.Recipe) (artefact, error) {
 	case target.Collection:
 		return a.once(r, a.collection)
 	case target.WOFF2:
-		return a.once(r, a.wrapped(sfnt.BuildWOFF2))
+		return a.once(r, a.wrapped(func(tables map[string][]byte) ([]byte, error) {
+			if r.Small {
+				return sfnt.BuildWOFF2(tables, sfnt.Small)
+			}
+			return sfnt.BuildWOFF2(tables, sfnt.Fast)
+		}))
 	case target.WOFF:
 		return a.once(r, a.wrapped(sfnt.BuildWOFF))
 	}

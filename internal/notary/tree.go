@@ -99,10 +99,29 @@ func ReadTree(dir *disk.Folder) (*Tree, error) {
 		return nil
 	})
 	sort.Strings(t.files)
+	t.passOver()
 	for _, f := range t.files {
 		t.named[path.Base(f)] = append(t.named[path.Base(f)], f)
 	}
 	return t, err
+}
+
+// passOver leaves out what Maven and Cargo build: their folder is called target, as many
+// others are.
+func (t *Tree) passOver() {
+	var built []string
+	for _, f := range t.files {
+		if base := path.Base(f); base == "pom.xml" || base == "Cargo.toml" {
+			built = append(built, path.Join(path.Dir(f), "target")+"/")
+		}
+	}
+	if len(built) == 0 {
+		return
+	}
+	t.files = slices.DeleteFunc(t.files, func(f string) bool {
+		at := strings.LastIndex("/"+f, "/target/")
+		return at >= 0 && slices.ContainsFunc(built, func(b string) bool { return strings.HasPrefix(f, b) })
+	})
 }
 
 // Named lists the files with a base name.

@@ -14,9 +14,12 @@ import (
 // Web fonts are written here; they are read in woff.go and woff2.go, whose constants and
 // steps these mirror.
 
-// woff2Quality is brotli's: the best of the qualities that keep to several megabytes a
-// second.
-const woff2Quality = 9
+// Qualities of brotli: one keeps to about four megabytes a second; the other takes thirty
+// times as long, and a twelfth off the size.
+const (
+	Fast  = 9
+	Small = 11
+)
 
 // Bits of brotli's window: it holds the whole font, and is no larger, for its tables cost
 // time.
@@ -79,11 +82,12 @@ func sortedTags(tables map[string][]byte) []string {
 }
 
 // BuildWOFF2 wraps a font's tables as WOFF 2.0: glyf and loca, and hmtx where it can be,
-// in their transformed shapes (section 5), all of it packed by brotli. A glyf table that
+// in their transformed shapes (section 5), all of it packed by brotli of a quality from 0
+// to 11, such as Fast or Small. A glyf table that
 // is not as it should be is packed as it is. A signature (DSIG) does not survive, since
 // the bytes that it signs do not. The same tables always give the same bytes. The tables
 // are not changed.
-func BuildWOFF2(tables map[string][]byte) ([]byte, error) {
+func BuildWOFF2(tables map[string][]byte, quality int) ([]byte, error) {
 	if len(tables["head"]) < 54 {
 		return nil, bad("font to be written", "a head table of 54 bytes", "%d bytes", len(tables["head"]))
 	}
@@ -114,7 +118,7 @@ func BuildWOFF2(tables map[string][]byte) ([]byte, error) {
 		body = append(body, data...)
 	}
 	var z bytes.Buffer
-	w := brotli.NewWriterOptions(&z, brotli.WriterOptions{Quality: woff2Quality, LGWin: min(max(bits.Len(uint(len(body))), minWindow), maxWindow)})
+	w := brotli.NewWriterOptions(&z, brotli.WriterOptions{Quality: quality, LGWin: min(max(bits.Len(uint(len(body))), minWindow), maxWindow)})
 	if _, err = w.Write(body); err == nil {
 		err = w.Close()
 	}

@@ -22,7 +22,7 @@ func TestWebFontsAreWritten(t *testing.T) {
 	tables["DSIG"] = []byte{0, 0, 0, 1, 0, 0, 0, 0}
 
 	before := maps(tables)
-	two, err := BuildWOFF2(tables)
+	two, err := BuildWOFF2(tables, Fast)
 	require.NoError(t, err)
 	require.Equal(t, before, maps(tables), "the tables are not changed")
 	require.Zero(t, len(two)%4)
@@ -40,7 +40,7 @@ func TestWebFontsAreWritten(t *testing.T) {
 	require.NotZero(t, u16(got["head"], 16)&(1<<11), "head says that the font was changed")
 	a, b := outlinesOf(t, tables), outlinesOf(t, got)
 	require.Equal(t, a, b)
-	again, err := BuildWOFF2(tables)
+	again, err := BuildWOFF2(tables, Fast)
 	require.NoError(t, err)
 	require.True(t, bytes.Equal(two, again))
 }
@@ -96,7 +96,7 @@ func TestBrokenOutlinesStayAsTheyAre(t *testing.T) {
 		t.Run(name, func(t *testing.T) {
 			tables := sampleTables(t)
 			spoil(tables)
-			two, err := BuildWOFF2(tables)
+			two, err := BuildWOFF2(tables, Fast)
 			require.NoError(t, err)
 			got := unwrapped(t, two)
 			if name != "hmtx of other size" {
@@ -105,7 +105,7 @@ func TestBrokenOutlinesStayAsTheyAre(t *testing.T) {
 			require.Equal(t, tables["hmtx"], got["hmtx"])
 		})
 	}
-	_, err := BuildWOFF2(map[string][]byte{"head": {1}})
+	_, err := BuildWOFF2(map[string][]byte{"head": {1}}, Fast)
 	require.ErrorContains(t, err, "a head table of 54 bytes")
 }
 
@@ -149,7 +149,7 @@ func FuzzWebFonts(f *testing.F) {
 	f.Fuzz(func(t *testing.T, glyf, loca, hmtx []byte) {
 		tables := sampleTables(t)
 		tables["glyf"], tables["loca"], tables["hmtx"] = glyf, loca, hmtx
-		two, err := BuildWOFF2(tables)
+		two, err := BuildWOFF2(tables, Fast)
 		if err != nil {
 			return
 		}
@@ -165,7 +165,7 @@ func BenchmarkBuildWOFF2(b *testing.B) {
 	}
 	b.SetBytes(int64(n))
 	for b.Loop() {
-		if _, err := BuildWOFF2(tables); err != nil {
+		if _, err := BuildWOFF2(tables, Fast); err != nil {
 			b.Fatal(err)
 		}
 	}

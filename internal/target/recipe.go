@@ -23,10 +23,13 @@ type Original struct{ Face string }
 // Collection is several faces in one file, in order; shared tables are written once.
 type Collection struct{ Members []string }
 
-// WOFF2 and WOFF are a face wrapped for the web.
+// WOFF2 and WOFF are a face wrapped for the web. Small takes time for fewer bytes.
 type (
-	WOFF2 struct{ Face string }
-	WOFF  struct{ Face string }
+	WOFF2 struct {
+		Face  string
+		Small bool
+	}
+	WOFF struct{ Face string }
 )
 
 // Text is text that a platform generated.
@@ -34,9 +37,14 @@ type Text struct{ Content []byte }
 
 func (r Original) Key() string   { return "original " + r.Face }
 func (r Collection) Key() string { return "collection " + strings.Join(r.Members, ", ") }
-func (r WOFF2) Key() string      { return "woff2 " + r.Face }
-func (r WOFF) Key() string       { return "woff " + r.Face }
-func (Text) Key() string         { return "text" }
+func (r WOFF2) Key() string {
+	if r.Small {
+		return "small woff2 " + r.Face
+	}
+	return "woff2 " + r.Face
+}
+func (r WOFF) Key() string { return "woff " + r.Face }
+func (Text) Key() string   { return "text" }
 
 func (r Original) Faces() []string   { return []string{r.Face} }
 func (r Collection) Faces() []string { return r.Members }

@@ -1,6 +1,7 @@
 package consumers
 
 import (
+	"bytes"
 	"fmt"
 	"math"
 	"os"
@@ -12,6 +13,7 @@ import (
 
 	"github.com/stretchr/testify/require"
 
+	"notaria/internal/sfnt"
 	"notaria/internal/skerry"
 )
 
@@ -139,6 +141,35 @@ func TestStandInsKeepTheLayout(t *testing.T) {
 		require.Less(t, math.Abs(shift), 2.0, "%s for %s", b.font, a.font)
 		require.LessOrEqual(t, math.Abs(b.height-a.height), 1.0, "%s for %s", b.font, a.font)
 	}
+}
+
+// TestWOFF2IsAsSmall holds the sizes of what is written against those of the web fonts that
+// packages ship beside the same plain fonts.
+func TestWOFF2IsAsSmall(t *testing.T) {
+	t.Parallel()
+	const katex, icons = "/usr/share/fonts/truetype/katex", "/usr/share/fonts-font-awesome/fonts"
+	need(t, katex, icons)
+	shipped, err := filepath.Glob(katex + "/*.woff2")
+	require.NoError(t, err)
+	require.NotEmpty(t, shipped)
+	theirs, small, fast := 0, 0, 0
+	for _, web := range append(shipped, icons+"/fontawesome-webfont.woff2") {
+		plain := strings.TrimSuffix(web, "woff2") + "ttf"
+		content, err := os.ReadFile(plain)
+		require.NoError(t, err)
+		file, err := sfnt.Open(bytes.NewReader(content), int64(len(content)))
+		require.NoError(t, err)
+		tables, err := file.Font(0).Tables()
+		require.NoError(t, err)
+		a, err := sfnt.BuildWOFF2(tables, sfnt.Small)
+		require.NoError(t, err)
+		b, err := sfnt.BuildWOFF2(tables, sfnt.Fast)
+		require.NoError(t, err)
+		size := len(readFile(t, web))
+		require.Less(t, float64(len(a)), 1.03*float64(size), web)
+		theirs, small, fast = theirs+size, small+len(a), fast+len(b)
+	}
+	t.Logf("shipped %d bytes; small %+.1f %%, fast %+.1f %%", theirs, 100*(float64(small)/float64(theirs)-1), 100*(float64(fast)/float64(theirs)-1))
 }
 
 // hostileWeb shows each of the names in a browser.

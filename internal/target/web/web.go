@@ -35,6 +35,9 @@ type Target struct{}
 const (
 	optFormats = "formats"
 	optDisplay = "font-display"
+	optPacking = "packing"
+	small      = "small"
+	fast       = "fast"
 	formatTwo  = "woff2"
 	formatOne  = "woff"
 )
@@ -50,6 +53,7 @@ func (Target) About() target.About {
 		Cannot:  []string{"early loading in a bundler's pages (their fonts get other names when they are built)"},
 		Options: []target.Option{
 			{Key: optFormats, Kind: target.KindList, Help: "woff2, if absent; woff as well, for browsers before 2018"},
+			{Key: optPacking, Kind: target.KindWord, Help: "fast, if absent; small takes about a second for each face and a twelfth off its size: for what is published"},
 			{Key: optDisplay, Kind: target.KindWord, Help: "swap, if absent: what shows while a font is loading, as CSS has it"},
 		},
 	}
@@ -81,7 +85,7 @@ type site struct {
 }
 
 // out are folders that hold what was made of sources, or pages about the code.
-var out = regexp.MustCompile(`(?:^|/)(?:dist|out|coverage|docs?|javadoc|apidocs|target|public/build|www/build|storybook-static|playwright-report|_site|site-packages|test-results)(?:/|$)`)
+var out = regexp.MustCompile(`(?:^|/)(?:dist|out|coverage|docs?|javadoc|apidocs|target|public/build|www/build|storybook-static|fixtures|__tests__|testdata|playwright-report|_site|site-packages|test-results)(?:/|$)`)
 
 // shells are those of apps whose pages are copies, or are drawn otherwise.
 var shells = regexp.MustCompile(`(?:^|/)(?:android/app/src|ios/App|platforms/\w+|macos/Runner|windows/runner|linux/runner)(?:/|$)`)
@@ -143,6 +147,9 @@ func valid(opt target.Options) error {
 		if f != formatTwo && f != formatOne {
 			return target.Refuse("Web", `"woff2" and "woff" for formats`, fmt.Sprintf("%q", f), "correct it under [target.web] in notaria.toml")
 		}
+	}
+	if w := opt.Word(optPacking); w != "" && w != small && w != fast {
+		return target.Refuse("Web", `"fast" or "small" for packing`, fmt.Sprintf("%q", w), "correct it under [target.web] in notaria.toml")
 	}
 	if d := opt.Word(optDisplay); d != "" && !slices.Contains(displays, d) {
 		return target.Refuse("Web", "one of "+strings.Join(displays, ", ")+" for font-display", fmt.Sprintf("%q", d), "correct it under [target.web] in notaria.toml")
@@ -233,7 +240,7 @@ func (s *site) Plan(job target.Job) (target.Plan, error) {
 	var p target.Plan
 	for _, f := range job.Faces {
 		for _, format := range s.formats() {
-			var recipe target.Recipe = target.WOFF2{Face: f.ID()}
+			var recipe target.Recipe = target.WOFF2{Face: f.ID(), Small: s.opt.Word(optPacking) == small}
 			if format == formatOne {
 				recipe = target.WOFF{Face: f.ID()}
 			}

@@ -86,7 +86,7 @@ func (w *wrapper) wrap(name string, n int) {
 	start := time.Now()
 	var two, one []byte
 	if err == nil {
-		two, err = sfnt.BuildWOFF2(tables)
+		two, err = sfnt.BuildWOFF2(tables, sfnt.Fast)
 	}
 	busy := time.Since(start)
 	if err == nil {
