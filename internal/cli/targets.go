@@ -14,7 +14,8 @@ func (a *app) targets() *cobra.Command {
 		Use:   "targets",
 		Short: "List the platforms, their options, and what Notaria cannot express on each",
 		Long: `List the platforms, what each needs, what Notaria cannot express on it, and its
-options: keys of the table [target.NAME] in notaria.toml.`,
+options: keys of the table [target.NAME] in notaria.toml; and whether a [[site]] there can
+name an app that nothing in the tree shows.`,
 		Args: noArgs,
 		RunE: func(*cobra.Command, []string) error { return a.runTargets() },
 	}
@@ -35,6 +36,9 @@ func (a *app) runTargets() error {
 		a.say("  cannot:             %s", strings.Join(t.Cannot, ", "))
 		for _, o := range t.Options {
 			a.say("  %-19s %s", o.Key+" =", o.Help)
+		}
+		if t.Named {
+			a.say("  %-19s %s", "[[site]]", "names an app that nothing shows, by its folder")
 		}
 	}
 	return nil

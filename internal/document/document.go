@@ -251,7 +251,8 @@ type Target struct {
 	Kind    string   `json:"kind"`  // which kind of name that is
 	Minimum string   `json:"minimum"`
 	Cannot  []string `json:"cannot"`
-	Options []Option `json:"options"` // keys of [target.NAME] in notaria.toml
+	Options []Option `json:"options"`
+	Named   bool     `json:"named"` // apps that nothing shows can be named by [[site]] // keys of [target.NAME] in notaria.toml
 }
 
 // Option is a choice that a project can make for a platform. Kind is "word", "list" or
@@ -267,7 +268,8 @@ func NewTargets(targets []target.Target) Targets {
 	d := Targets{"notaria/targets/1", []Target{}}
 	for _, t := range targets {
 		about := t.About()
-		x := Target{about.Name, about.Title, about.Typed, string(about.Kind), about.Minimum, list(about.Cannot), []Option{}}
+		x := Target{about.Name, about.Title, about.Typed, string(about.Kind), about.Minimum, list(about.Cannot), []Option{}, false}
+		_, x.Named = t.(target.Namer)
 		for _, o := range append(about.Options, target.Option{Key: target.LeaveOut, Kind: target.KindList, Help: "paths of apps that are not served, as survey shows them"}) {
 			x.Options = append(x.Options, Option(o))
 		}
