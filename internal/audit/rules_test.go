@@ -8,6 +8,7 @@ import (
 	"os"
 	"path/filepath"
 	"regexp"
+	"slices"
 	"strings"
 	"syscall"
 	"testing"
@@ -123,6 +124,9 @@ func TestRules(t *testing.T) {
 		{"Qt: files that are not there", []edit{{"chart/A.qml", "", "FontLoader { source: \"fonts/SkerrySans-Bold.ttf\" }\n"}, {"chart/a.cpp", "", "QFontDatabase::addApplicationFont(\":/fonts/SkerrySans-Bold.ttf\");\n"}, {"chart/chart.qrc", "<file>Chart.qml</file>", "<file>Chart.qml</file>\n        <file>fonts/Skerry.ttf</file>"}},
 			[]string{"unknown-font-resource chart/A.qml:1:23", "unknown-font-resource chart/a.cpp:1:36", "entry-without-file chart/chart.qrc:4"}},
 		{"near: Qt that is right, or of the system", []edit{{"chart/A.qml", "", "Text { font: AppType.heading }\nFontLoader { source: \"apptype/fonts/SkerrySans-Bold.ttf\" } // font.family: \"Skery Sans\"\n"}, {"chart/a.cpp", "", "QFont a(\"Skerry Sans\"); QFont b{\"Arial\"};\nadd(\":/app-type/fonts/SkerrySans-Bold.ttf\"); add(\":/lib/Own.ttf\");\n"}}, nil},
+		{"GTK: wrong names", []edit{{"tide/a.css", "", ".x { font-family: \"Skery Sans\"; }\n.type-haeding { color: red; }\n"}, {"tide/a.py", "", "d = Pango.FontDescription('Skery Sans Bold 12')  # 'Skery'\nd.set_family(\"SkerrySans-Bold.ttf\")\nx.add_css_class('type-haeding')\n"}, {"beacon/a.c", "", "pango_font_description_set_family (d, \"SkerrySans-Bold\");\ngtk_widget_add_css_class (w, \"type-haeding\");\n"}},
+			[]string{"unknown-font-name tide/a.css:1:20", "unknown-role tide/a.css:2:2", "unknown-font-name tide/a.py:1:28", "file-name-as-font-name tide/a.py:2:15", "unknown-role tide/a.py:3:18", "unknown-font-name beacon/a.c:1:40", "unknown-role beacon/a.c:2:30"}},
+		{"near: GTK that is right, or of the system", []edit{{"tide/a.py", "", "d = Pango.FontDescription('Skerry Sans Bold Italic 12.5px')\ne = Pango.FontDescription.from_string(\"Sans 12\")\nx.add_css_class('type-heading')\n"}, {"beacon/a.c", "", "// set_family (d, \"Skery Sans\")\npango_font_description_from_string (\"Skerry Sans, Sans 12\");\n"}}, nil},
 		{"an app that is gone", []edit{{"deckgame/pubspec.yaml", "", ""}}, []string{"app-gone deckgame"}},
 		{"a pipe in the place of code", []edit{{"kiosk/p.js", "", "|"}}, []string{"code-not-read kiosk/p.js"}},
 		{"a pipe in the place of a manifest", []edit{{"deckgame/pubspec.yaml", "", ""}, {"deckgame/pubspec.yaml", "", "|"}}, []string{"app-not-served deckgame/pubspec.yaml"}},
@@ -143,7 +147,7 @@ func TestRules(t *testing.T) {
 			found, err := audit.Check(context.Background(), p, plan)
 			require.NoError(t, err)
 			var got []string
-			for _, f := range found {
+			for _, f := range slices.Backward(found) { // edits move what is behind them
 				at := f.File
 				if f.Line > 0 {
 					at = fmt.Sprintf("%s:%d", at, f.Line)

@@ -88,11 +88,16 @@ var (
 	XML   = &Language{Name: "XML", Endings: []string{".xml", ".xaml", ".axaml", ".csproj", ".props", ".targets", ".plist", ".fxml", ".mxml"}, Literal: attributeLiteral, markup: true}
 	HTML  = &Language{Name: "HTML", Endings: []string{".html", ".htm"}, Literal: attributeLiteral, markup: true}
 	CSS   = &Language{Name: "CSS", Endings: []string{".css"}, Literal: cssLiteral, block: true, quotes: []quote{plainDouble, plainSingle}}
-	CPlus = &Language{Name: "C++", Endings: []string{".cpp", ".cc", ".cxx", ".hpp", ".hh", ".hxx"}, Reserved: cReserved, Literal: cLiteral,
+	CPlus = &Language{Name: "C++", Endings: []string{".c", ".cpp", ".cc", ".cxx", ".hpp", ".hh", ".hxx"}, Reserved: cReserved, Literal: cLiteral,
 		line: []string{"//"}, block: true, quotes: []quote{plainDouble, plainSingle}}
+	Python = &Language{Name: "Python", Endings: []string{".py"}, Reserved: pythonReserved, Literal: sharpLiteral,
+		line: []string{"#"}, quotes: []quote{
+			{open: `"""`, close: `"""`, escape: true, lines: true},
+			{open: `'''`, close: `'''`, escape: true, lines: true}, plainDouble, plainSingle,
+		}}
 	QML = &Language{Name: "QML", Endings: []string{".qml"}, Reserved: qmlReserved, Literal: actionLiteral,
 		line: []string{"//"}, block: true, regex: true, quotes: scriptQuotes}
-	CMake        = &Language{Name: "CMake", Endings: []string{".cmake"}, Names: []string{"CMakeLists.txt"}, Literal: jsonLiteral, line: []string{"#"}, quotes: []quote{plainDouble}}
+	CMake        = &Language{Name: "CMake", Endings: []string{".cmake"}, Names: []string{"CMakeLists.txt", "meson.build", "Makefile", "GNUmakefile"}, Literal: jsonLiteral, line: []string{"#"}, quotes: []quote{plainDouble}}
 	QMake        = &Language{Name: "qmake", Endings: []string{".pro", ".pri"}, Literal: jsonLiteral, line: []string{"#"}, quotes: []quote{plainDouble}}
 	ActionScript = &Language{Name: "ActionScript", Endings: []string{".as"}, Reserved: actionReserved, Literal: actionLiteral,
 		line: []string{"//"}, block: true, regex: true, quotes: []quote{plainDouble, plainSingle}}
@@ -105,7 +110,7 @@ var (
 )
 
 // All are the languages, in a fixed order.
-var All = []*Language{Swift, ObjectiveC, Kotlin, Java, Groovy, CSharp, Dart, JavaScript, TypeScript, JSON, XML, HTML, CSS, ActionScript, CPlus, QML, CMake, QMake}
+var All = []*Language{Swift, ObjectiveC, Kotlin, Java, Groovy, CSharp, Dart, JavaScript, TypeScript, JSON, XML, HTML, CSS, ActionScript, CPlus, QML, CMake, QMake, Python}
 
 // Of finds the language of a file by its ending; nil if it is none of these.
 func Of(file string) *Language {
@@ -171,6 +176,9 @@ var (
 		switch template this thread_local throw true try typedef typeid typename union unsigned using virtual void volatile wchar_t while
 		xor xor_eq signals slots emit foreach forever unix linux
 		typeof assert errno stdin stdout stderr near far small interface min max`)  // extensions, and macros of C and Windows
+	// "The Python Language Reference", 2.3.1: keywords, and names that are often called.
+	pythonReserved = set(`False None True and as assert async await break class continue def del elif else except finally for from global if import in
+		is lambda nonlocal not or pass raise return try while with yield match case type print exec`)
 	// ECMA-262, 12.7.2: reserved words, those of its third edition too; and words of QML's own that begin a member.
 	qmlReserved = set(`await break case catch class const continue debugger default delete do else enum export extends false finally for function if
 		import in instanceof new null return super switch this throw true try typeof var void while with yield let static implements interface

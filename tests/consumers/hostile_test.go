@@ -114,6 +114,7 @@ func TestHostileNames(t *testing.T) {
 	hostileFlex(t, dir)
 	hostileWeb(t, dir)
 	hostileQt(t, dir)
+	hostileGtk(t, dir)
 	hostileObjectiveC(t, dir)
 	hostileMultiplatform(t, dir)
 	out, err = try(t, ".", "node", "npm/parse.mjs", "swift", filepath.Join(dir, "signs/Sources/QuaySigns/AppType.swift"), filepath.Join(dir, "harbour/Harbour/Type/AppType.swift"))

@@ -124,4 +124,6 @@ func TestReservedWordsAsRoles(t *testing.T) {
 	}
 	qt := qtRuns(t, filepath.Join(dir, "chart"))
 	require.Equal(t, 2*len(ofRoles), strings.Count(qt, " Skerry Sans / Bold / 700 / 0 / "), qt)
+	require.Equal(t, len(ofRoles), strings.Count(pangoRuns(t, filepath.Join(dir, "beacon")), " [SkerrySans-Bold] "))
+	require.Equal(t, len(ofRoles), strings.Count(gtkRuns(t, filepath.Join(dir, "tide")), " Skerry Sans / 700 / normal"))
 }

@@ -8,6 +8,7 @@ import (
 	"notaria/internal/target/dotnet"
 	"notaria/internal/target/flex"
 	"notaria/internal/target/flutter"
+	"notaria/internal/target/gtk"
 	"notaria/internal/target/javafx"
 	"notaria/internal/target/qt"
 	"notaria/internal/target/reactnative"
@@ -31,6 +32,7 @@ var Targets = []target.Target{
 	flex.Target{},
 	web.Target{},
 	qt.Target{},
+	gtk.Target{},
 }
 
 // Named finds a platform by its one-word name.
