@@ -146,6 +146,41 @@ func AnswerRole(q Question, prefix string, roles []string, what, cause string) A
 	return Answer{NoSuchRole, fmt.Sprintf("no role has the %s %q", what, face.Short(q.Typed)), cause, Choose(near, roles), near}
 }
 
+// A Spoken name is one that a platform answers to, and names of the same face that people
+// type instead.
+type Spoken struct {
+	Right string
+	Wrong []string
+}
+
+// AnswerName judges a name where a platform has fonts of its own besides: what is like none
+// of ours is one of these. mixed says of which kind a wrong name of a face is, such as "%q is
+// a face's name"; unknown what else is wrong, such as "no family is called %q".
+func AnswerName(typed string, names []Spoken, mixed, unknown, cause string) Answer {
+	var known []string
+	for _, n := range names {
+		if strings.EqualFold(n.Right, typed) {
+			return Answer{}
+		}
+		if !slices.Contains(known, n.Right) {
+			known = append(known, n.Right)
+		}
+	}
+	a := Answer{Fault: UnknownFace, Message: fmt.Sprintf(unknown, face.Short(typed)), Cause: cause, Instead: Nearest(typed, known)}
+	for _, n := range names {
+		if slices.Contains(n.Wrong, typed) {
+			a.Instead, a.Message = n.Right, fmt.Sprintf(mixed, face.Short(typed))
+		}
+	}
+	if LooksLikeFont(typed) {
+		a.Fault, a.Message = FileAsName, fmt.Sprintf("%q is a file's name, not a font's", face.Short(typed))
+	} else if a.Instead == "" {
+		return Answer{}
+	}
+	a.Cure = Choose(a.Instead, known)
+	return a
+}
+
 // FontFiles are the font files below a folder, and those of the plan.
 func (q Question) FontFiles(tree Tree, dir string) []string {
 	return q.Once("font files", func() []string {

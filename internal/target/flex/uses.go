@@ -99,31 +99,16 @@ func (s *site) declared() []string {
 	return out
 }
 
-// answerFamily judges a family: what is like none of ours is of the app's own, or of the
-// reader's machine.
+// answerFamily judges a family: one that the app embeds itself is right, too.
 func (s *site) answerFamily(q target.Question) target.Answer {
 	typed := strings.TrimSpace(q.Typed)
-	var known []string
-	for _, f := range q.Faces {
-		known = append(known, alias(f.Face))
-	}
-	if slices.Contains(known, typed) || slices.Contains(q.System, typed) || slices.Contains(q.Once("declared", s.declared), typed) {
+	if slices.Contains(q.System, typed) || slices.Contains(q.Once("declared", s.declared), typed) {
 		return target.Answer{}
 	}
-	near := target.Nearest(typed, known)
-	a := target.Answer{Fault: target.UnknownFace, Message: fmt.Sprintf("no embedded family is called %q", face.Short(typed)),
-		Cause: "the player reports nothing about an unknown family, and shows a font of the machine"}
+	var names []target.Spoken
 	for _, f := range q.Faces {
-		if typed == f.ID() || typed == f.Full || typed == f.Family {
-			near, a.Message = alias(f.Face), fmt.Sprintf("%q is not the name under which the face is embedded", face.Short(typed))
-		}
+		names = append(names, target.Spoken{Right: alias(f.Face), Wrong: []string{f.ID(), f.Full, f.Family}})
 	}
-	if target.LooksLikeFont(typed) {
-		a.Fault, a.Message = target.FileAsName, fmt.Sprintf("%q is a file's name, not a family's", face.Short(typed))
-	} else if near == "" {
-		return target.Answer{}
-	}
-	slices.Sort(known)
-	a.Instead, a.Cure = near, target.Choose(near, slices.Compact(known))
-	return a
+	return target.AnswerName(typed, names, "%q is not the name under which the face is embedded", "no embedded family is called %q",
+		"the player reports nothing about an unknown family, and shows a font of the machine")
 }

@@ -1,13 +1,11 @@
 package gtk
 
 import (
-	"fmt"
 	"path"
 	"regexp"
 	"slices"
 	"strings"
 
-	"notaria/internal/face"
 	"notaria/internal/language"
 	"notaria/internal/target"
 )
@@ -55,29 +53,19 @@ func (s *site) Answer(q target.Question) target.Answer {
 		tail = styles.FindString(typed)
 		typed = strings.TrimSuffix(typed, tail)
 	}
-	var known []string
-	for _, f := range q.Faces {
-		known = append(known, family(f.Face))
-		if strings.EqualFold(typed, family(f.Face)) || strings.EqualFold(typed, f.LegacyFamily) || slices.Contains(q.System, typed) {
-			return target.Answer{}
-		}
-	}
-	slices.Sort(known)
-	known = slices.Compact(known)
-	near := target.Nearest(typed, known)
-	a := target.Answer{Fault: target.UnknownFace, Message: fmt.Sprintf("no family is called %q", face.Short(typed)),
-		Cause: "fontconfig reports nothing about an unknown family, and gives another font"}
-	for _, f := range q.Faces {
-		if typed == f.ID() || typed == f.Full {
-			near, a.Message = family(f.Face), fmt.Sprintf("%q is a face's name; Pango goes by the family, and finds the face by weight and slant", face.Short(typed))
-		}
-	}
-	if target.LooksLikeFont(typed) {
-		a.Fault, a.Message = target.FileAsName, fmt.Sprintf("%q is a file's name, not a family's", face.Short(typed))
-	} else if near == "" {
+	if slices.Contains(q.System, typed) || slices.ContainsFunc(q.Faces, func(f target.Face) bool { return strings.EqualFold(typed, f.LegacyFamily) }) {
 		return target.Answer{}
 	}
-	a.Instead, a.Cure = near+tail, target.Choose(near+tail, known)
+	var names []target.Spoken
+	for _, f := range q.Faces {
+		names = append(names, target.Spoken{Right: family(f.Face), Wrong: []string{f.ID(), f.Full}})
+	}
+	a := target.AnswerName(typed, names, "%q is a face's name; Pango goes by the family, and finds the face by weight and slant", "no family is called %q",
+		"fontconfig reports nothing about an unknown family, and gives another font")
+	if a.Instead != "" {
+		a.Instead += tail
+		a.Cure = target.Choose(a.Instead, nil)
+	}
 	return a
 }
 

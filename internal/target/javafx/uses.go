@@ -151,30 +151,16 @@ func (s *site) answerResource(q target.Question) target.Answer {
 	})
 }
 
-// answerName judges a font's name: what is like none of ours is the system's.
+// answerName judges a font's name: the old family is right, too.
 func (s *site) answerName(q target.Question) target.Answer {
 	typed := strings.TrimSpace(q.Typed)
-	var known []string
-	for _, f := range q.Faces {
-		known = append(known, fullName(f.Face))
-		if typed == fullName(f.Face) || typed == f.LegacyFamily || slices.Contains(q.System, typed) {
-			return target.Answer{}
-		}
-	}
-	near := target.Nearest(typed, known)
-	a := target.Answer{Fault: target.UnknownFace, Message: fmt.Sprintf("no font answers to %q", face.Short(typed)),
-		Cause: "Java reports nothing about an unknown name, and shows the system's font"}
-	for _, f := range q.Faces {
-		if typed == f.ID() || typed == f.Family {
-			near, a.Message = fullName(f.Face), fmt.Sprintf("%q is a PostScript name or a typographic family", face.Short(typed))
-			a.Cause = "Java answers to the full name (name ID 4) and the old family (ID 1) alone, and shows the system's font for others"
-		}
-	}
-	if target.LooksLikeFont(typed) {
-		a.Fault, a.Message = target.FileAsName, fmt.Sprintf("%q is a file's name, not a font's", face.Short(typed))
-	} else if near == "" {
+	if slices.Contains(q.System, typed) || slices.ContainsFunc(q.Faces, func(f target.Face) bool { return typed == f.LegacyFamily }) {
 		return target.Answer{}
 	}
-	a.Instead, a.Cure = near, target.Choose(near, known)
-	return a
+	var names []target.Spoken
+	for _, f := range q.Faces {
+		names = append(names, target.Spoken{Right: fullName(f.Face), Wrong: []string{f.ID(), f.Family}})
+	}
+	return target.AnswerName(typed, names, "%q is a PostScript name or a typographic family", "no font answers to %q",
+		"Java answers to the full name (name ID 4) and the old family (ID 1) alone, and shows the system's font for others")
 }

@@ -132,31 +132,16 @@ func (s *site) resources() []string {
 	return out
 }
 
-// answerFamily judges a family: what is like none of ours is the system's.
+// answerFamily judges a family.
 func (s *site) answerFamily(q target.Question) target.Answer {
 	typed := strings.TrimSpace(q.Typed)
-	var known []string
-	for _, f := range q.Faces {
-		known = append(known, family(f.Face))
-		if typed == family(f.Face) || typed == f.LegacyFamily || slices.Contains(q.System, typed) {
-			return target.Answer{}
-		}
-	}
-	slices.Sort(known)
-	known = slices.Compact(known)
-	near := target.Nearest(typed, known)
-	a := target.Answer{Fault: target.UnknownFace, Message: fmt.Sprintf("no family is called %q", face.Short(typed)),
-		Cause: "Qt reports nothing about an unknown family, and shows another font"}
-	for _, f := range q.Faces {
-		if typed == f.ID() || typed == f.Full {
-			near, a.Message = family(f.Face), fmt.Sprintf("%q is a face's name; Qt goes by the family, and finds the face by style name and weight", face.Short(typed))
-		}
-	}
-	if target.LooksLikeFont(typed) {
-		a.Fault, a.Message = target.FileAsName, fmt.Sprintf("%q is a file's name, not a family's", face.Short(typed))
-	} else if near == "" {
+	if slices.Contains(q.System, typed) || slices.ContainsFunc(q.Faces, func(f target.Face) bool { return typed == f.LegacyFamily }) {
 		return target.Answer{}
 	}
-	a.Instead, a.Cure = near, target.Choose(near, known)
-	return a
+	var names []target.Spoken
+	for _, f := range q.Faces {
+		names = append(names, target.Spoken{Right: family(f.Face), Wrong: []string{f.ID(), f.Full}})
+	}
+	return target.AnswerName(typed, names, "%q is a face's name; Qt goes by the family, and finds the face by style name and weight", "no family is called %q",
+		"Qt reports nothing about an unknown family, and shows another font")
 }

@@ -1,14 +1,12 @@
 package web
 
 import (
-	"fmt"
 	"html"
 	"path"
 	"regexp"
 	"slices"
 	"strings"
 
-	"notaria/internal/face"
 	"notaria/internal/language"
 	"notaria/internal/target"
 )
@@ -130,33 +128,17 @@ func (s *site) declared() []string {
 	return list
 }
 
-// answerFamily judges the first family of a list: what is like none of ours is the reader's
-// machine's.
+// answerFamily judges the first family of a list; capitals do not count (CSS Fonts 4, 2.1.2).
 func (s *site) answerFamily(q target.Question) target.Answer {
 	typed := strings.TrimSpace(html.UnescapeString(q.Typed))
-	var known []string
-	for _, f := range q.Faces {
-		if !slices.Contains(known, family(f.Face)) {
-			known = append(known, family(f.Face), family(f.Face)+" stand-in")
-		}
-	}
-	same := func(n string) bool { return strings.EqualFold(n, typed) } // CSS Fonts 4, 2.1.2
-	if slices.ContainsFunc(known, same) || slices.ContainsFunc(q.System, same) || slices.ContainsFunc(q.Once("declared", s.declared), same) {
+	same := func(n string) bool { return strings.EqualFold(n, typed) }
+	if slices.ContainsFunc(q.System, same) || slices.ContainsFunc(q.Once("declared", s.declared), same) {
 		return target.Answer{}
 	}
-	near := target.Nearest(typed, known)
-	a := target.Answer{Fault: target.UnknownFace, Message: fmt.Sprintf("no @font-face rule has the family %q", face.Short(typed)),
-		Cause: "browsers report nothing about an unknown family, and show the next font of the list"}
+	var names []target.Spoken
 	for _, f := range q.Faces {
-		if family(f.Face) != f.ID() && (typed == f.ID() || typed == f.Full) {
-			near, a.Message = family(f.Face), fmt.Sprintf("%q is a face's name; a page goes by the family, and finds the face by weight and style", face.Short(typed))
-		}
+		names = append(names, target.Spoken{Right: family(f.Face), Wrong: []string{f.ID(), f.Full}}, target.Spoken{Right: family(f.Face) + " stand-in"})
 	}
-	if target.LooksLikeFont(typed) {
-		a.Fault, a.Message = target.FileAsName, fmt.Sprintf("%q is a file's name, not a family's", face.Short(typed))
-	} else if near == "" {
-		return target.Answer{}
-	}
-	a.Instead, a.Cure = near, target.Choose(near, known)
-	return a
+	return target.AnswerName(typed, names, "%q is a face's name; a page goes by the family, and finds the face by weight and style", "no @font-face rule has the family %q",
+		"browsers report nothing about an unknown family, and show the next font of the list")
 }
