@@ -45,12 +45,16 @@ func modules(tree target.Tree, swing bool) []*module {
 			out = append(out, m)
 		}
 	}
-	seen := map[string]bool{}
+	seen, project := map[string]bool{}, map[string]string{} // by folder of a source
 	for _, f := range tree.Under("") {
 		if !isSource(f) || slices.ContainsFunc(builds, func(b string) bool { return b == "" || strings.HasPrefix(f, b+"/") }) {
 			continue
 		}
-		dir := plainFolder(tree, f)
+		dir, known := project[target.Folder(f)]
+		if !known {
+			dir = plainFolder(tree, f)
+			project[target.Folder(f)] = dir
+		}
 		if seen[dir] {
 			continue
 		}

@@ -79,6 +79,10 @@ func (s *site) bundle() bool {
 	return true
 }
 
+// maxPages is how many pages people write by hand: where there are more, a program made
+// them, and the first page alone is changed.
+const maxPages = 200
+
 // page finds the links of style sheets in the pages of a folder; false if index.html has
 // none of its own.
 func (s *site) page() bool {
@@ -88,6 +92,7 @@ func (s *site) page() bool {
 		return false
 	}
 	s.sheet = target.Folder(sheet)
+	pages := 0
 	for _, f := range s.Tree.Under(s.Dir) {
 		rel, _ := s.Rel(f)
 		if ext := path.Ext(f); ext != ".html" && ext != ".htm" || out.MatchString(path.Dir(rel)) {
@@ -96,6 +101,11 @@ func (s *site) page() bool {
 		if _, h, ok := s.link(f); ok {
 			s.hooks = append(s.hooks, h)
 		}
+		if pages++; pages > maxPages {
+			_, h, _ := s.link(index)
+			s.hooks = []hook{h}
+			break
+		}
 	}
 	return true
 }
@@ -103,7 +113,7 @@ func (s *site) page() bool {
 // link finds the last style sheet of its own that a page links on a line of its own, and
 // the path of that.
 func (s *site) link(page string) (sheet string, h hook, ok bool) {
-	if !slices.Contains(s.Tree.Under(s.Dir), page) {
+	if !s.has(page) {
 		return "", h, false
 	}
 	raw, err := s.Tree.Read(page)
@@ -119,13 +129,24 @@ func (s *site) link(page string) (sheet string, h hook, ok bool) {
 		if strings.HasPrefix(href, "/") {
 			at = path.Join(s.Dir, href)
 		}
-		if !slices.Contains(s.Tree.Under(s.Dir), at) {
+		if !s.has(at) {
 			continue
 		}
 		sheet, ok = at, true
 		h = hook{file: page, line: string(m[1]), format: `<link rel="stylesheet" href="%s"` + closing(m[3]), page: true}
 	}
 	return sheet, h, ok
+}
+
+// has says whether a file is below the site's folder.
+func (s *site) has(name string) bool {
+	if s.files == nil {
+		s.files = map[string]bool{}
+		for _, f := range s.Tree.Under(s.Dir) {
+			s.files[f] = true
+		}
+	}
+	return s.files[name]
 }
 
 // closing ends a tag as the page's own does.

@@ -97,7 +97,7 @@ func (s *site) find(sheet, url string) (string, bool) {
 		return at, at == s.Dir || s.Dir == "" || strings.HasPrefix(at, s.Dir+"/")
 	}
 	for _, root := range []string{"", "public", "static", "src"} {
-		if at := path.Join(s.Dir, root, url); slices.Contains(s.Tree.Under(s.Dir), at) {
+		if at := path.Join(s.Dir, root, url); s.has(at) {
 			return at, true
 		}
 	}

@@ -82,6 +82,7 @@ type site struct {
 	sheet string // the folder of the style sheet
 	hooks []hook // where it is taken in
 	plan  target.Job
+	files map[string]bool // below the folder, once it was asked for one
 }
 
 // out are folders that hold what was made of sources, or pages about the code.
