@@ -106,9 +106,6 @@ func avaloniaEntries(s *desktop, job target.Job, p *target.Plan) error {
 		return target.Refuse(s.Path(), "a program that builds the app with .UsePlatformDetect() on a line of its own", "none in the project, nor in one that refers to it",
 			"write the calls on lines of their own, or use fonts = \"address\" under [target.avalonia]")
 	}
-	if using := "using " + s.namespace + ";"; !strings.Contains(file, "/") || target.Folder(file) != s.Dir {
-		p.Entries = append(p.Entries, edit.Entry{File: file, Syntax: source.Lines{}.Name(), Place: source.Import(), Value: using})
-	}
 	p.Entries = append(p.Entries, edit.Entry{File: file, Syntax: source.Lines{}.Name(), Place: source.After(line), Value: ".WithAppType()"})
 	return nil
 }

@@ -60,6 +60,9 @@ func (s *site) bundle() bool {
 			continue
 		}
 		at := path.Join(path.Dir(f), string(m[3]))
+		if !s.has(at) {
+			continue // of another package, or made by the build
+		}
 		h := hook{file: f, line: string(m[1]), format: "import " + string(m[2]) + "%s" + string(m[2]) + string(m[4])}
 		if best == nil || strings.Count(f, "/") < strings.Count(best.file, "/") {
 			best, s.sheet = &h, path.Dir(at)
