@@ -67,6 +67,24 @@ const (
 	ByOldFamily  Naming = "old family" // name ID 1, which has at most four styles
 )
 
+// FamilyOf is a face's family, the typographic one if it has both; a nameless family goes by
+// the face.
+func FamilyOf(f face.Face) string {
+	if f.Family == "" {
+		return f.ID()
+	}
+	return f.Family
+}
+
+// Families are those of several faces.
+func Families(faces []face.Face) []string {
+	out := make([]string, len(faces))
+	for i, f := range faces {
+		out[i] = FamilyOf(f)
+	}
+	return out
+}
+
 // Syntaxed is a target whose manifests are of forms of its own.
 type Syntaxed interface{ Syntaxes() []edit.Syntax }
 

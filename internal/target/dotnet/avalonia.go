@@ -60,17 +60,7 @@ func collectionOf(folder string) string {
 func (Avalonia) About() target.About { return avalonia.about }
 
 // Type returns the family inside the file: it stands behind # in an address.
-func (Avalonia) Type(faces []face.Face) []string { return families(faces) }
-
-func families(faces []face.Face) []string {
-	out := make([]string, len(faces))
-	for i, f := range faces {
-		if out[i] = f.Family; f.Family == "" {
-			out[i] = f.ID()
-		}
-	}
-	return out
-}
+func (Avalonia) Type(faces []face.Face) []string { return target.Families(faces) }
 
 // Sites finds the projects with Avalonia's package and an application.
 func (Avalonia) Sites(tree target.Tree, opt target.Options) ([]target.Site, error) {

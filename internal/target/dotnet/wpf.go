@@ -70,7 +70,7 @@ func mergedEntries(s *desktop, _ target.Job, p *target.Plan) error {
 func (WPF) About() target.About { return wpf.about }
 
 // Type returns the family inside the file: it stands behind # in an address.
-func (WPF) Type(faces []face.Face) []string { return families(faces) }
+func (WPF) Type(faces []face.Face) []string { return target.Families(faces) }
 
 // Sites finds the projects that use WPF and have an application.
 func (WPF) Sites(tree target.Tree, opt target.Options) ([]target.Site, error) {
@@ -86,7 +86,7 @@ func (WPF) SiteIn(tree target.Tree, folder string, opt target.Options) (target.S
 func (WinUI) About() target.About { return winui.about }
 
 // Type returns the family inside the file: it stands behind # in an address.
-func (WinUI) Type(faces []face.Face) []string { return families(faces) }
+func (WinUI) Type(faces []face.Face) []string { return target.Families(faces) }
 
 // Sites finds the projects that use WinUI and have an application.
 func (WinUI) Sites(tree target.Tree, opt target.Options) ([]target.Site, error) {

@@ -38,18 +38,7 @@ func (Target) About() target.About {
 
 // Type returns the family: fontconfig tells its faces apart by weight and slant.
 func (Target) Type(faces []face.Face) []string {
-	out := make([]string, len(faces))
-	for i, f := range faces {
-		out[i] = family(f)
-	}
-	return out
-}
-
-func family(f face.Face) string {
-	if f.Family == "" {
-		return f.ID()
-	}
-	return f.Family
+	return target.Families(faces)
 }
 
 // site is the folder of an app.
@@ -198,15 +187,15 @@ func (s *site) code(job target.Job) code {
 		l, own = language.Python, taken
 	}
 	for _, f := range job.Faces {
-		data.Faces = append(data.Faces, line{Odd: !legal.MatchString(f.PostScript), File: l.Literal(path.Base(s.place(f))), PostScript: l.Literal(f.PostScript), FamilyName: l.Literal(family(f.Face))})
+		data.Faces = append(data.Faces, line{Odd: !legal.MatchString(f.PostScript), File: l.Literal(path.Base(s.place(f))), PostScript: l.Literal(f.PostScript), FamilyName: l.Literal(target.FamilyOf(f.Face))})
 	}
 	for _, r := range job.Roles {
 		name := language.Snake(strings.Split(r.Name, "-"))
 		w := target.Hundreds(r.Face.Weight)
 		x := line{RoleText: r.Text(), Function: l.Member(name, "role_", own), Class: "type-" + r.Name, About: language.CommentText(r.About("pixels")),
-			FamilyName: l.Literal(family(r.Face.Face)), CSSFamily: language.CSS.Literal(family(r.Face.Face)), Generic: generic[r.Fallback], Style: "normal", PangoStyle: "NORMAL", Weight: weights[w], WeightNumber: w}
-		if g := generic[r.Fallback]; g != "" && plain(family(r.Face.Face)) { // a list, as Pango takes it
-			x.FamilyName = l.Literal(family(r.Face.Face) + "," + g)
+			FamilyName: l.Literal(target.FamilyOf(r.Face.Face)), CSSFamily: language.CSS.Literal(target.FamilyOf(r.Face.Face)), Generic: generic[r.Fallback], Style: "normal", PangoStyle: "NORMAL", Weight: weights[w], WeightNumber: w}
+		if g := generic[r.Fallback]; g != "" && plain(target.FamilyOf(r.Face.Face)) { // a list, as Pango takes it
+			x.FamilyName = l.Literal(target.FamilyOf(r.Face.Face) + "," + g)
 		}
 		switch r.Face.Slant {
 		case face.Italic:
@@ -271,7 +260,7 @@ func (s *site) short(job target.Job) []target.Shortfall {
 	}
 	short := target.Shortfalls(job, why)
 	for _, r := range job.Roles {
-		if !plain(family(r.Face.Face)) {
+		if !plain(target.FamilyOf(r.Face.Face)) {
 			short = append(short, target.Shortfall{Role: r.Name, Part: target.PartFace, Why: "a comma in a family's name begins another family: give a copy of the font another name, if its licence allows that"})
 		}
 	}

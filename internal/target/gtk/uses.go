@@ -58,7 +58,7 @@ func (s *site) Answer(q target.Question) target.Answer {
 	}
 	var names []target.Spoken
 	for _, f := range q.Faces {
-		names = append(names, target.Spoken{Right: family(f.Face), Wrong: []string{f.ID(), f.Full}})
+		names = append(names, target.Spoken{Right: target.FamilyOf(f.Face), Wrong: []string{f.ID(), f.Full}})
 	}
 	a := target.AnswerName(typed, names, "%q is a face's name; Pango goes by the family, and finds the face by weight and slant", "no family is called %q",
 		"fontconfig reports nothing about an unknown family, and gives another font")

@@ -38,19 +38,7 @@ func (Target) About() target.About {
 
 // Type returns the family: Qt tells its faces apart by style name and weight.
 func (Target) Type(faces []face.Face) []string {
-	out := make([]string, len(faces))
-	for i, f := range faces {
-		out[i] = family(f)
-	}
-	return out
-}
-
-// family is the one that Qt answers to: the typographic one, else the old one.
-func family(f face.Face) string {
-	if f.Family == "" {
-		return f.ID()
-	}
-	return f.Family
+	return target.Families(faces)
 }
 
 // site is a folder with a build file of an app.
@@ -215,7 +203,7 @@ func (s *site) code(job target.Job) code {
 		at := s.place(job, f)
 		resource := prefix + "/" + path.Join("fonts", path.Base(at))
 		l := line{Member: n, File: language.EscapeXML(target.Relative(path.Join(s.Dir, folder), at)), Alias: language.EscapeAttribute("fonts/" + path.Base(at)),
-			Path: language.CPlus.Literal(":" + resource), Family: language.CPlus.Literal(family(f.Face)), URL: language.QML.Literal("qrc:" + resource)}
+			Path: language.CPlus.Literal(":" + resource), Family: language.CPlus.Literal(target.FamilyOf(f.Face)), URL: language.QML.Literal("qrc:" + resource)}
 		if style := f.Style; style == "" || strings.ContainsFunc(style, func(r rune) bool { return r < ' ' || r > '~' }) {
 			l.Style = `""` // Qt has another text for it; weight and slant choose the face
 		} else {

@@ -140,7 +140,7 @@ func (s *site) answerFamily(q target.Question) target.Answer {
 	}
 	var names []target.Spoken
 	for _, f := range q.Faces {
-		names = append(names, target.Spoken{Right: family(f.Face), Wrong: []string{f.ID(), f.Full}})
+		names = append(names, target.Spoken{Right: target.FamilyOf(f.Face), Wrong: []string{f.ID(), f.Full}})
 	}
 	return target.AnswerName(typed, names, "%q is a face's name; Qt goes by the family, and finds the face by style name and weight", "no family is called %q",
 		"Qt reports nothing about an unknown family, and shows another font")

@@ -42,7 +42,7 @@ func (s *site) code(job target.Job) (code, error) {
 	}
 	wait := map[string]string{} // by face: the stand-in's family
 	for _, f := range job.Faces {
-		l := line{Family: language.CSS.Literal(family(f.Face)), Weight: weight(f.Face), Style: style(f.Face), Stretch: stretch(f.Face)}
+		l := line{Family: language.CSS.Literal(target.FamilyOf(f.Face)), Weight: weight(f.Face), Style: style(f.Face), Stretch: stretch(f.Face)}
 		var sources []string
 		for _, format := range s.formats() {
 			at := target.Relative(s.sheet, s.file(job, f, format))
@@ -66,7 +66,7 @@ func (s *site) code(job target.Job) (code, error) {
 
 func newRole(r target.Role, wait string) line {
 	l := line{RoleText: r.Text(), Class: "type-" + r.Name, Weight: ownWeight(r.Face.Face), Style: style(r.Face.Face), Stretch: ownStretch(r.Face.Face), About: language.CommentText(r.About("pixels"))}
-	list := []string{language.CSS.Literal(family(r.Face.Face))}
+	list := []string{language.CSS.Literal(target.FamilyOf(r.Face.Face))}
 	if wait != "" {
 		list = append(list, wait)
 	}
@@ -173,7 +173,7 @@ func newStandIn(f face.Face, facts target.Facts, fallback string) *standIn {
 	for _, n := range l.names {
 		names = append(names, fmt.Sprintf("local(%q)", n))
 	}
-	return &standIn{Family: language.CSS.Literal(family(f) + " stand-in"), Source: strings.Join(names, ", "),
+	return &standIn{Family: language.CSS.Literal(target.FamilyOf(f) + " stand-in"), Source: strings.Join(names, ", "),
 		Size: percent(o.Size), Ascent: percent(o.Ascent), Descent: percent(o.Descent), LineGap: percent(o.LineGap)}
 }
 

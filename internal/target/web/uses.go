@@ -137,7 +137,7 @@ func (s *site) answerFamily(q target.Question) target.Answer {
 	}
 	var names []target.Spoken
 	for _, f := range q.Faces {
-		names = append(names, target.Spoken{Right: family(f.Face), Wrong: []string{f.ID(), f.Full}}, target.Spoken{Right: family(f.Face) + " stand-in"})
+		names = append(names, target.Spoken{Right: target.FamilyOf(f.Face), Wrong: []string{f.ID(), f.Full}}, target.Spoken{Right: target.FamilyOf(f.Face) + " stand-in"})
 	}
 	return target.AnswerName(typed, names, "%q is a face's name; a page goes by the family, and finds the face by weight and style", "no @font-face rule has the family %q",
 		"browsers report nothing about an unknown family, and show the next font of the list")

@@ -61,18 +61,7 @@ func (Target) About() target.About {
 
 // Type returns the family: browsers tell its faces apart by weight and slant.
 func (Target) Type(faces []face.Face) []string {
-	out := make([]string, len(faces))
-	for i, f := range faces {
-		out[i] = family(f)
-	}
-	return out
-}
-
-func family(f face.Face) string {
-	if f.Family == "" {
-		return f.ID()
-	}
-	return f.Family
+	return target.Families(faces)
 }
 
 // site is a package of a bundler, or a folder of pages.
