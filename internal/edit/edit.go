@@ -117,6 +117,13 @@ type Syntax interface {
 	Missing(doc Document, want []Entry) ([]Lack, error)
 }
 
+// A Converter is a syntax that can also change what somebody else wrote, where they ask for
+// it with --take-over: it returns the new text, and mine with the entries that are Notaria's
+// from then on. What was there before is in their With, for striking brings it back.
+type Converter interface {
+	Convert(doc Document, want, mine []Entry) ([]byte, []Entry, error)
+}
+
 // ByPlace reconciles the entries of one place after the other, for places move with
 // edits.
 func ByPlace(doc Document, want, owned []Entry, one func(doc Document, at Place, want, owned []Entry) ([]byte, []Entry, error)) ([]byte, []Entry, error) {

@@ -27,6 +27,7 @@ type Language struct {
 	block    bool     // has /* */
 	nested   bool     // /* */ nests
 	quotes   []quote  // the longest opening first
+	long     bool     // has --[[ ]] and --[==[ ]==]
 	regex    bool     // has /patterns/ where a value can stand
 	elements bool     // has <elements> where a value can stand
 	markup   bool     // is made of elements, as XML is
@@ -97,8 +98,19 @@ var (
 		}}
 	QML = &Language{Name: "QML", Endings: []string{".qml"}, Reserved: qmlReserved, Literal: actionLiteral,
 		line: []string{"//"}, block: true, regex: true, quotes: scriptQuotes}
-	CMake        = &Language{Name: "CMake", Endings: []string{".cmake"}, Names: []string{"CMakeLists.txt", "meson.build", "Makefile", "GNUmakefile"}, Literal: jsonLiteral, line: []string{"#"}, quotes: []quote{plainDouble}}
-	QMake        = &Language{Name: "qmake", Endings: []string{".pro", ".pri"}, Literal: jsonLiteral, line: []string{"#"}, quotes: []quote{plainDouble}}
+	CMake    = &Language{Name: "CMake", Endings: []string{".cmake"}, Names: []string{"CMakeLists.txt", "meson.build", "Makefile", "GNUmakefile"}, Literal: jsonLiteral, line: []string{"#"}, quotes: []quote{plainDouble}}
+	QMake    = &Language{Name: "qmake", Endings: []string{".pro", ".pri"}, Literal: jsonLiteral, line: []string{"#"}, quotes: []quote{plainDouble}}
+	GDScript = &Language{Name: "GDScript", Endings: []string{".gd"}, Reserved: godotReserved, Literal: jsonLiteral,
+		line: []string{"#"}, quotes: []quote{
+			{open: `"""`, close: `"""`, escape: true, lines: true},
+			{open: `'''`, close: `'''`, escape: true, lines: true}, plainDouble, plainSingle,
+		}}
+	GodotText = &Language{Name: "Godot's text resources", Endings: []string{".tscn", ".tres", ".godot"}, Literal: jsonLiteral,
+		line: []string{";"}, quotes: []quote{{open: `"`, close: `"`, escape: true, lines: true}}}
+	Lua = &Language{Name: "Lua", Endings: []string{".lua"}, Reserved: luaReserved, Literal: luaLiteral,
+		line: []string{"--"}, long: true, quotes: []quote{
+			{open: "[[", close: "]]", lines: true}, {open: "[=[", close: "]=]", lines: true}, {open: "[==[", close: "]==]", lines: true}, plainDouble, plainSingle,
+		}}
 	ActionScript = &Language{Name: "ActionScript", Endings: []string{".as"}, Reserved: actionReserved, Literal: actionLiteral,
 		line: []string{"//"}, block: true, regex: true, quotes: []quote{plainDouble, plainSingle}}
 )
@@ -110,7 +122,7 @@ var (
 )
 
 // All are the languages, in a fixed order.
-var All = []*Language{Swift, ObjectiveC, Kotlin, Java, Groovy, CSharp, Dart, JavaScript, TypeScript, JSON, XML, HTML, CSS, ActionScript, CPlus, QML, CMake, QMake, Python}
+var All = []*Language{Swift, ObjectiveC, Kotlin, Java, Groovy, CSharp, Dart, JavaScript, TypeScript, JSON, XML, HTML, CSS, ActionScript, CPlus, QML, CMake, QMake, Python, GDScript, GodotText, Lua}
 
 // Of finds the language of a file by its ending; nil if it is none of these.
 func Of(file string) *Language {
@@ -185,6 +197,13 @@ var (
 		package private protected public alias component id on pragma property readonly required signal as font color real int bool string url
 		abstract boolean byte char double final float goto int long native short synchronized throws transient volatile
 		date list variant objectName parent toString valueOf hasOwnProperty`)
+	// The keywords of GDScript 1 and 2 ("GDScript reference", Keywords), its built-in constants, and
+	// what every Node has: members in capitals are constants, which few of these are.
+	godotReserved = set(`if elif else for while match when break continue pass return class class_name extends is in as self super signal func static const enum var
+		breakpoint preload await yield assert void namespace trait tool export onready setget remote master puppet remotesync and or not true false null
+		PI TAU INF NAN OK FAILED`)
+	// "Lua 5.1 Reference Manual", 2.1, with goto of LuaJIT and 5.2.
+	luaReserved = set(`and break do else elseif end false for function goto if in local nil not or repeat return then true until while`)
 	// "ActionScript 3.0 Language Specification", 3.4: reserved and syntactic keywords, and
 	// what every object has.
 	actionReserved = set(`as break case catch class const continue default delete do dynamic each else extends false final finally for function get

@@ -55,6 +55,9 @@ func TestTokens(t *testing.T) {
 		{JavaScript, `if (a < b && c > d) x('e')`, `if (a < b && c > d) x(===)`},
 		{ObjectiveC, `[UIFont fontWithName:@"a" size:1]; // "b"`, `[UIFont fontWithName:@=== size:1]; ~~~~~~`},
 		{JSON, `{"a": "b//c"} // d`, `{===: ======} ~~~~`},
+		{GDScript, "x('a') # b\n\"\"\"c\n# d\"\"\" e", "x(===) ~~~\n====\n====== e"},
+		{GodotText, "a = \"b;\nc\" ; d", "a = ===\n== ~~~"},
+		{Lua, "a = [[b\n--c]] --d\n--[==[e\n]]\n]==] f - '--'", "a = ===\n===== ~~~\n~~~~~~~\n~~\n~~~~ f - ===="},
 		{XML, `<a b="c>d"><!-- "e" -->it's</a>`, `<a b======>~~~~~~~~~~~~::::</a>`},
 		{XML, `<a><![CDATA[<b c="]]></a>`, `<a>::::::::::::::::::</a>`},
 	}
@@ -86,6 +89,7 @@ func TestLiterals(t *testing.T) {
 	for l, want := range map[*Language]string{
 		Swift: `"a\"'\\$\u{A}\u{202E}\u{1F6A2}?"`, Kotlin: `"a\"'\\\$\u000A\u202E\uD83D\uDEA2?"`, Java: `"a\"'\\$\012\u202E\uD83D\uDEA2?"`,
 		CSharp: `"a\"'\\$\u000A\u202E\U0001F6A2?"`, Dart: `'a"\'\\\$\u{A}\u{202E}\u{1F6A2}?'`, TypeScript: `'a"\'\\$\u{A}\u{202E}\u{1F6A2}?'`,
+		GDScript: `"a\"'\\$\n\u202e🚢?"`, Lua: `"a\"'\\$\010\226\128\174\240\159\154\162?"`,
 		ObjectiveC: `@"a\"'\\$\012\342\200\256\360\237\232\242\?"`, XML: `"a&quot;'\$&#10;&#8238;🚢?"`,
 	} {
 		require.Equal(t, want, l.Literal(s), l.Name)

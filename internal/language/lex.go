@@ -58,6 +58,9 @@ func (l *Language) Tokens(src []byte) []Token {
 	for _, q := range l.quotes {
 		x.starts[q.open[0]] = true
 	}
+	for _, c := range l.line {
+		x.starts[c[0]] = true
+	}
 	for _, c := range "/#<(){}" {
 		x.starts[c] = true
 	}
@@ -158,6 +161,11 @@ func (x *lexer) code(at int, closing byte) int {
 
 // comment returns the end of the comment that begins at a place, or the place.
 func (x *lexer) comment(at int) int {
+	if x.long && x.has(at, "--[") {
+		if to := x.longComment(at); to > at {
+			return to
+		}
+	}
 	for _, l := range x.line {
 		if x.has(at, l) {
 			if i := bytes.IndexByte(x.src[at:], '\n'); i >= 0 {
@@ -182,6 +190,24 @@ func (x *lexer) comment(at int) int {
 				return i + 1
 			}
 		}
+	}
+	return len(x.src)
+}
+
+// longComment returns the end of a comment in long brackets of any level (Lua 5.1, 2.1), or
+// the place itself if none begins there.
+func (x *lexer) longComment(at int) int {
+	from := at + len("--[")
+	level := 0
+	for from+level < len(x.src) && x.src[from+level] == '=' {
+		level++
+	}
+	if !x.has(from+level, "[") {
+		return at
+	}
+	closing := "]" + strings.Repeat("=", level) + "]"
+	if i := bytes.Index(x.src[from+level:], []byte(closing)); i >= 0 {
+		return from + level + i + len(closing)
 	}
 	return len(x.src)
 }

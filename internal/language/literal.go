@@ -60,6 +60,18 @@ func actionLiteral(s string) string { return Quoted(s, '"', "", utf16Escape) }
 // cLiteral writes UTF-8, byte by byte in octal where it is not printable ASCII.
 func cLiteral(s string) string { return strings.TrimPrefix(objectiveCLiteral(s), "@") }
 
+// luaLiteral writes UTF-8, byte by byte in three decimal digits where it is not printable
+// ASCII (Lua 5.1, 2.1).
+func luaLiteral(s string) string {
+	return Quoted(s, '"', "", func(r rune) string {
+		var b strings.Builder
+		for _, c := range []byte(string(r)) {
+			fmt.Fprintf(&b, `\%03d`, c)
+		}
+		return b.String()
+	})
+}
+
 // jsonLiteral does not escape what only HTML minds.
 func jsonLiteral(s string) string {
 	var b strings.Builder

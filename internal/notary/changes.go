@@ -327,6 +327,11 @@ func (w *writer) one(doc edit.Document, m *manifest) ([]byte, []registry.Entry, 
 	if err != nil {
 		return nil, nil, &refusalError{Refusal{Err: err, File: doc.File, Paste: syntax.Paste(want)}, ownersOf([]*manifest{m})}
 	}
+	if c, ok := syntax.(edit.Converter); ok && w.opt.TakeOver {
+		if text, mine, err = c.Convert(doc.With(text), want, mine); err != nil {
+			return nil, nil, &refusalError{Refusal{Err: err, File: doc.File}, ownersOf([]*manifest{m})}
+		}
+	}
 	if w.opt.TakeOver {
 		mine = append(mine, syntax.TakeOver(doc.With(text), want, mine)...)
 	}

@@ -53,7 +53,24 @@ func role(name string, r registry.Role, f target.Face) target.Role {
 			out.Outline = &target.Outline{Width: o.Width, Colour: *c}
 		}
 	}
+	further(&out, r)
 	return out
+}
+
+// further are the parts that games ask for.
+func further(out *target.Role, r registry.Role) {
+	if e := r.Extra; e != nil {
+		out.Extra = target.Extra{Space: e.Space, Top: e.Top, Bottom: e.Bottom}
+	}
+	if s := r.Shadow; s != nil {
+		if c := colour(s.Colour); c != nil {
+			out.Shadow = &target.Shadow{X: s.X, Y: s.Y, Blur: s.Blur, Colour: *c}
+		}
+	}
+	if out.Smooth = r.Smooth; r.Characters != nil {
+		out.Characters, _ = r.Characters.Runes() // the registry was checked
+		out.AppStrings = r.Characters.AppStrings
+	}
 }
 
 func colour(s string) *target.Colour {

@@ -18,13 +18,33 @@ type Role struct {
 	Outline    *Outline        `toml:"outline"`
 	Fallback   string          `toml:"fallback"` // sans, serif or mono: what shows if the face cannot be loaded
 	Scale      *bool           `toml:"scale"`    // follows the reader's text size; true if absent
-	On         map[string]Role `toml:"on"`       // what differs on a target
+	Extra      *Extra          `toml:"extra-spacing"`
+	Shadow     *Shadow         `toml:"shadow"`
+	Smooth     *bool           `toml:"smooth"`     // edges in shades, or in full pixels alone; the platform's choice if absent
+	Characters *Characters     `toml:"characters"` // what an atlas holds; what the target chooses if absent
+	On         map[string]Role `toml:"on"`         // what differs on a target
 }
 
 // An Outline is a line drawn around each letter.
 type Outline struct {
 	Width  float64 `toml:"width"` // in the unit of size
 	Colour string  `toml:"colour"`
+}
+
+// Extra is room beside what the face has itself, in the unit of size.
+type Extra struct {
+	Space  float64 `toml:"space"` // after each space
+	Top    float64 `toml:"top"`   // above each line
+	Bottom float64 `toml:"bottom"`
+}
+
+// A Shadow is a copy of each letter below it. All lengths are in the unit of size; X
+// grows to the right, Y downwards.
+type Shadow struct {
+	X      float64 `toml:"x"`
+	Y      float64 `toml:"y"`
+	Blur   float64 `toml:"blur"`
+	Colour string  `toml:"colour"` // "none" for no shadow, on one target
 }
 
 // Scales says whether the role follows the reader's text size.
@@ -63,6 +83,18 @@ func (r Role) For(target string) Role {
 	}
 	if o.Scale != nil {
 		r.Scale = o.Scale
+	}
+	if o.Extra != nil {
+		r.Extra = o.Extra
+	}
+	if o.Shadow != nil {
+		r.Shadow = o.Shadow
+	}
+	if o.Smooth != nil {
+		r.Smooth = o.Smooth
+	}
+	if o.Characters != nil {
+		r.Characters = o.Characters
 	}
 	return r
 }
@@ -158,6 +190,40 @@ func (r Role) validate(what string, faces map[string]bool, known func() []string
 			return wrong("an outline's width of 0 to 1000", o.Width, "write it in the unit of size")
 		case o.Width > 0 && !isColour:
 			return wrong("an outline's colour such as #0B3D5C", fmt.Sprintf("%q", o.Colour), "write it as #RRGGBB, or #RRGGBBAA")
+		}
+	}
+	return r.validateFurther(wrong)
+}
+
+// validateFurther checks what games and drawn text ask of a role.
+func (r Role) validateFurther(wrong func(expected string, found any, cure string) error) error {
+	within := func(least float64, values ...float64) (float64, bool) {
+		for _, v := range values {
+			if !(v >= least && v <= maxSize) {
+				return v, false
+			}
+		}
+		return 0, true
+	}
+	if e := r.Extra; e != nil {
+		if v, ok := within(-maxSize, e.Space, e.Top, e.Bottom); !ok {
+			return wrong("an extra-spacing of -1000 to 1000", v, "write space, top and bottom in the unit of size")
+		}
+	}
+	if s := r.Shadow; s != nil {
+		if v, ok := within(-maxSize, s.X, s.Y); !ok {
+			return wrong("a shadow's x and y of -1000 to 1000", v, "write them in the unit of size")
+		}
+		if v, ok := within(0, s.Blur); !ok {
+			return wrong("a shadow's blur of 0 to 1000", v, "write it in the unit of size")
+		}
+		if _, _, _, _, isColour := ParseColour(s.Colour); !isColour && s.Colour != None {
+			return wrong("a shadow's colour such as #00000080", fmt.Sprintf("%q", s.Colour), "write it as #RRGGBB, or #RRGGBBAA")
+		}
+	}
+	if c := r.Characters; c != nil {
+		if _, err := c.Runes(); err != nil {
+			return wrong("characters", err, "write them as U+0020-007E, as a set, or as text")
 		}
 	}
 	return nil

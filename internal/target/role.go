@@ -19,6 +19,11 @@ type Role struct {
 	Tracking   float64 // thousandths of an em
 	Colour     *Colour
 	Outline    *Outline
+	Extra      Extra
+	Shadow     *Shadow
+	Smooth     *bool  // edges in shades of colour, or full pixels alone; nil for the platform's choice
+	Characters []rune // that an atlas holds, by codepoint; nil for what the platform chooses
+	AppStrings bool   // and those of the app's own strings
 	Fallback   string // "sans", "serif", "mono" or "": what shows if the face cannot be loaded
 }
 
@@ -29,6 +34,15 @@ type Colour struct{ R, G, B, A uint8 }
 type Outline struct {
 	Width  float64
 	Colour Colour
+}
+
+// Extra is room beside what the face has itself: after each space, above and below each line.
+type Extra struct{ Space, Top, Bottom float64 }
+
+// A Shadow is a copy of each letter below it; X grows to the right, Y downwards.
+type Shadow struct {
+	X, Y, Blur float64
+	Colour     Colour
 }
 
 // RGBA and ARGB are the colour's eight hex digits, in capitals, in the order of
@@ -92,6 +106,15 @@ type RoleText struct {
 	Family        string
 	Weight        int // of the face, in hundreds from 100 to 900
 	Italic, Scale bool
+	Space         string // added after each space
+	SpaceByEm     string // the same by the size
+	Shadow        *ShadowText
+}
+
+// ShadowText is a shadow in the pieces that code is made of.
+type ShadowText struct {
+	X, Y, Blur string
+	Colour     Colour
 }
 
 // Text is the role in pieces.
@@ -106,6 +129,12 @@ func (r Role) Text() RoleText {
 	}
 	if r.Outline != nil {
 		t.OutlineWidth, t.OutlineColour = language.Number(r.Outline.Width), &r.Outline.Colour
+	}
+	if r.Extra.Space != 0 {
+		t.Space, t.SpaceByEm = language.Number(r.Extra.Space), language.Number(round(r.Extra.Space/r.Size))
+	}
+	if s := r.Shadow; s != nil {
+		t.Shadow = &ShadowText{language.Number(s.X), language.Number(s.Y), language.Number(s.Blur), s.Colour}
 	}
 	return t
 }
@@ -122,7 +151,20 @@ const (
 	PartFallback = "fallback"
 	PartFixed    = "scale = false"
 	PartFace     = "face"
+	PartSpace    = "extra-spacing space"
+	PartRoom     = "extra-spacing top, bottom"
+	PartShadow   = "shadow"
+	PartSmooth   = "smooth"
 )
+
+// usual says why most platforms do not express the parts that games ask for. A platform
+// that does has a word of its own for it, "" where nothing is lost.
+var usual = map[string]string{
+	PartSpace:  "the platform does not widen spaces",
+	PartRoom:   "a font there has no room of its own above and below its lines: use line-height, or the padding of the element",
+	PartShadow: "a font there has no shadow: use an effect of the element",
+	PartSmooth: "the platform itself decides how edges are smoothed",
+}
 
 // parts lists the optional parts that a role has.
 func (r Role) parts() []string {
@@ -131,7 +173,8 @@ func (r Role) parts() []string {
 		has  bool
 		part string
 	}{{r.LineHeight > 0, PartLine}, {r.Tracking != 0, PartTracking}, {r.Colour != nil, PartColour}, {r.Outline != nil, PartOutline},
-		{r.Fallback != "", PartFallback}, {!r.Scale, PartFixed}} {
+		{r.Fallback != "", PartFallback}, {!r.Scale, PartFixed},
+		{r.Extra.Space != 0, PartSpace}, {r.Extra.Top != 0 || r.Extra.Bottom != 0, PartRoom}, {r.Shadow != nil, PartShadow}, {r.Smooth != nil, PartSmooth}} {
 		if p.has {
 			out = append(out, p.part)
 		}
@@ -143,14 +186,18 @@ func (r Role) parts() []string {
 // to do instead.
 type Shortfall struct{ Role, Part, Why string }
 
-// Shortfalls lists what of a job's roles falls short, given why for each part
-// that does.
+// Shortfalls lists what of a job's roles falls short, given why for each part that does;
+// "" for one of the usual ones that does not.
 func Shortfalls(job Job, why map[string]string) []Shortfall {
 	var out []Shortfall
 	for _, r := range job.Roles {
 		for _, p := range r.parts() {
-			if why[p] != "" {
-				out = append(out, Shortfall{r.Name, p, why[p]})
+			w, said := why[p]
+			if !said {
+				w = usual[p]
+			}
+			if w != "" {
+				out = append(out, Shortfall{r.Name, p, w})
 			}
 		}
 	}

@@ -158,9 +158,9 @@ func TestAndroidRolesWithAllParts(t *testing.T) {
 	require.NotContains(t, out, "AppType.kt")
 	kotlin := kotlinLibrary(t)
 	ask(t, ".", "javac", "-cp", classes+":"+kotlin, "-d", classes, "testdata/java/Dressed.java")
-	const want = "AppType: no face for the role BODY; the system's shows instead\nBODY: default 17.0 sp line 0 tracking 0.0 colour 0\n" +
-		"AppType: no face for the role COPY_NEW; the system's shows instead\nCOPY_NEW: mono 11.5 dp line 0 tracking -0.005 colour 0\n" +
-		"AppType: no face for the role HEADING; the system's shows instead\nHEADING: serif 30.0 sp line 108 tracking 0.01 colour ff0b3d5c\n"
+	const want = "AppType: no face for the role BODY; the system's shows instead\nBODY: default 17.0 sp line 0 tracking 0.0 colour 0 shadow none\n" +
+		"AppType: no face for the role COPY_NEW; the system's shows instead\nCOPY_NEW: mono 11.5 dp line 0 tracking -0.005 colour 0 shadow none\n" +
+		"AppType: no face for the role HEADING; the system's shows instead\nHEADING: serif 30.0 sp line 108 tracking 0.01 colour ff0b3d5c shadow 6.0 2.0 -4.0 80000000\n"
 	require.Equal(t, want, ask(t, ".", "java", "-cp", classes+":"+kotlin, "Dressed"))
 
 	// The module as Java, on devices so old that they have no letter spacing.

@@ -127,6 +127,10 @@ const dressing = `line-height = 34
 tracking = 10
 colour = "#0B3D5C"
 outline = { width = 1, colour = "#FFFFFF80" }
+extra-spacing = { space = 3, top = 1, bottom = 2 }
+shadow = { x = 1, y = -2, blur = 3, colour = "#00000080" }
+smooth = false
+characters = { sets = ["latin-1"], app-strings = true }
 fallback = "serif"
 
 [role.copy-new]

@@ -83,6 +83,8 @@ func TestWpfCompilesAndRuns(t *testing.T) {
 		require.Contains(t, read, strings.Replace(w, "Type ", "Type FrameworkElement TextElement.", 1)+"\n")
 	}
 	require.Contains(t, read, "HeadingType FrameworkElement TextBlock.LineHeight 34\n")
+	require.Contains(t, read, "HeadingType FrameworkElement TextOptions.TextRenderingMode Aliased\n")
+	require.Contains(t, read, "HeadingType FrameworkElement Effect DropShadowEffect Color=#80000000 Direction=63.43 ShadowDepth=2.24 BlurRadius=3\n")
 	require.Contains(t, out, "HeadingType missing Skerry Sans")
 	require.Contains(t, out, "missing: \n")
 	// Resources that were direct children are in a dictionary now, with ours merged.

@@ -48,7 +48,7 @@ func TestMauiCompilesAndRuns(t *testing.T) {
 		filepath.Join(board, "App.xaml.cs"), filepath.Join(board, "DeparturePage.xaml.cs"))
 	for _, want := range []string{"SkerrySans-Regular.ttf as SkerrySans-Regular\n", "SkerrySans-Bold.ttf as SkerrySans-Bold\n", "HeadingType FontFamily SkerrySans-Bold\n",
 		"HeadingType FontSize 28\n", "HeadingType FontAutoScalingEnabled True\n", "HeadingType CharacterSpacing 0.28\n", "HeadingType LineHeight 1.0119\n",
-		"HeadingType TextColor #FF0B3D5C\n", "CopyNewType FontAutoScalingEnabled False\n", "BodyType FontSize 17\n"} {
+		"HeadingType TextColor #FF0B3D5C\n", "HeadingType Shadow Shadow Brush=#80000000 Offset=1,-2 Radius=3 Opacity=1\n", "CopyNewType FontAutoScalingEnabled False\n", "BodyType FontSize 17\n"} {
 		require.Contains(t, out, want)
 	}
 	// The dictionary says the same, and the app takes it in.

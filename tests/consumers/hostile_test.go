@@ -114,6 +114,7 @@ func TestHostileNames(t *testing.T) {
 	hostileFlex(t, dir)
 	hostileWeb(t, dir)
 	hostileQt(t, dir)
+	hostileGodot(t, dir)
 	hostileGtk(t, dir)
 	hostileObjectiveC(t, dir)
 	hostileMultiplatform(t, dir)

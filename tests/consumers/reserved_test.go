@@ -55,7 +55,7 @@ func TestReservedWordsAsRoles(t *testing.T) {
 	toml := filepath.Join(dir, "notaria.toml")
 	text, _, _ := strings.Cut(readFile(t, toml), "\n[role.")
 	for i, w := range strings.Fields(claimedWords) {
-		text += fmt.Sprintf("\n[role.%s]\nface = \"SkerrySans-Bold\"\nsize = %d\noutline = { width = 1, colour = \"#000000\" }\n", w, 10+i%20)
+		text += fmt.Sprintf("\n[role.%s]\nface = \"SkerrySans-Bold\"\nsize = %d\noutline = { width = 1, colour = \"#000000\" }\nshadow = { x = 1, y = 1, colour = \"#000000\" }\nsmooth = true\n", w, 10+i%20)
 	}
 	write(t, toml, text)
 	notaria(t, 0, dir, "register")
@@ -114,6 +114,11 @@ func TestReservedWordsAsRoles(t *testing.T) {
 	fxRun(t, filepath.Dir(fxCompile(t, filepath.Join(dir, "pier"))))
 	swingRun(t, filepath.Join(dir, "cargo"), "CLASS")
 	flexReads(t, filepath.Join(dir, "heritage/src"))
+	three := godotRuns(t, filepath.Join(dir, "riddle"))
+	require.NotContains(t, three, "SCRIPT ERROR")
+	require.Equal(t, len(strings.Fields(claimedWords)), strings.Count(three, " plausible True\n"))
+	godotReads(t, filepath.Join(dir, "quiz"))
+	godotParses(t, dir)
 	var ofRoles []string
 	for _, w := range strings.Fields(claimedWords) {
 		ofRoles = append(ofRoles, "type-"+w)

@@ -8,6 +8,7 @@ import (
 	"notaria/internal/target/dotnet"
 	"notaria/internal/target/flex"
 	"notaria/internal/target/flutter"
+	"notaria/internal/target/godot"
 	"notaria/internal/target/gtk"
 	"notaria/internal/target/javafx"
 	"notaria/internal/target/qt"
@@ -33,6 +34,7 @@ var Targets = []target.Target{
 	web.Target{},
 	qt.Target{},
 	gtk.Target{},
+	godot.Target{},
 }
 
 // Named finds a platform by its one-word name.

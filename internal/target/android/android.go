@@ -302,6 +302,10 @@ func (s *site) places(job target.Job, families []family) (names, paths []string)
 // shortfalls are what views and Compose cannot express.
 func (s *site) shortfalls(job target.Job) []target.Shortfall {
 	why := map[string]string{target.PartOutline: "a TextView draws no outline; a view of your own can draw the text twice, once with Paint.Style.STROKE"}
+	why[target.PartShadow] = "a text appearance and a TextStyle count it in pixels of the screen; AppType.apply has it in dp"
+	if s.asAssets && !s.compose {
+		why[target.PartShadow] = ""
+	}
 	if !s.asAssets && !s.compose {
 		why[target.PartLine] = "a text appearance holds none; AppType.apply sets it, and from API 28 the style Widget.AppType of the role"
 	}

@@ -68,13 +68,13 @@ type kotlinFamily struct {
 
 // code is what the templates show.
 type code struct {
-	Package                           string
-	Roles                             []kotlinRole
-	Families                          []kotlinFamily
-	Italic, Assets, Packed            bool
-	Tracks, Lines, Colours, Fallbacks bool // some role has one
-	OldTracks                         bool // and devices that cannot are served
-	Imports                           []string
+	Package                                    string
+	Roles                                      []kotlinRole
+	Families                                   []kotlinFamily
+	Italic, Assets, Packed                     bool
+	Tracks, Lines, Colours, Fallbacks, Shadows bool // some role has one
+	OldTracks                                  bool // and devices that cannot are served
+	Imports                                    []string
 }
 
 func newCode(namespace string, job target.Job, names []string) code {
@@ -87,6 +87,7 @@ func newCode(namespace string, job target.Job, names []string) code {
 		data.Lines = data.Lines || r.LineHeight != ""
 		data.Colours = data.Colours || r.Colour != nil
 		data.Fallbacks = data.Fallbacks || r.Fallback != ""
+		data.Shadows = data.Shadows || r.Shadow != nil
 	}
 	return data
 }

@@ -534,7 +534,7 @@ func (l *layout) partialPlist(t xcode.BuildTarget, folder string) []byte {
 
 // swiftShortfalls are what SwiftUI cannot express; the attributes express all.
 func swiftShortfalls(job target.Job) []target.Shortfall {
-	out := target.Shortfalls(job, map[string]string{target.PartOutline: "SwiftUI's Text draws no outline; the attributes of the role do, in attributed text"})
+	out := target.Shortfalls(job, map[string]string{target.PartShadow: "SwiftUI's Text has it by .shadow(color:radius:x:y:); the attributes of the role have it, in attributed text", target.PartOutline: "SwiftUI's Text draws no outline; the attributes of the role do, in attributed text"})
 	for _, r := range job.Roles {
 		if r.LineHeight > 0 && r.LineHeight < r.NaturalLine() {
 			out = append(out, target.Shortfall{Role: r.Name, Part: target.PartLine,

@@ -44,14 +44,14 @@ type codeRole struct {
 
 // code is what the templates of this platform show.
 type code struct {
-	Public                      string // before what another module may use
-	Kit, Font                   string
-	ColorClass, StyleType       string
-	Both, Mac, Package          bool
-	Lengths, Colours, Fallbacks bool // some role has one
-	Faces                       []codeFace
-	Roles                       []codeRole
-	Files                       []string
+	Public                               string // before what another module may use
+	Kit, Font                            string
+	ColorClass, StyleType                string
+	Both, Mac, Package                   bool
+	Lengths, Colours, Fallbacks, Shadows bool // some role has one
+	Faces                                []codeFace
+	Roles                                []codeRole
+	Files                                []string
 }
 
 // designs are the system's designs by a role's fallback, in Swift and Objective-C.
@@ -81,7 +81,8 @@ func newCode(job target.Job, mac, both bool) code {
 		role.Design = designs[r.Fallback][0]
 		role.ObjCDesign = objcDesign(r.Fallback, data.Mac, both)
 		data.Lengths = data.Lengths || role.LineHeight != "" || role.Letter != ""
-		data.Colours = data.Colours || role.Colour != nil || role.OutlineColour != nil
+		data.Colours = data.Colours || role.Colour != nil || role.OutlineColour != nil || role.Shadow != nil
+		data.Shadows = data.Shadows || role.Shadow != nil
 		data.Fallbacks = data.Fallbacks || role.ObjCDesign != ""
 		data.Roles = append(data.Roles, role)
 	}

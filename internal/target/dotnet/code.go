@@ -47,6 +47,7 @@ type code struct {
 	Export       bool // faces have aliases; else each platform has its own names
 	XAML         bool // there is a resource dictionary, too
 	Colours      bool // some role has one
+	Shadows      bool
 	Faces, Roles []line
 }
 
@@ -72,7 +73,7 @@ func newCode(job target.Job, namespace string, alias func(target.Face) string, f
 		l := line{RoleText: r.Text(), Member: member(language.Words(r.Name), "Role"), Face: face.Member, Value: face.Value}
 		l.Key = l.Member + "Type"
 		l.About = strings.ReplaceAll(language.EscapeXML(language.CommentText(r.About("units"))), "--", "- -")
-		data.Colours = data.Colours || l.Colour != nil
+		data.Colours, data.Shadows = data.Colours || l.Colour != nil, data.Shadows || l.Shadow != nil
 		data.Roles = append(data.Roles, l)
 	}
 	return data

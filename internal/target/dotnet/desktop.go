@@ -2,6 +2,7 @@ package dotnet
 
 import (
 	"fmt"
+	"math"
 	"path"
 	"regexp"
 	"slices"
@@ -213,6 +214,8 @@ type desktopRole struct {
 	KeyLiteral                string
 	ControlKeyLiteral         string
 	Font                      desktopFace
+	Rendering                 string // of edges, as WPF names it
+	Direction, Depth          string // of a shadow, in degrees and pixels
 	Tracking                  string // thousandths of an em, "" for none
 }
 
@@ -248,6 +251,13 @@ func (s *desktop) code(job target.Job) desktopCode {
 	}
 	for _, r := range job.Roles {
 		l := desktopRole{RoleText: r.Text(), Member: roleMember(r.Name), Class: Class(r.Name), Font: of[r.Face.ID()]}
+		if r.Smooth != nil {
+			l.Rendering = map[bool]string{true: "Grayscale", false: "Aliased"}[*r.Smooth]
+		}
+		if s := r.Shadow; s != nil {
+			angle := math.Mod(360+math.Atan2(-s.Y, s.X)*180/math.Pi, 360) // against the clock, from the right
+			l.Direction, l.Depth = language.Number(math.Round(angle*100)/100), language.Number(math.Round(math.Hypot(s.X, s.Y)*100)/100)
+		}
 		l.Key, l.ClassLiteral = l.Member+"Type", language.CSharp.Literal(l.Class)
 		l.KeyLiteral, l.ControlKeyLiteral = language.CSharp.Literal(l.Key), language.CSharp.Literal(l.Member+"ControlType")
 		l.About = strings.ReplaceAll(language.EscapeXML(language.CommentText(r.About("pixels"))), "--", "- -")

@@ -108,7 +108,7 @@ func (s *mauiSite) alias(job target.Job, f target.Face) string {
 // Plan is each face in Resources/Fonts, taken in by the project and registered;
 // AppType.cs and AppType.xaml, with the styles among the app's.
 func (s *mauiSite) Plan(job target.Job) (target.Plan, error) {
-	p := target.Plan{Files: job.CopiesAt(func(f target.Face) string { return s.place(job, f) }), Short: labelShortfalls(job, "")}
+	p := target.Plan{Files: job.CopiesAt(func(f target.Face) string { return s.place(job, f) }), Short: labelShortfalls(job, "", "")}
 	if len(job.Faces) == 0 {
 		return p, nil
 	}
@@ -146,11 +146,12 @@ func (p *project) sources(data code, class, styles string) ([]target.File, error
 
 // labelShortfalls are what a Label cannot express; fixed says why its size follows the
 // reader's, "" if it need not.
-func labelShortfalls(job target.Job, fixed string) []target.Shortfall {
+func labelShortfalls(job target.Job, fixed, shadow string) []target.Shortfall {
 	return target.Shortfalls(job, map[string]string{
 		target.PartOutline:  "a Label draws no outline",
 		target.PartFallback: "a FontFamily names one font; the platform chooses what shows where it is missing",
 		target.PartFixed:    fixed,
+		target.PartShadow:   shadow,
 	})
 }
 

@@ -31,6 +31,8 @@ var wpf = kind{
 	class:    "WpfType.cs.tmpl",
 	short: map[string]string{
 		target.PartOutline:  "text has no outline there; a FormattedText can be drawn as a geometry",
+		target.PartShadow:   "",
+		target.PartSmooth:   "",
 		target.PartTracking: "WPF does not space letters",
 		target.PartFallback: "a FontFamily of the app's own lists no other; WPF chooses what shows",
 	},

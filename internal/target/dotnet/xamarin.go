@@ -153,7 +153,7 @@ func (h head) place(job target.Job, f target.Face) string {
 // in, and there named in Info.plist; AppType.cs, which exports the fonts, and
 // AppType.xaml with the styles.
 func (s *xamarinSite) Plan(job target.Job) (target.Plan, error) {
-	p := target.Plan{Short: labelShortfalls(job, "on Android a size in numbers follows the reader's, on iOS it does not")}
+	p := target.Plan{Short: labelShortfalls(job, "on Android a size in numbers follows the reader's, on iOS it does not", "a Label has no shadow there; an effect of your own can draw one")}
 	if len(job.Faces) == 0 {
 		return p, nil
 	}

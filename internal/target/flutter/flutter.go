@@ -230,6 +230,7 @@ func newRole(r target.Role, family string, taken map[string]bool) dartRole {
 // shortfalls are what one TextStyle cannot express.
 func shortfalls(job target.Job) []target.Shortfall {
 	return target.Shortfalls(job, map[string]string{
+		target.PartSpace: "", target.PartShadow: "",
 		target.PartOutline:  "a TextStyle fills letters or draws their outline; lay a Text in the style of the name with Outline under one in the role's",
 		target.PartFallback: "Android, Linux and the web know the generic names; elsewhere Flutter's own font shows",
 		target.PartFixed:    "whether text follows the reader's size is up to the widget: Text(…, textScaler: TextScaler.noScaling)",

@@ -159,7 +159,7 @@ type line struct {
 	CSSFamily, Generic           string
 	Style, PangoStyle, Weight    string
 	WeightNumber                 int
-	CSSColour                    string
+	CSSColour, ShadowCSS         string
 	Odd                          bool // the PostScript name is none by the rules
 	Red, Green, Blue             int  // of 65,535
 }
@@ -204,12 +204,20 @@ func (s *site) code(job target.Job) code {
 			x.Style, x.PangoStyle = "oblique", "OBLIQUE"
 		}
 		if c := r.Colour; c != nil {
-			x.CSSColour = fmt.Sprintf("rgba(%d, %d, %d, %s)", c.R, c.G, c.B, language.Number(float64(int(c.A)*1000/255)/1000))
+			x.CSSColour = rgba(*c)
 			x.Red, x.Green, x.Blue = int(c.R)*257, int(c.G)*257, int(c.B)*257
+		}
+		if r.Shadow != nil {
+			x.ShadowCSS = rgba(r.Shadow.Colour)
 		}
 		data.Roles = append(data.Roles, x)
 	}
 	return data
+}
+
+// rgba is a colour as GTK 3 and 4 read it.
+func rgba(c target.Colour) string {
+	return fmt.Sprintf("rgba(%d, %d, %d, %s)", c.R, c.G, c.B, language.Number(float64(int(c.A)*1000/255)/1000))
 }
 
 // legal matches PostScript names as OpenType allows them (name ID 6).
@@ -254,7 +262,7 @@ func (s *site) Plan(job target.Job) (target.Plan, error) {
 }
 
 func (s *site) short(job target.Job) []target.Shortfall {
-	why := map[string]string{target.PartOutline: "text has no outline; cairo can draw the path of a layout"}
+	why := map[string]string{target.PartOutline: "text has no outline; cairo can draw the path of a layout", target.PartShadow: ""}
 	if s.three {
 		why[target.PartLine] = "GTK 3 has no line heights; the attributes of the role have one, from Pango 1.50"
 	}

@@ -186,6 +186,7 @@ type line struct {
 	Path, Name             string // of the face, as literals
 	URL, CSSName           string
 	CSSColour, OutlineCSS  string
+	ShadowCSS              string
 	OutsideWidth           string // of the outline, in pixels
 	Tracking               string // by the size
 	Spacing                string // between lines, in pixels
@@ -220,6 +221,9 @@ func (s *site) code(job target.Job) code {
 		}
 		if r.Colour != nil {
 			l.CSSColour = strings.ToLower(r.Colour.Hash())
+		}
+		if r.Shadow != nil {
+			l.ShadowCSS = strings.ToLower(r.Shadow.Colour.Hash())
 		}
 		if r.Outline != nil {
 			// The half that is outside: JavaFX would draw the other over the letter.
@@ -304,6 +308,7 @@ func (s *site) short(job target.Job) []target.Shortfall {
 		})
 	}
 	return target.Shortfalls(job, map[string]string{
+		target.PartShadow:   "",
 		target.PartTracking: "JavaFX does not space letters",
 		target.PartOutline:  "a Text has it; a Label or another control draws none",
 		target.PartFallback: "-fx-font-family names one family; a face that cannot be loaded is an exception with its name",

@@ -174,12 +174,14 @@ type line struct {
 	Weight, Hint, Pixels, Face  string
 	CSSColour                   string
 	Slanted, HasLine, HasLetter bool
+	Smooth                      string // QFont's name of a strategy
 }
 
 // code is what the templates show.
 type code struct {
-	Target       string
-	Faces, Roles []line
+	Target          string
+	Faces, Roles    []line
+	Spaces, Smooths bool // of any role
 }
 
 // weights are QFont's names of weights in hundreds.
@@ -221,6 +223,11 @@ func (s *site) code(job target.Job) code {
 		if r.Colour != nil {
 			l.CSSColour = "#" + r.Colour.ARGB()
 		}
+		l.Smooth = "PreferDefault"
+		if r.Smooth != nil {
+			l.Smooth = map[bool]string{true: "PreferAntialias", false: "NoAntialias"}[*r.Smooth]
+		}
+		data.Spaces, data.Smooths = data.Spaces || l.Space != "", data.Smooths || r.Smooth != nil
 		data.Roles = append(data.Roles, l)
 	}
 	return data
@@ -266,6 +273,8 @@ func (s *site) Plan(job target.Job) (target.Plan, error) {
 
 func (s *site) short(job target.Job) []target.Shortfall {
 	short := target.Shortfalls(job, map[string]string{
+		target.PartSpace:   "",
+		target.PartSmooth:  "in QML the app decides, by renderType; the QFont has it",
 		target.PartLine:    "a QFont holds none; in QML the role has a …Line for lineHeight, with lineHeightMode: Text.FixedHeight",
 		target.PartColour:  "a QFont holds none; in QML the role has a …Colour",
 		target.PartOutline: "a font has none; in QML a Text draws one of a pixel by style: Text.Outline",

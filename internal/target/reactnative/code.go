@@ -23,7 +23,7 @@ type roleLine struct {
 	target.RoleText
 	Key, Face, About string
 	FamilyName, Bold string // instead of a face
-	Hash             string
+	Hash, ShadowHash string
 	Leans            bool
 }
 
@@ -67,6 +67,9 @@ func newCode(job target.Job, script, families bool, at func(target.Face) string)
 		}
 		if r.Colour != nil {
 			role.Hash = literal(r.Colour.Hash())
+		}
+		if r.Shadow != nil {
+			role.ShadowHash = literal(r.Shadow.Colour.Hash())
 		}
 		data.Roles = append(data.Roles, role)
 		if !r.Scale {

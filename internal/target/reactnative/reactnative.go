@@ -249,6 +249,7 @@ func (s *site) place(job target.Job, folder string) ([]target.File, error) {
 // shortfalls are what a Text cannot express.
 func shortfalls(job target.Job) []target.Shortfall {
 	return target.Shortfalls(job, map[string]string{
+		target.PartShadow:   "",
 		target.PartOutline:  "a Text draws no outline",
 		target.PartFallback: "a style names one font; the platform chooses what shows where it is missing",
 	})

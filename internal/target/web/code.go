@@ -17,6 +17,7 @@ type line struct {
 	StandIn                                *standIn
 	Class, About, Families                 string
 	CSSSize, CSSColour, OutlineCSS         string
+	ShadowCSS                              string
 	Width                                  string // of the outline
 }
 
@@ -79,6 +80,9 @@ func newRole(r target.Role, wait string) line {
 	}
 	if r.Outline != nil {
 		l.OutlineCSS, l.Width = strings.ToLower(r.Outline.Colour.Hash()), language.Number(r.Outline.Width)+"px"
+	}
+	if r.Shadow != nil {
+		l.ShadowCSS = strings.ToLower(r.Shadow.Colour.Hash())
 	}
 	return l
 }

@@ -30,6 +30,9 @@ for e in root.iter():
     seen.add(name)
     for s in e:
         value = s.get("Value")
+        if value is None:  # an element as the value, with its attributes
+            ((inner,),) = s
+            value = bare(inner) + "".join(" %s=%s" % a for a in inner.attrib.items())
         if value.startswith("{StaticResource "):
             value = known[value[len("{StaticResource "):-1]]
         print(name, e.get("TargetType") or "Control", s.get("Property"), value)

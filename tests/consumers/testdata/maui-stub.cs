@@ -42,6 +42,15 @@ namespace Microsoft.Maui.Graphics
 
         public override string ToString() { return text; }
     }
+
+    public struct Point
+    {
+        private readonly double x, y;
+
+        public Point(double x, double y) { this.x = x; this.y = y; }
+
+        public override string ToString() { return x + "," + y; }
+    }
 }
 
 namespace Microsoft.Maui.Controls
@@ -57,7 +66,28 @@ namespace Microsoft.Maui.Controls
         public static readonly BindableProperty FontAutoScalingEnabledProperty = Make("FontAutoScalingEnabled");
         public static readonly BindableProperty CharacterSpacingProperty = Make("CharacterSpacing");
         public static readonly BindableProperty LineHeightProperty = Make("LineHeight");
+        public static readonly BindableProperty ShadowProperty = Make("Shadow");
         public static readonly BindableProperty TextColorProperty = Make("TextColor");
+    }
+
+    public class Brush { }
+
+    public class SolidColorBrush : Brush
+    {
+        private readonly Microsoft.Maui.Graphics.Color color;
+
+        public SolidColorBrush(Microsoft.Maui.Graphics.Color color) { this.color = color; }
+
+        public override string ToString() { return color.ToString(); }
+    }
+
+    public class Shadow
+    {
+        public Brush Brush;
+        public Microsoft.Maui.Graphics.Point Offset;
+        public float Radius, Opacity;
+
+        public override string ToString() { return "Shadow Brush=" + Brush + " Offset=" + Offset + " Radius=" + Radius + " Opacity=" + Opacity; }
     }
 
     public class Setter { public BindableProperty Property; public object Value; }

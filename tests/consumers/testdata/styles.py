@@ -18,6 +18,9 @@ for e in root:
     assert e.get("TargetType") == "Label"
     for s in e:
         value = s.get("Value")
+        if value is None:  # an element as the value, with its attributes
+            (inner,) = s
+            value = bare(inner) + "".join(" %s=%s" % a for a in inner.attrib.items())
         if value.startswith("{}"):
             value = value[2:]
         elif value.startswith("{StaticResource "):

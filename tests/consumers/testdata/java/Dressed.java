@@ -16,7 +16,7 @@ public class Dressed {
             AppType.INSTANCE.apply(view, role);
             String face = view.face == Typeface.SERIF ? "serif" : view.face == Typeface.MONOSPACE ? "mono" : view.face == Typeface.DEFAULT ? "default" : "own";
             System.out.println(role + ": " + face + " " + view.size + " " + (view.unit == 2 ? "sp" : "dp") + " line " + view.line + " tracking " + view.spacing + " colour "
-                + Integer.toHexString(view.colour));
+                + Integer.toHexString(view.colour) + " shadow " + view.shadow);
         }
     }
 }

@@ -9,7 +9,7 @@ NAME(UIFontTextStyleBody); NAME(UIFontTextStyleTitle1); NAME(UIFontTextStyleTitl
 NAME(UIFontTextStyleCaption1); NAME(UIFontTextStyleCaption2); NAME(UIFontTextStyleFootnote); NAME(UIFontTextStyleSubheadline); NAME(UIFontTextStyleCallout);
 NAME(UIFontDescriptorSystemDesignDefault); NAME(UIFontDescriptorSystemDesignSerif); NAME(UIFontDescriptorSystemDesignMonospaced);
 NAME(NSFontAttributeName); NAME(NSKernAttributeName); NAME(NSForegroundColorAttributeName); NAME(NSStrokeWidthAttributeName);
-NAME(NSStrokeColorAttributeName); NAME(NSParagraphStyleAttributeName);
+NAME(NSStrokeColorAttributeName); NAME(NSParagraphStyleAttributeName); NAME(NSShadowAttributeName);
 
 @implementation UIFontDescriptor
 - (UIFontDescriptor *)fontDescriptorWithDesign:(NSString *)wanted {
@@ -83,6 +83,13 @@ static NSArray *faces(void) {
 @synthesize minimumLineHeight = _least, maximumLineHeight = _most;
 - (NSString *)description {
     return [NSString stringWithFormat:@"lines %g to %g", _least, _most];
+}
+@end
+
+@implementation NSShadow
+@synthesize shadowOffset = _offset, shadowBlurRadius = _blur, shadowColor = _colour;
+- (NSString *)description {
+    return [NSString stringWithFormat:@"shadow %g %g %g, %@", _offset.width, _offset.height, _blur, _colour];
 }
 @end
 

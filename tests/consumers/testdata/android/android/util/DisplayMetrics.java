@@ -1,4 +1,5 @@
 package android.util;
 
 public class DisplayMetrics {
+    public float density = 2;
 }

@@ -12,6 +12,7 @@ public class TextView {
     public float spacing;
     public int colour;
     public int line;
+    public String shadow = "none";
 
     public TextView(Context context) { this.context = context; }
 
@@ -28,6 +29,10 @@ public class TextView {
     public float getLetterSpacing() { return spacing; }
 
     public void setLetterSpacing(float spacing) { this.spacing = spacing; }
+
+    public void setShadowLayer(float radius, float x, float y, int colour) {
+        this.shadow = radius + " " + x + " " + y + " " + Integer.toHexString(colour);
+    }
 
     public void setTextColor(int colour) { this.colour = colour; }
 }

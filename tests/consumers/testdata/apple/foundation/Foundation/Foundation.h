@@ -9,6 +9,12 @@ typedef _Bool BOOL;
 #define NO ((BOOL)0)
 #define nil ((id)0)
 typedef double CGFloat;
+typedef struct {
+    CGFloat width, height;
+} NSSize;
+static inline NSSize NSMakeSize(CGFloat width, CGFloat height) {
+    return (NSSize){width, height};
+}
 typedef unsigned long NSUInteger;
 typedef struct { unsigned long state; id __unsafe_unretained _Nullable *_Nullable itemsPtr; unsigned long *_Nullable mutationsPtr; unsigned long extra[5]; } NSFastEnumerationState;
 NS_ASSUME_NONNULL_BEGIN

@@ -1,11 +1,15 @@
 // A stand-in for the parts of AppKit that generated code uses.
 #import <Foundation/Foundation.h>
 NS_ASSUME_NONNULL_BEGIN
+#ifndef CGSizeMake
+typedef NSSize CGSize;
+#define CGSizeMake(width, height) NSMakeSize(width, height)
+#endif
 typedef NSString *NSAttributedStringKey;
 typedef NSString *NSFontDescriptorSystemDesign;
 extern NSFontDescriptorSystemDesign const NSFontDescriptorSystemDesignDefault, NSFontDescriptorSystemDesignSerif, NSFontDescriptorSystemDesignMonospaced;
 extern NSAttributedStringKey const NSFontAttributeName, NSKernAttributeName, NSForegroundColorAttributeName, NSStrokeWidthAttributeName,
-    NSStrokeColorAttributeName, NSParagraphStyleAttributeName;
+    NSStrokeColorAttributeName, NSParagraphStyleAttributeName, NSShadowAttributeName;
 
 @interface NSFontDescriptor : NSObject
 - (nullable NSFontDescriptor *)fontDescriptorWithDesign:(NSFontDescriptorSystemDesign)design;
@@ -31,5 +35,15 @@ extern NSAttributedStringKey const NSFontAttributeName, NSKernAttributeName, NSF
 @interface NSMutableParagraphStyle : NSObject
 @property CGFloat minimumLineHeight;
 @property CGFloat maximumLineHeight;
+@end
+@interface NSShadow : NSObject {
+@public
+    CGSize _offset;
+    CGFloat _blur;
+    NSColor *_colour;
+}
+@property(nonatomic) CGSize shadowOffset;
+@property(nonatomic) CGFloat shadowBlurRadius;
+@property(nonatomic, retain, nullable) NSColor *shadowColor;
 @end
 NS_ASSUME_NONNULL_END

@@ -8,6 +8,10 @@
 #define NS_UNAVAILABLE __attribute__((unavailable))
 #endif
 NS_ASSUME_NONNULL_BEGIN
+#ifndef CGSizeMake
+typedef NSSize CGSize;
+#define CGSizeMake(width, height) NSMakeSize(width, height)
+#endif
 typedef NSString *UIFontTextStyle;
 typedef NSString *NSAttributedStringKey;
 typedef NSString *UIFontDescriptorSystemDesign;
@@ -15,7 +19,7 @@ extern UIFontTextStyle const UIFontTextStyleBody, UIFontTextStyleTitle1, UIFontT
 extern UIFontTextStyle const UIFontTextStyleCaption1, UIFontTextStyleCaption2, UIFontTextStyleFootnote, UIFontTextStyleSubheadline, UIFontTextStyleCallout;
 extern UIFontDescriptorSystemDesign const UIFontDescriptorSystemDesignDefault, UIFontDescriptorSystemDesignSerif, UIFontDescriptorSystemDesignMonospaced;
 extern NSAttributedStringKey const NSFontAttributeName, NSKernAttributeName, NSForegroundColorAttributeName, NSStrokeWidthAttributeName,
-    NSStrokeColorAttributeName, NSParagraphStyleAttributeName;
+    NSStrokeColorAttributeName, NSParagraphStyleAttributeName, NSShadowAttributeName;
 
 @interface UIFontDescriptor : NSObject {
 @public
@@ -60,5 +64,16 @@ extern NSAttributedStringKey const NSFontAttributeName, NSKernAttributeName, NSF
 }
 @property(nonatomic) CGFloat minimumLineHeight;
 @property(nonatomic) CGFloat maximumLineHeight;
+@end
+
+@interface NSShadow : NSObject {
+@public
+    CGSize _offset;
+    CGFloat _blur;
+    UIColor *_colour;
+}
+@property(nonatomic) CGSize shadowOffset;
+@property(nonatomic) CGFloat shadowBlurRadius;
+@property(nonatomic, retain, nullable) UIColor *shadowColor;
 @end
 NS_ASSUME_NONNULL_END

@@ -1,0 +1,105 @@
+package registry
+
+import (
+	"fmt"
+	"maps"
+	"regexp"
+	"slices"
+	"strconv"
+	"strings"
+	"unicode/utf8"
+)
+
+// Characters are those that an atlas holds: all that is said here, joined.
+type Characters struct {
+	Range string   `toml:"unicode-range"` // as CSS has it: U+0020-007E, U+20AC, U+4??
+	Sets  []string `toml:"sets"`          // names of CharacterSets
+	Text  string   `toml:"text"`          // each character of it
+	// AppStrings adds what stands in the strings of the app's sources and texts.
+	AppStrings bool `toml:"app-strings"`
+}
+
+// CharacterSets are sets that have a name, in CSS notation.
+var CharacterSets = map[string]string{
+	"digits":         "U+0030-0039",
+	"ascii":          "U+0020-007E",
+	"latin-1":        "U+0020-007E, U+00A0-00FF",
+	"latin-extended": "U+0100-017F, U+0218-021B, U+1E80-1E85, U+1E9E",
+	"greek":          "U+0370-03FF",
+	"cyrillic":       "U+0400-045F, U+0490-0491",
+	"punctuation":    "U+2010-2027, U+2030-203A, U+20AC, U+2116, U+2122, U+2212",
+	"arrows":         "U+2190-2199",
+}
+
+// maxCharacters is how many characters a role can ask for: an atlas of more is no atlas.
+const maxCharacters = 20000
+
+// rangeForm is one expression of CSS Fonts 4, 4.5.1 (the unicode-range token).
+var rangeForm = regexp.MustCompile(`^[Uu]\+(?:([0-9A-Fa-f]{1,6})(?:-([0-9A-Fa-f]{1,6}))?|([0-9A-Fa-f]{0,5})(\?{1,6}))$`)
+
+// Runes are the characters in the order of their codepoints, without those of the app's
+// strings. Codepoints that are no characters, and controls, are left out.
+func (c Characters) Runes() ([]rune, error) {
+	have := map[rune]bool{}
+	expressions := []string{c.Range}
+	for _, s := range c.Sets {
+		if CharacterSets[s] == "" {
+			return nil, fmt.Errorf("a set %q, which is none of: %s", s, strings.Join(slices.Sorted(maps.Keys(CharacterSets)), ", "))
+		}
+		expressions = append(expressions, CharacterSets[s])
+	}
+	for _, e := range expressions {
+		if err := addRanges(have, e); err != nil {
+			return nil, err
+		}
+	}
+	for _, r := range c.Text {
+		have[r] = true
+	}
+	if len(have) > maxCharacters {
+		return nil, fmt.Errorf("more than %d of them", maxCharacters)
+	}
+	return Drawn(have), nil
+}
+
+// Drawn are the characters of a set that can be drawn, in the order of their codepoints.
+func Drawn(have map[rune]bool) []rune {
+	out := []rune{}
+	for r := range have {
+		if utf8.ValidRune(r) && r >= ' ' && (r < 0x7F || r >= 0xA0) && r != utf8.RuneError {
+			out = append(out, r)
+		}
+	}
+	slices.Sort(out)
+	return out
+}
+
+func addRanges(have map[rune]bool, list string) error {
+	for _, one := range strings.Split(list, ",") {
+		if one = strings.TrimSpace(one); one == "" {
+			continue
+		}
+		m := rangeForm.FindStringSubmatch(one)
+		if m == nil {
+			return fmt.Errorf("%q in unicode-range", one)
+		}
+		first, last := m[1], m[2]
+		if m[4] != "" {
+			first, last = m[3]+strings.Repeat("0", len(m[4])), m[3]+strings.Repeat("F", len(m[4]))
+		} else if last == "" {
+			last = first
+		}
+		from, err1 := strconv.ParseUint(first, 16, 32)
+		to, err2 := strconv.ParseUint(last, 16, 32)
+		switch {
+		case err1 != nil || err2 != nil || to > utf8.MaxRune || from > to:
+			return fmt.Errorf("%q in unicode-range, which ends before it begins, or beyond U+10FFFF", one)
+		case to-from > maxCharacters:
+			return fmt.Errorf("%q in unicode-range: more than %d characters", one, maxCharacters)
+		}
+		for r := from; r <= to; r++ {
+			have[rune(r)] = true
+		}
+	}
+	return nil
+}

@@ -1,0 +1,419 @@
+// Package godot serves games of Godot 3 and 4: a folder apptype with the fonts, a resource
+// for each role, one theme that gives all of them to the whole interface, and scripts by
+// which code reaches them; project.godot names the theme and the script.
+package godot
+
+import (
+	"bytes"
+	"embed"
+	"path"
+	"regexp"
+	"slices"
+	"strings"
+	"text/template"
+
+	"notaria/internal/edit"
+	"notaria/internal/face"
+	"notaria/internal/language"
+	"notaria/internal/target"
+	"notaria/internal/target/godot/textres"
+)
+
+//go:embed *.tmpl
+var texts embed.FS
+
+var templates = template.Must(template.ParseFS(texts, "*.tmpl"))
+
+// Target is the Godot platform.
+type Target struct{}
+
+// About describes the platform.
+func (Target) About() target.About {
+	return target.About{
+		Name: "godot", Title: "Godot", Kind: target.ByFile, Typed: `load("res://apptype/fonts/…")`,
+		Minimum: "Godot 3.2 or 4.0",
+		Cannot: []string{"lengths that are no whole pixels (they are rounded)", "blurred shadows", "another font where a face is missing",
+			"text that follows the reader's size", "edges in full pixels in Godot 4 (they are a setting of the import)"},
+	}
+}
+
+// Type returns the file's name: code asks for a font by its path.
+func (Target) Type(faces []face.Face) []string { return target.FileNames(faces) }
+
+// Syntaxes are those of project.godot and of scenes.
+func (Target) Syntaxes() []edit.Syntax {
+	return []edit.Syntax{textres.Settings{}, textres.Overrides{}}
+}
+
+// projectFile is what every game has in its folder.
+const projectFile = "project.godot"
+
+// site is a folder with a project.godot.
+type site struct {
+	target.Base
+	four    bool
+	sharp   bool   // has code in C#
+	theme   string // the game's own, "" if it has none
+	job     target.Job
+	scenes  []scene
+	scanned bool
+}
+
+// Sites finds the folders with a project.godot.
+func (Target) Sites(tree target.Tree, opt target.Options) ([]target.Site, error) {
+	var found target.Found
+	for _, f := range tree.Named(projectFile) {
+		s, err := newSite(tree, target.Folder(f))
+		found.Add(target.Shown(target.Folder(f)), s, err)
+	}
+	return found.All()
+}
+
+// newSite reads the settings: config_version 4 is Godot 3, 5 is Godot 4.
+func newSite(tree target.Tree, dir string) (target.Site, error) {
+	s := &site{Base: target.Base{Tree: tree, Dir: dir}}
+	at := path.Join(dir, projectFile)
+	doc, err := target.ReadDocument(tree, at)
+	if err != nil {
+		return nil, err
+	}
+	tags, err := textres.Parse(doc)
+	if err != nil {
+		return nil, err
+	}
+	version, _ := tags[0].Value("config_version")
+	switch version.Text {
+	case "4":
+	case "5":
+		s.four = true
+	default:
+		return nil, target.Refuse(at, "config_version=4 (Godot 3) or config_version=5 (Godot 4)", "config_version="+version.Text, "open the game in Godot 3 or 4 once, which writes it")
+	}
+	for _, t := range tags {
+		if v, ok := t.Value("theme/custom"); ok && t.Text == "gui" {
+			if own := textres.Unquote(v.Text); own != "" && own != s.res(themeFile) {
+				s.theme = own
+			}
+		}
+		s.sharp = s.sharp || t.Text == "dotnet" || t.Text == "mono"
+	}
+	s.sharp = s.sharp || slices.ContainsFunc(tree.Under(dir), func(f string) bool { return path.Ext(f) == ".csproj" && target.Folder(f) == dir })
+	return s, nil
+}
+
+func (s *site) Title() string {
+	if s.four {
+		return "Godot 4 " + s.Path()
+	}
+	return "Godot 3 " + s.Path()
+}
+
+func (s *site) Next() string {
+	step := "start the game again; a Control gets a role by theme_type_variation, or by AppType.style(control, \"…\")"
+	if !s.four {
+		step = "start the game again; a Control gets a role by AppType.style(control, \"…\"), from Godot 3.5 by theme_type_variation, too"
+	}
+	if s.theme != "" {
+		step += "; the game keeps its own theme, " + s.theme + ": to give all text the roles, let gui/theme/custom name " + s.res(themeFile)
+	}
+	return step
+}
+
+// Names of what is generated, below the game's folder.
+const (
+	folder     = "apptype"
+	fontFolder = folder + "/fonts"
+	themeFile  = folder + "/app_theme.tres"
+	scriptFile = folder + "/app_type.gd"
+	sharpFile  = folder + "/AppType.cs"
+)
+
+// res is a path as Godot writes it: from the folder of project.godot.
+func (s *site) res(rel string) string { return "res://" + rel }
+
+// file is the path in the tree that Godot's path means.
+func (s *site) file(res string) (string, bool) {
+	rel, ok := strings.CutPrefix(res, "res://")
+	return path.Join(s.Dir, rel), ok && rel != "" && !strings.Contains(rel, "..")
+}
+
+func (s *site) place(job target.Job, f target.Face) string {
+	at, ok := job.At(f, func(p string) bool { _, inside := s.Rel(p); return inside && target.IsFont(p) })
+	if ok {
+		return at
+	}
+	return path.Join(s.Dir, fontFolder, f.Base())
+}
+
+// variation is the theme's name of a role; Control classes have no such prefix.
+func variation(role string) string {
+	return variationPrefix + language.Pascal(strings.Split(role, "-"))
+}
+
+const variationPrefix = "Type"
+
+// line is a role as the templates write it; what is empty is left out.
+type line struct {
+	Name, About            string
+	Constant, Member       string // of GDScript and C#
+	Key, Variation         string // literals
+	VariationName          string
+	FontFile, SettingsFile string // below the game's folder
+	FontPath, FontRes      string // literals of the face's file and of the role's font
+	SettingsRes            string
+	Size                   int
+	Outline, Letter, Space int
+	Top, Bottom            int
+	HasLine                bool
+	Line                   int
+	Colour, OutlineColour  string
+	ShadowColour           string
+	ShadowX, ShadowY       int
+	Smooth, Rough          bool // asked for
+	FontID                 int  // in the theme
+}
+
+// code is what the templates show.
+type code struct {
+	Four     bool
+	OwnTheme bool // the game has one, which knows nothing of the roles
+	Roles    []line
+	Body     line
+	Theme    string // literal of the theme's path
+	Steps    int    // resources that the theme loads
+}
+
+// taken are names that the generated code has itself.
+var taken = language.Set("ROLES VARIATIONS style font variation AppType")
+
+// constant is a role's name in GDScript; what begins as constants of every Node do is none.
+func constant(role string) string {
+	name := strings.ToUpper(language.Snake(strings.Split(role, "-")))
+	for _, p := range []string{"NOTIFICATION_", "PAUSE_MODE_", "PROCESS_", "DUPLICATE_", "INTERNAL_", "AUTO_", "CONNECT_"} {
+		if strings.HasPrefix(name, p) {
+			return "ROLE_" + name
+		}
+	}
+	if m := language.GDScript.Member(name, "ROLE_", taken); m != name {
+		return "ROLE_" + name
+	}
+	return name
+}
+
+func colour(c *target.Colour) string {
+	if c == nil {
+		return ""
+	}
+	var parts []string
+	for _, v := range c.Fraction() {
+		parts = append(parts, language.Number(v))
+	}
+	return strings.Join(parts, ", ")
+}
+
+func (s *site) code(job target.Job) code {
+	data := code{Four: s.four, OwnTheme: s.theme != "", Theme: language.GDScript.Literal(s.res(themeFile)), Steps: len(job.Roles) + 1}
+	var constants, members, variations []string
+	for _, r := range job.Roles {
+		constants = append(constants, constant(r.Name))
+		members = append(members, language.CSharp.Member(language.Pascal(strings.Split(r.Name, "-")), "Role", language.Set("AppType Equals GetHashCode GetType ToString MemberwiseClone ReferenceEquals Finalize Load Variation")))
+		variations = append(variations, variation(r.Name))
+	}
+	constants, members, variations = language.Unique(constants), language.Unique(members), language.Unique(variations)
+	for i, r := range job.Roles {
+		at, _ := s.Rel(s.place(job, r.Face))
+		l := s.line(r)
+		l.Constant, l.Member, l.VariationName = constants[i], members[i], variations[i]
+		l.Variation, l.FontPath, l.FontID = language.GDScript.Literal(variations[i]), language.GDScript.Literal(s.res(at)), i+1
+		data.Roles = append(data.Roles, l)
+		if r.Name == job.Body().Name {
+			data.Body = l
+		}
+	}
+	return data
+}
+
+// fontFile and settingsFile are a role's resources, below the game's folder.
+func fontFile(role string) string {
+	return folder + "/" + language.Snake(strings.Split(role, "-")) + "_font.tres"
+}
+
+func settingsFile(role string) string {
+	return folder + "/" + language.Snake(strings.Split(role, "-")) + "_label.tres"
+}
+
+func (s *site) line(r target.Role) line {
+	l := line{Name: r.Name, About: language.CommentText(r.About("pixels")), Key: language.GDScript.Literal(r.Name), Size: target.Pixels(r.Size), Colour: colour(r.Colour),
+		FontFile: fontFile(r.Name), SettingsFile: settingsFile(r.Name), Letter: target.Pixels(r.Letter()), Space: target.Pixels(r.Extra.Space),
+		Top: target.Pixels(r.Extra.Top), Bottom: target.Pixels(r.Extra.Bottom), HasLine: r.LineHeight > 0, Line: target.Pixels(r.LineGap())}
+	l.FontRes, l.SettingsRes = language.GDScript.Literal(s.res(l.FontFile)), language.GDScript.Literal(s.res(l.SettingsFile))
+	if r.Letter() < 0.5 && r.Letter() > 0 {
+		l.Letter = 0 // a whole pixel between letters would be far more than what is asked for
+	}
+	if r.Outline != nil {
+		l.OutlineColour, l.Outline = colour(&r.Outline.Colour), s.outline(*r.Outline)
+	}
+	if r.Shadow != nil {
+		l.ShadowColour, l.ShadowX, l.ShadowY = colour(&r.Shadow.Colour), target.Pixels(r.Shadow.X), target.Pixels(r.Shadow.Y)
+	}
+	if r.Smooth != nil {
+		l.Smooth, l.Rough = *r.Smooth, !*r.Smooth
+	}
+	return l
+}
+
+// outline is what stands beside a letter, the half of a role's outline: Godot 3 counts it in
+// pixels, Godot 4 in quarters of one (the radius of its stroker).
+func (s *site) outline(o target.Outline) int {
+	if s.four {
+		return target.Pixels(o.Width / 2 * 4)
+	}
+	return target.Pixels(o.Width / 2)
+}
+
+// Plan is the folder apptype, the keys of project.godot, and labels of scenes that were
+// pointed to a role.
+func (s *site) Plan(job target.Job) (target.Plan, error) {
+	s.job = job
+	p := target.Plan{Files: job.CopiesAt(func(f target.Face) string { return s.place(job, f) }), Short: s.short(job)}
+	if len(job.Roles) == 0 {
+		return p, nil
+	}
+	data := s.code(job)
+	for _, l := range data.Roles {
+		if err := s.add(&p, "font"+s.suffix()+".tres.tmpl", l.FontFile, l); err != nil {
+			return p, err
+		}
+		if s.four {
+			if err := s.add(&p, "label.tres.tmpl", l.SettingsFile, l); err != nil {
+				return p, err
+			}
+		}
+	}
+	files := [][2]string{{"theme" + s.suffix() + ".tres.tmpl", themeFile}, {"app_type" + s.suffix() + ".gd.tmpl", scriptFile}}
+	if s.sharp {
+		files = append(files, [2]string{"AppType.cs.tmpl", sharpFile})
+	}
+	for _, f := range files {
+		if err := s.add(&p, f[0], f[1], data); err != nil {
+			return p, err
+		}
+	}
+	p.Entries = s.settings(data)
+	overrides, err := s.overrides(job)
+	p.Entries = append(p.Entries, overrides...)
+	return p, err
+}
+
+func (s *site) suffix() string {
+	if s.four {
+		return "4"
+	}
+	return "3"
+}
+
+func (s *site) add(p *target.Plan, tmpl, at string, data any) error {
+	text, err := target.Render(templates, tmpl, data)
+	if err == nil {
+		p.Code = append(p.Code, target.Code(path.Join(s.Dir, at), text))
+	}
+	return err
+}
+
+// settings are the keys of project.godot. In Godot 3 the theme's default font does not reach
+// a Control that has no theme above it (3.2); a key of its own does that there.
+func (s *site) settings(data code) []edit.Entry {
+	entry := func(section, key, value string) edit.Entry {
+		return edit.Entry{File: path.Join(s.Dir, projectFile), Syntax: textres.Settings{}.Name(), Place: textres.Key(section, key), Value: value}
+	}
+	list := []edit.Entry{entry("autoload", "AppType", language.GDScript.Literal("*"+s.res(scriptFile)))}
+	if s.theme != "" {
+		return list
+	}
+	list = append(list, entry("gui", "theme/custom", data.Theme))
+	if !s.four {
+		list = append(list, entry("gui", "theme/custom_font", data.Body.FontRes))
+	}
+	return list
+}
+
+func (s *site) short(job target.Job) []target.Shortfall {
+	why := map[string]string{
+		target.PartFallback: "a face that cannot be loaded is an error in Godot's log",
+		target.PartSpace:    "", target.PartRoom: "", target.PartShadow: "", target.PartSmooth: "",
+	}
+	if s.four {
+		why[target.PartSmooth] = "Godot 4 has it among the import settings of the font's file (Antialiasing), for all roles of the face"
+	}
+	short := target.Shortfalls(job, why)
+	for _, r := range job.Roles {
+		if r.Shadow != nil && r.Shadow.Blur > 0 {
+			short = append(short, target.Shortfall{Role: r.Name, Part: target.PartShadow, Why: "a shadow there has no blur"})
+		}
+	}
+	return append(short, target.WholePixels(job, "Godot", s.lengths)...)
+}
+
+// lengths are those that are counted in whole pixels.
+func (s *site) lengths(r target.Role) map[string]float64 {
+	m := map[string]float64{"size": r.Size, target.PartTracking: r.Letter(), target.PartSpace: r.Extra.Space}
+	if r.Outline != nil && !s.four {
+		m[target.PartOutline] = r.Outline.Width / 2
+	}
+	return m
+}
+
+// Held lists the fonts that scenes and resources of the game name, and the resources of
+// roles that are named.
+func (s *site) Held() ([]target.Held, error) {
+	var out []target.Held
+	for _, f := range s.Tree.Under(s.Dir) {
+		if ext := path.Ext(f); ext != ".tscn" && ext != ".tres" || s.addon(f) {
+			continue
+		}
+		doc, err := target.ReadDocument(s.Tree, f)
+		if err != nil {
+			return nil, err
+		}
+		for _, m := range named.FindAllSubmatchIndex(language.GodotText.Blank(doc.Text), -1) {
+			res := textres.Unquote(`"` + string(doc.Text[m[2]:m[3]]) + `"`)
+			at, ok := s.file(res)
+			if !ok {
+				continue
+			}
+			h := target.Held{Manifest: f, Line: bytes.Count(doc.Text[:m[2]], []byte("\n")) + 1, Value: res, Name: res, File: at, Strict: true,
+				Hint: target.Hint{Cause: "the file was deleted or renamed: Godot 3 then gives a font that draws nothing, Godot 4 its own", Cure: "correct the path, which counts from the folder of project.godot"}}
+			if other := s.near(at); other != "" {
+				h.Hint = target.Hint{Cause: "a file's name differs by capitals: that works on Windows and on most Macs, and fails in the exported game", Cure: target.Choose(s.res(other), nil)}
+			}
+			out = append(out, h)
+		}
+	}
+	return out, nil
+}
+
+// named is a font, or a resource of a role, among the external resources of a scene.
+var named = regexp.MustCompile(`(?m)\b(?:path|font_path)\s*=\s*"(res://(?:[^"\n]*\.(?i:ttf|otf|ttc|woff2?|fnt)|` + folder + `/[^"\n]*))"`)
+
+// near is a file of the game whose name differs by capitals alone, from the game's folder.
+func (s *site) near(at string) string {
+	for _, f := range s.Tree.Under(s.Dir) {
+		if f != at && strings.EqualFold(f, at) {
+			rel, _ := s.Rel(f)
+			return rel
+		}
+	}
+	return ""
+}
+
+// addon says whether a file is of somebody else's addon; passed, whether it is that or one of
+// ours.
+func (s *site) addon(f string) bool {
+	rel, _ := s.Rel(f)
+	return strings.HasPrefix(rel, "addons/")
+}
+
+func (s *site) passed(f string) bool {
+	rel, _ := s.Rel(f)
+	return s.addon(f) || strings.HasPrefix(rel, folder+"/")
+}

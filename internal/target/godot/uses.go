@@ -1,0 +1,126 @@
+package godot
+
+import (
+	"fmt"
+	"path"
+	"regexp"
+	"slices"
+	"strings"
+
+	"notaria/internal/language"
+	"notaria/internal/target"
+	"notaria/internal/target/godot/textres"
+)
+
+// Kinds of uses.
+const (
+	usePath      = "path"      // of a font, or of a role's resource
+	useVariation = "variation" // a role's name in the theme
+	useOverride  = "override"  // a font of a node's own
+	useName      = "name"      // a role, as AppType.style takes it
+)
+
+var (
+	scripts = []*language.Language{language.GDScript}
+	both    = []*language.Language{language.GDScript, language.CSharp}
+	scenes  = []*language.Language{language.GodotText}
+	uses    = []target.Use{
+		{Languages: both, Kind: usePath, Pattern: regexp.MustCompile(`(?:\bpreload|\bload|\bGD\.Load(?:<[\w.]+>)?)\s*\(\s*"(res://(?:[^"\n]*\.(?i:ttf|otf|ttc|woff2?)|` + folder + `/[^"\n]*))"`)},
+		{Languages: both, Kind: useVariation, Pattern: regexp.MustCompile(`(?:\btheme_type_variation|\bThemeTypeVariation)\s*=\s*&?"(` + variationPrefix + `[A-Z0-9]\w*)"`)},
+		{Languages: scenes, Kind: useVariation, Pattern: regexp.MustCompile(`(?m)^theme_type_variation\s*=\s*&?"(` + variationPrefix + `[A-Z0-9]\w*)"`)},
+		{Languages: both, Kind: useName, Pattern: regexp.MustCompile(`\bAppType\.(?:style|font|Style|Font)\s*\((?:[^()",]*,)?\s*"([^"\n]*)"`)},
+		{Languages: scenes, Kind: useOverride, Pattern: regexp.MustCompile(`(?m)^(?:custom_fonts/\w+|theme_override_fonts/\w+|label_settings)\s*=\s*((?:Ext|Sub)Resource\([^()\n]*\))`)},
+		{Languages: scripts, Kind: usePath, Pattern: regexp.MustCompile(`\bfont_path\s*=\s*"(res://[^"\n]*)"`)},
+	}
+)
+
+// Uses are below the game's folder.
+func (s *site) Uses() (string, []target.Use) { return s.Dir, uses }
+
+// Answer goes by paths and roles.
+func (s *site) Answer(q target.Question) target.Answer {
+	if s.passed(q.File) {
+		return target.Answer{}
+	}
+	switch q.Use.Kind {
+	case usePath:
+		return s.answerPath(q)
+	case useOverride:
+		return s.answerOverride(q)
+	case useVariation:
+		return target.AnswerRole(q, variationPrefix, q.Once("variations", func() []string {
+			var out []string
+			for _, r := range s.job.Roles {
+				out = append(out, variation(r.Name))
+			}
+			return language.Unique(out)
+		}), "type variation", "Godot reports nothing about a variation that the theme does not have")
+	}
+	roles := q.Once("roles", func() []string {
+		var out []string
+		for _, r := range s.job.Roles {
+			out = append(out, r.Name)
+		}
+		return out
+	})
+	if slices.Contains(roles, q.Typed) {
+		return target.Answer{}
+	}
+	near := target.Nearest(q.Typed, roles)
+	return target.Answer{Fault: target.NoSuchRole, Message: fmt.Sprintf("no role is called %q", q.Typed), Cause: "the control keeps its look, and the log has an error", Cure: target.Choose(near, roles), Instead: near}
+}
+
+// answerPath judges the path of a font or of a role's resource.
+func (s *site) answerPath(q target.Question) target.Answer {
+	at, ok := s.file(q.Typed)
+	if !ok {
+		return target.Answer{}
+	}
+	have := q.Once("files", func() []string {
+		var out []string
+		for _, f := range append(q.Plan.Files, q.Plan.Code...) {
+			out = append(out, f.Path)
+		}
+		for _, f := range s.Tree.Under(s.Dir) {
+			if rel, _ := s.Rel(f); target.LooksLikeFont(f) || strings.HasPrefix(rel, folder+"/") {
+				out = append(out, f)
+			}
+		}
+		return out
+	})
+	a := target.AnswerFile(at, have, "Godot 3 gives a font that draws nothing; Godot 4 does not load the script", "the folder of project.godot",
+		func(f string) string { rel, _ := s.Rel(f); return s.res(rel) })
+	if a.Fault != target.Fine && strings.EqualFold(a.Instead, q.Typed) {
+		a.Cause = "a file's name differs by capitals: that works on Windows and on most Macs, and fails in the exported game"
+	}
+	return a
+}
+
+// answerOverride judges a font of a node's own: it wins over the theme's role.
+func (s *site) answerOverride(q target.Question) target.Answer {
+	fine := q.Once("own "+q.File, func() []string { return s.pointed(q.File) })
+	if slices.Contains(fine, q.Typed) {
+		return target.Answer{}
+	}
+	return target.Answer{Fault: target.OverRole, Message: fmt.Sprintf("a node of %s sets a font of its own", path.Base(q.File)),
+		Cause: "what a node sets itself wins over the theme, and stays when the role changes",
+		Cure:  "take the line out, or run: notaria register --take-over, which points it to its role where the font is an enrolled one"}
+}
+
+// pointed are the references of a scene to resources of roles.
+func (s *site) pointed(file string) []string {
+	var out []string
+	for _, sc := range s.loadScenes() {
+		if sc.file != file {
+			continue
+		}
+		for _, t := range sc.tags {
+			for _, v := range t.Values {
+				if res := sc.external(v.Text); textres.Properties.MatchString(v.Name) && strings.HasPrefix(res, s.res(folder+"/")) && path.Ext(res) == ".tres" {
+					out = append(out, v.Text)
+				}
+			}
+		}
+	}
+	return out
+}
