@@ -25,6 +25,7 @@ const (
 	UnknownRole     = "unknown-role"
 	StyleOverRole   = "style-over-role"
 	NotAProperty    = "not-a-property"
+	NoCharacter     = "character-not-in-atlas"
 	NotServed       = "app-not-served"
 	AppGone         = "app-gone"
 	CodeNotRead     = "code-not-read"
@@ -44,6 +45,7 @@ var Rules = []Rule{
 	{UnknownRole, Error, "markup or a style names a role that is not there", "the platform reports nothing, and the text keeps its look", named(target.NoSuchRole)},
 	{StyleOverRole, Warning, "a style of its own wins over a role's", "the text keeps the font of that style", named(target.OverRole)},
 	{NotAProperty, Error, "a style sets a font by a property that the platform does not have", "the platform passes it over", named(target.NotAProperty)},
+	{NoCharacter, Warning, "a string of the app has a character that no role's atlas holds", "the character is not drawn", named(target.NoCharacter)},
 	{NotServed, Error, "an app, or one of its manifests, cannot be read or served", "nothing of it can be proved", notServed},
 	{AppGone, Error, "an app that Notaria registered fonts in is no longer there", "nothing of it can be proved", appGone},
 	{CodeNotRead, Warning, "a source file cannot be read", "a wrong name in it would not be found", codeNotRead},

@@ -80,6 +80,7 @@ const (
 	NoSuchRole   Fault = "no such role"
 	NotAProperty Fault = "not a property" // of the platform: it is passed over
 	OverRole     Fault = "over the role"  // a style of its own wins over the role's
+	NoCharacter  Fault = "no such character"
 	anyOfAtMost        = 6
 	tooFarToMean       = 4
 )
@@ -181,6 +182,9 @@ func AnswerName(typed string, names []Spoken, mixed, unknown, cause string) Answ
 	return a
 }
 
+// byCapitals is why a path works on one system, and not on another.
+const byCapitals = "the file's name differs by capitals: that works on Windows and on most Macs, and nowhere else"
+
 // FontFiles are the font files below a folder, and those of the plan.
 func (q Question) FontFiles(tree Tree, dir string) []string {
 	return q.Once("font files", func() []string {
@@ -208,6 +212,9 @@ func AnswerFile(at string, have []string, cause, counts string, write func(file 
 		if strings.EqualFold(path.Base(f), path.Base(at)) {
 			if name := write(f); name != "" {
 				a.Instead, a.Cure = name, Choose(name, nil)
+			}
+			if strings.EqualFold(f, at) {
+				a.Cause = byCapitals
 			}
 		}
 	}

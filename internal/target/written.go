@@ -11,7 +11,7 @@ import (
 // what platforms write in it besides what names a font file or generated code. The other
 // syntaxes know fonts alone by themselves.
 var general = map[string]*regexp.Regexp{
-	"source": regexp.MustCompile(`^(?:implementation\(compose\.components\.resources\)|import [\w.]+\.(?:ReactFontManager|R);?|ReactFontManager\.getInstance\(\)\.addCustomFont\(.*\);?)$`),
+	"source": regexp.MustCompile(`^(?:implementation\(compose\.components\.resources\)|import [\w.]+\.(?:ReactFontManager|R);?|ReactFontManager\.getInstance\(\)\.addCustomFont\(.*\);?|\w+[ (]+["']com\.badlogicgames\.gdx:gdx-freetype(?:-platform)?:[^"'\n]*["']\)?)$`),
 	"plist":  regexp.MustCompile(`^(?:UIAppFonts|ATSApplicationFontsPath)$`),
 	"xml":    regexp.MustCompile(`^$`),
 }

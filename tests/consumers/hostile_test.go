@@ -115,6 +115,7 @@ func TestHostileNames(t *testing.T) {
 	hostileWeb(t, dir)
 	hostileQt(t, dir)
 	hostileGodot(t, dir)
+	hostileGdx(t, dir)
 	hostileGtk(t, dir)
 	hostileObjectiveC(t, dir)
 	hostileMultiplatform(t, dir)

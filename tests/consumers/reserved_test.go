@@ -119,6 +119,7 @@ func TestReservedWordsAsRoles(t *testing.T) {
 	require.Equal(t, len(strings.Fields(claimedWords)), strings.Count(three, " plausible True\n"))
 	godotReads(t, filepath.Join(dir, "quiz"))
 	godotParses(t, dir)
+	require.Equal(t, len(strings.Fields(claimedWords)), strings.Count(gdxRuns(t, filepath.Join(dir, "mooring")), ".apptype of fonts/SkerrySans-Bold.ttf: size "))
 	var ofRoles []string
 	for _, w := range strings.Fields(claimedWords) {
 		ofRoles = append(ofRoles, "type-"+w)

@@ -11,6 +11,7 @@ import (
 	"notaria/internal/target/godot"
 	"notaria/internal/target/gtk"
 	"notaria/internal/target/javafx"
+	"notaria/internal/target/libgdx"
 	"notaria/internal/target/qt"
 	"notaria/internal/target/reactnative"
 	"notaria/internal/target/web"
@@ -35,6 +36,7 @@ var Targets = []target.Target{
 	qt.Target{},
 	gtk.Target{},
 	godot.Target{},
+	libgdx.Target{},
 }
 
 // Named finds a platform by its one-word name.

@@ -87,6 +87,12 @@ func (Target) Sites(tree target.Tree, opt target.Options) ([]target.Site, error)
 		return nil, target.Refuse("Android", "res, assets or collection as fonts", fmt.Sprintf("%q", set), "correct it under [target.android] in notaria.toml")
 	}
 	var found target.Found
+	games := map[string]bool{} // modules whose fonts are those of a game's core
+	for _, m := range target.GradleModules(tree) {
+		if m.BuildsGame() { // in a block of the file above, or by itself
+			games[m.Dir], games[target.Folder(m.File)] = true, true
+		}
+	}
 	for _, base := range []string{"build.gradle", "build.gradle.kts"} {
 		for _, file := range tree.Named(base) {
 			doc, err := target.ReadDocument(tree, file)
@@ -97,6 +103,9 @@ func (Target) Sites(tree target.Tree, opt target.Options) ([]target.Site, error)
 			text := string(language.Of(file).Blank(doc.Text)) // a plugin that is commented out does not count
 			if s := multiplatform(tree, file, text); s != nil {
 				found.Add(path.Dir(file), s, nil)
+				continue
+			}
+			if games[target.Folder(file)] {
 				continue
 			}
 			if !buildsApp(tree, file, text) && !(applies(library, text) && slices.Contains(opt.List("modules"), path.Dir(file))) || belongsToOther(tree, file, text) {

@@ -88,12 +88,8 @@ func (s *site) answerPath(q target.Question) target.Answer {
 		}
 		return out
 	})
-	a := target.AnswerFile(at, have, "Godot 3 gives a font that draws nothing; Godot 4 does not load the script", "the folder of project.godot",
+	return target.AnswerFile(at, have, "Godot 3 gives a font that draws nothing; Godot 4 does not load the script", "the folder of project.godot",
 		func(f string) string { rel, _ := s.Rel(f); return s.res(rel) })
-	if a.Fault != target.Fine && strings.EqualFold(a.Instead, q.Typed) {
-		a.Cause = "a file's name differs by capitals: that works on Windows and on most Macs, and fails in the exported game"
-	}
-	return a
 }
 
 // answerOverride judges a font of a node's own: it wins over the theme's role.

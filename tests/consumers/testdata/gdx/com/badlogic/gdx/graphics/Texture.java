@@ -1,0 +1,5 @@
+package com.badlogic.gdx.graphics;
+
+public class Texture {
+    public enum TextureFilter { Nearest, Linear }
+}
