@@ -26,6 +26,7 @@ const (
 	StyleOverRole   = "style-over-role"
 	NotAProperty    = "not-a-property"
 	NoCharacter     = "character-not-in-atlas"
+	BeforeLoad      = "font-before-load"
 	NotServed       = "app-not-served"
 	AppGone         = "app-gone"
 	CodeNotRead     = "code-not-read"
@@ -46,6 +47,7 @@ var Rules = []Rule{
 	{StyleOverRole, Warning, "a style of its own wins over a role's", "the text keeps the font of that style", named(target.OverRole)},
 	{NotAProperty, Error, "a style sets a font by a property that the platform does not have", "the platform passes it over", named(target.NotAProperty)},
 	{NoCharacter, Warning, "a string of the app has a character that no role's atlas holds", "the character is not drawn", named(target.NoCharacter)},
+	{BeforeLoad, Error, "code uses a font before it is loaded, or where it is never loaded", "another font shows, or nothing is drawn", named(target.TooEarly)},
 	{NotServed, Error, "an app, or one of its manifests, cannot be read or served", "nothing of it can be proved", notServed},
 	{AppGone, Error, "an app that Notaria registered fonts in is no longer there", "nothing of it can be proved", appGone},
 	{CodeNotRead, Warning, "a source file cannot be read", "a wrong name in it would not be found", codeNotRead},

@@ -81,6 +81,7 @@ const (
 	NotAProperty Fault = "not a property" // of the platform: it is passed over
 	OverRole     Fault = "over the role"  // a style of its own wins over the role's
 	NoCharacter  Fault = "no such character"
+	TooEarly     Fault = "too early" // a font is used before it is loaded
 	anyOfAtMost        = 6
 	tooFarToMean       = 4
 )

@@ -116,6 +116,7 @@ func TestHostileNames(t *testing.T) {
 	hostileQt(t, dir)
 	hostileGodot(t, dir)
 	hostileGdx(t, dir)
+	hostileP5(t, dir)
 	hostileGtk(t, dir)
 	hostileObjectiveC(t, dir)
 	hostileMultiplatform(t, dir)

@@ -120,6 +120,13 @@ func TestReservedWordsAsRoles(t *testing.T) {
 	godotReads(t, filepath.Join(dir, "quiz"))
 	godotParses(t, dir)
 	require.Equal(t, len(strings.Fields(claimedWords)), strings.Count(gdxRuns(t, filepath.Join(dir, "mooring")), ".apptype of fonts/SkerrySans-Bold.ttf: size "))
+	for _, version := range []string{"one", "two"} {
+		var loaded []bool
+		rest := sketchSays(t, waves(t, dir, version), "index.html", version, "Object.values(AppType.roles).map(r => !!r.font && r.width('x') > 0)", "", &loaded)
+		require.NotContains(t, rest, "problem")
+		require.Len(t, loaded, len(strings.Fields(claimedWords)))
+		require.NotContains(t, loaded, false)
+	}
 	var ofRoles []string
 	for _, w := range strings.Fields(claimedWords) {
 		ofRoles = append(ofRoles, "type-"+w)

@@ -12,6 +12,7 @@ import (
 	"notaria/internal/target/gtk"
 	"notaria/internal/target/javafx"
 	"notaria/internal/target/libgdx"
+	"notaria/internal/target/p5"
 	"notaria/internal/target/qt"
 	"notaria/internal/target/reactnative"
 	"notaria/internal/target/web"
@@ -37,6 +38,7 @@ var Targets = []target.Target{
 	gtk.Target{},
 	godot.Target{},
 	libgdx.Target{},
+	p5.Target{},
 }
 
 // Named finds a platform by its one-word name.

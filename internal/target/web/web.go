@@ -108,6 +108,9 @@ func (Target) Sites(tree target.Tree, opt target.Options) ([]target.Site, error)
 		if passed(tree, dir) || slices.ContainsFunc(taken, within) {
 			continue
 		}
+		if raw, err := tree.Read(f); err == nil && target.IsSketch(language.HTML.Blank(raw)) {
+			continue // its text is drawn
+		}
 		if s := newSite(tree, dir, opt); s.page() {
 			taken = append(taken, dir) // pages further down belong to it
 			found.Add(s.Path(), s, nil)

@@ -1,0 +1,121 @@
+package p5
+
+import (
+	"fmt"
+	"path"
+	"regexp"
+	"slices"
+
+	"notaria/internal/language"
+	"notaria/internal/target"
+)
+
+// Kinds of uses.
+const (
+	usePath  = "path"  // of a font
+	useRole  = "role"  // an object of AppType
+	useText  = "text"  // a family, given as text
+	useEarly = "early" // where a font is not there yet, or is never loaded
+	useOld   = "old"   // preload() in p5.js 2
+)
+
+var (
+	scripts = []*language.Language{language.JavaScript, language.TypeScript}
+	// loads is a font that a sketch loads.
+	loads = regexp.MustCompile(`\bloadFont\s*\(\s*["']([^"'\n]*\.(?i:ttf|otf|woff2?))["']`)
+	uses  = []target.Use{
+		{Languages: scripts, Kind: usePath, Pattern: loads},
+		{Languages: scripts, Kind: useRole, Pattern: regexp.MustCompile(`\bAppType\.(\w+)\.(?:style|text|width|box|font)\b`)},
+		{Languages: scripts, Kind: useText, Pattern: regexp.MustCompile(`\btextFont\s*\(\s*["']([^"'\n]*)["']`)},
+		// At the top of a script, where p5.js is not started, and in a function that does not wait.
+		{Languages: scripts, Kind: useEarly, Pattern: regexp.MustCompile(`(?m)^(?:let|const|var)\s+\w+\s*=\s*(loadFont)\s*\(`)},
+		{Languages: scripts, Kind: useEarly, Pattern: regexp.MustCompile(`\bfunction\s+(?:setup|draw|mousePressed|keyPressed|windowResized)\s*\([^()]*\)\s*\{(?:[^{}]*[=(;{}\s.])?(loadFont|AppType\.load)\s*\(`)},
+		{Languages: scripts, Kind: useOld, Pattern: regexp.MustCompile(`\b(?:function\s+|\.)(preload)\s*(?:=|\()`)},
+	}
+	waits  = regexp.MustCompile(`\bawait\s+(?:\w+\.)?(?:loadFont|AppType\.load)\s*\(`)
+	starts = regexp.MustCompile(`\bAppType\.load\s*\(`)
+)
+
+// Uses are below the site's folder.
+func (s *site) Uses() (string, []target.Use) { return s.Dir, uses }
+
+// Answer goes by paths and roles.
+func (s *site) Answer(q target.Question) target.Answer {
+	if rel, _ := s.Rel(q.File); out.MatchString(path.Dir(rel)) || path.Base(q.File) == scriptFile {
+		return target.Answer{}
+	}
+	switch q.Use.Kind {
+	case usePath:
+		at, known := s.find(q.Typed)
+		if !known {
+			return target.Answer{}
+		}
+		return target.AnswerFile(at, q.FontFiles(s.Tree, s.Dir), "p5.js 1 then waits for ever with the word Loading…; p5.js 2 stops with an error", "the page",
+			func(f string) string { return target.Relative(target.Shown(s.Dir), f) })
+	case useRole:
+		return s.answerRole(q)
+	case useText:
+		return s.answerText(q)
+	case useOld:
+		if !s.two {
+			return target.Answer{}
+		}
+		return target.Answer{Fault: target.TooEarly, Message: "p5.js 2 does not call preload()", Cause: "what it loads is never loaded", Cure: "load in setup: async function setup() { await AppType.load(); … }"}
+	}
+	return s.answerEarly(q)
+}
+
+func (s *site) answerRole(q target.Question) target.Answer {
+	var names []string
+	for _, r := range s.data(s.job).Roles {
+		names = append(names, r.Member)
+	}
+	if !slices.Contains(names, q.Typed) {
+		near := target.Nearest(q.Typed, names)
+		return target.Answer{Fault: target.NoSuchRole, Message: fmt.Sprintf("no role is called %q", q.Typed), Cause: "the sketch stops there with an error", Cure: target.Choose(near, names), Instead: near}
+	}
+	started := q.Once("started", func() []string {
+		for _, f := range s.scripts() {
+			raw, err := s.Tree.Read(f)
+			if l := language.Of(f); err == nil && path.Base(f) != scriptFile && starts.Match(l.Blank(raw)) {
+				return []string{f}
+			}
+		}
+		return nil
+	})
+	if len(started) > 0 {
+		return target.Answer{}
+	}
+	cure := "function preload() { AppType.load(); }"
+	if s.two {
+		cure = "async function setup() { await AppType.load(); … }"
+	}
+	return target.Answer{Fault: target.TooEarly, Message: "the fonts of AppType are used, and nothing loads them", Cause: "the canvas says so, and shows the browser's font", Cure: cure}
+}
+
+// answerText judges a family that is given as text: that of the page, not of a font that
+// the sketch loaded.
+func (s *site) answerText(q target.Question) target.Answer {
+	var names []target.Spoken
+	for _, r := range s.job.Roles {
+		names = append(names, target.Spoken{Right: "AppType." + member(r.Name) + ".font", Wrong: []string{r.Face.ID(), r.Face.Full, target.FamilyOf(r.Face.Face), path.Base(s.place(s.job, r.Face))}})
+	}
+	a := target.AnswerName(q.Typed, names, "%q as text means a font of the page, not one that the sketch loaded", "%q is no font that the sketch loaded", "the browser shows its own font")
+	if a.Instead != "" {
+		a.Cure, a.Instead = "give it the object: textFont("+a.Instead+")", ""
+	}
+	return a
+}
+
+// answerEarly judges a call that begins to load where it is too late to wait for it, or too
+// early to do it.
+func (s *site) answerEarly(q target.Question) target.Answer {
+	if s.two {
+		raw, err := s.Tree.Read(q.File)
+		if err != nil || waits.Match(language.Of(q.File).Blank(raw)) {
+			return target.Answer{}
+		}
+		return target.Answer{Fault: target.TooEarly, Message: q.Typed + "() is not waited for", Cause: "the sketch draws before the font is there", Cure: "write: async function setup() { await " + q.Typed + "(…); … }"}
+	}
+	return target.Answer{Fault: target.TooEarly, Message: q.Typed + "() is not in preload()", Cause: "the sketch draws before the font is there; at the top of a script p5.js is not even started", Cure: "move it into: function preload() { … }"}
+}
