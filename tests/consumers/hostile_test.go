@@ -117,6 +117,7 @@ func TestHostileNames(t *testing.T) {
 	hostileGodot(t, dir)
 	hostileGdx(t, dir)
 	hostileP5(t, dir)
+	hostileSDL(t, dir)
 	hostileGtk(t, dir)
 	hostileObjectiveC(t, dir)
 	hostileMultiplatform(t, dir)

@@ -35,7 +35,7 @@ func gdxRuns(t *testing.T, mooring string) string {
 		ask(t, ".", "kotlinc", "-cp", classes, "-d", classes, filepath.Join(code, "AppType.kt"))
 		path += string(os.PathListSeparator) + "/usr/share/java/kotlin-stdlib.jar"
 	} else {
-		require.Empty(t, ask(t, ".", "javac", "-Xlint:all,-rawtypes", "-Werror", "-encoding", "US-ASCII", "-cp", classes, "-d", classes, filepath.Join(code, "AppType.java"), filepath.Join(code, "Mooring.java")))
+		require.Empty(t, ask(t, ".", "javac", "-Xlint:all,-rawtypes", "-Werror", "-encoding", "UTF-8", "-cp", classes, "-d", classes, filepath.Join(code, "AppType.java"), filepath.Join(code, "Mooring.java")))
 	}
 	ask(t, ".", "javac", "-cp", path, "-d", classes, "testdata/gdx/Use.java")
 	return ask(t, ".", "java", "-Dstdout.encoding=UTF-8", "-Dfile.encoding=UTF-8", "-cp", path, "Use")

@@ -120,6 +120,10 @@ func TestReservedWordsAsRoles(t *testing.T) {
 	godotReads(t, filepath.Join(dir, "quiz"))
 	godotParses(t, dir)
 	require.Equal(t, len(strings.Fields(claimedWords)), strings.Count(gdxRuns(t, filepath.Join(dir, "mooring")), ".apptype of fonts/SkerrySans-Bold.ttf: size "))
+	all := len(strings.Fields(claimedWords))
+	require.Equal(t, all+1, strings.Count(loveRuns(t, filepath.Join(dir, "stow")), "\n"))
+	require.Equal(t, all, strings.Count(pygameRuns(t, filepath.Join(dir, "lamps")), " True True\n"))
+	require.Equal(t, all, strings.Count(sdlRuns(t, filepath.Join(dir, "sonar")), "\nrole "))
 	for _, version := range []string{"one", "two"} {
 		var loaded []bool
 		rest := sketchSays(t, waves(t, dir, version), "index.html", version, "Object.values(AppType.roles).map(r => !!r.font && r.width('x') > 0)", "", &loaded)

@@ -15,6 +15,7 @@ import (
 	"notaria/internal/target/p5"
 	"notaria/internal/target/qt"
 	"notaria/internal/target/reactnative"
+	"notaria/internal/target/sdl"
 	"notaria/internal/target/web"
 )
 
@@ -39,6 +40,9 @@ var Targets = []target.Target{
 	godot.Target{},
 	libgdx.Target{},
 	p5.Target{},
+	sdl.Love{},
+	sdl.Pygame{},
+	sdl.SDL{},
 }
 
 // Named finds a platform by its one-word name.

@@ -1,0 +1,103 @@
+package sdl
+
+import (
+	"path"
+	"regexp"
+	"strings"
+
+	"notaria/internal/face"
+	"notaria/internal/language"
+	"notaria/internal/target"
+)
+
+// Pygame and Love are the platforms of two engines.
+type (
+	Pygame struct{}
+	Love   struct{}
+)
+
+var (
+	importsPygame = regexp.MustCompile(`(?m)^[ \t]*(?:import\s+pygame\b|from\s+pygame\b[\w.]*\s+import\b)`)
+	callsLove     = regexp.MustCompile(`\blove\.\w+`)
+	python        = []*language.Language{language.Python}
+	lua           = []*language.Language{language.Lua}
+)
+
+var pygame = kind{
+	about: target.About{
+		Name: "pygame", Title: "pygame", Kind: target.ByFile, Typed: `pygame.font.Font("…", …)`,
+		Minimum: "pygame 2; Python 3.6",
+		Cannot:  []string{"tracking", "blurred shadows", "another font where a face is missing"},
+	},
+	title:    "pygame",
+	next:     "import app_type, and draw with app_type.HEADING.draw(surface, text, (x, y)); take the folder apptype along when you pack the game",
+	language: language.Python,
+	upper:    true,
+	names:    language.Set("FOLDER ROLES"),
+	short: map[string]string{
+		target.PartFallback: "a font that cannot be loaded is an error with its file",
+		target.PartTracking: "pygame does not space letters",
+		target.PartShadow:   "", target.PartSmooth: "", target.PartRoom: "",
+	},
+	whole: func(r target.Role) map[string]float64 { return map[string]float64{"size": r.Size} },
+	uses: []target.Use{
+		{Languages: python, Kind: usePath, Pattern: regexp.MustCompile(`\b(?:font|freetype|ftfont)\.Font\s*\(\s*["']([^"'\n\\]*\.(?i:ttf|otf|ttc))["']`)},
+		{Languages: python, Kind: useRole, Pattern: regexp.MustCompile(`\bapp_type\.([A-Z]\w*)\.`)},
+	},
+	files: func(*site) map[string]string { return map[string]string{"app_type.py": "app_type.py"} },
+}
+
+var love = kind{
+	about: target.About{
+		Name: "love", Title: "LÖVE", Kind: target.ByFile, Typed: `love.graphics.newFont("…", …)`,
+		Minimum: "LÖVE 11",
+		Cannot:  []string{"tracking", "blurred shadows", "another font where a face is missing"},
+	},
+	title:    "LÖVE",
+	next:     `local apptype = require("apptype"), and draw with apptype.heading:draw(text, x, y)`,
+	language: language.Lua,
+	names:    language.Set("roles load"),
+	short: map[string]string{
+		target.PartFallback: "a font that cannot be loaded is an error with its file",
+		target.PartTracking: "LÖVE does not space letters",
+		target.PartShadow:   "", target.PartSmooth: "", target.PartRoom: "",
+	},
+	whole: func(r target.Role) map[string]float64 { return map[string]float64{"size": r.Size} },
+	uses: []target.Use{
+		{Languages: lua, Kind: usePath, Pattern: regexp.MustCompile(`\b(?:newFont|setNewFont|newRasterizer|newTrueTypeRasterizer)\s*\(\s*["']([^"'\n\\]*\.(?i:ttf|otf|ttc))["']`)},
+		{Languages: lua, Kind: useRole, Pattern: regexp.MustCompile(`\bapptype\.(\w+):`)},
+	},
+	files: func(*site) map[string]string { return map[string]string{"apptype.lua": folder + "/init.lua"} },
+}
+
+// About describes the platform.
+func (Pygame) About() target.About { return pygame.about }
+
+// Type returns the file's name.
+func (Pygame) Type(faces []face.Face) []string { return typed(faces) }
+
+// Sites finds the folders with Python that imports pygame.
+func (Pygame) Sites(tree target.Tree, opt target.Options) ([]target.Site, error) {
+	return pygame.roots(tree, func(_ string, clean []byte) bool { return importsPygame.Match(clean) }, target.Folder)
+}
+
+// SiteIn is the game in a folder.
+func (Pygame) SiteIn(tree target.Tree, dir string, opt target.Options) (target.Site, error) {
+	return pygame.site(tree, strings.TrimPrefix(dir, "."), ""), nil
+}
+
+// About describes the platform.
+func (Love) About() target.About { return love.about }
+
+// Type returns the file's name.
+func (Love) Type(faces []face.Face) []string { return typed(faces) }
+
+// Sites finds the folders with a main.lua that calls LÖVE.
+func (Love) Sites(tree target.Tree, opt target.Options) ([]target.Site, error) {
+	return love.roots(tree, func(f string, clean []byte) bool { return path.Base(f) == "main.lua" && callsLove.Match(clean) }, target.Folder)
+}
+
+// SiteIn is the game in a folder.
+func (Love) SiteIn(tree target.Tree, dir string, opt target.Options) (target.Site, error) {
+	return love.site(tree, strings.TrimPrefix(dir, "."), ""), nil
+}
