@@ -90,6 +90,9 @@ func TestGodot3LoadsEveryRole(t *testing.T) {
 	}
 	require.NotContains(t, out, "SCRIPT ERROR")
 	require.Equal(t, 1, strings.Count(out, "AppType: "), out)
+	write(t, filepath.Join(game, "Riddle.csproj"), "<Project Sdk=\"Godot.NET.Sdk/3.3.0\">\n</Project>\n")
+	notaria(t, 0, dir, "register")
+	require.Contains(t, sharp(t, "testdata/godot/stub.cs", filepath.Join(game, "apptype/AppType.cs")), "Heading DynamicFont res://apptype/heading_font.tres\n")
 
 	// Labels with fonts of their own stay, and are reported, until they are taken over;
 	// striking brings every byte back.

@@ -47,6 +47,7 @@ type site struct {
 	pack    string // "" for none
 	kotlin  bool
 	browser bool
+	first   string        // a role, to show how it is used
 	have    map[rune]bool // characters of the roles' atlases
 }
 
@@ -176,7 +177,7 @@ func (s *site) findSources(core string) {
 func (s *site) Title() string { return "libGDX " + s.Path() }
 
 func (s *site) Next() string {
-	step := "load the Gradle project anew; call AppType.load(manager) where the game loads its assets, and AppType.HEADING.font(manager) where it draws"
+	step := "load the Gradle project anew; call AppType.load(manager) where the game loads its assets, and AppType." + s.first + ".font(manager) where it draws"
 	if s.browser {
 		step += "; the module for the browser has no FreeType: leave AppType out of it"
 	}
@@ -282,6 +283,7 @@ func (s *site) code(job target.Job) (code, error) {
 		data.Colours = data.Colours || r.Colour != nil || r.Outline != nil || r.Shadow != nil
 		data.Filters, data.Data = data.Filters || x.Smooth, data.Data || x.Data
 		data.Roles = append(data.Roles, x)
+		s.first = data.Roles[0].Constant
 	}
 	return data, nil
 }

@@ -172,9 +172,12 @@ func (s *site) Title() string {
 }
 
 func (s *site) Next() string {
-	step := "call AppType.load() in preload(), and draw with AppType.heading.text(…)"
+	step := "call AppType.load() in preload()"
 	if s.two {
-		step = "await AppType.load() in async setup(), and draw with AppType.heading.text(…)"
+		step = "await AppType.load() in async setup()"
+	}
+	if roles := s.data(s.job).Roles; len(roles) > 0 {
+		step += ", and draw with AppType." + roles[0].Member + ".text(…)"
 	}
 	switch {
 	case s.pack:

@@ -30,7 +30,7 @@ var pygame = kind{
 		Cannot:  []string{"tracking", "blurred shadows", "another font where a face is missing"},
 	},
 	title:    "pygame",
-	next:     "import app_type, and draw with app_type.HEADING.draw(surface, text, (x, y)); take the folder apptype along when you pack the game",
+	next:     "import app_type, and draw with app_type.ROLE.draw(surface, text, (x, y)); take the folder apptype along when you pack the game",
 	language: language.Python,
 	upper:    true,
 	names:    language.Set("FOLDER ROLES"),
@@ -54,7 +54,7 @@ var love = kind{
 		Cannot:  []string{"tracking", "blurred shadows", "another font where a face is missing"},
 	},
 	title:    "LÖVE",
-	next:     `local apptype = require("apptype"), and draw with apptype.heading:draw(text, x, y)`,
+	next:     `local apptype = require("apptype"), and draw with apptype.ROLE:draw(text, x, y)`,
 	language: language.Lua,
 	names:    language.Set("roles load"),
 	short: map[string]string{

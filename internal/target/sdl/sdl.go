@@ -27,7 +27,7 @@ var templates = template.Must(template.ParseFS(texts, "*.tmpl"))
 type kind struct {
 	about target.About
 	title string
-	next  string
+	next  string // with ROLE for one of them
 	// names are those that the loader has itself, or that its language minds.
 	names    map[string]bool
 	language *language.Language
@@ -100,10 +100,14 @@ func (k *kind) site(tree target.Tree, dir, main string) *site {
 func (s *site) Title() string { return s.kind.title + " " + s.Path() }
 
 func (s *site) Next() string {
-	if s.isC() && s.build == "" {
-		return "take " + folder + "/apptype" + s.ending() + " into the build; " + s.kind.next
+	step, role := s.kind.next, "…"
+	if roles := s.code(s.job).Roles; len(roles) > 0 {
+		role = roles[0].Member
 	}
-	return s.kind.next
+	if s.isC() && s.build == "" {
+		step = "take " + folder + "/apptype" + s.ending() + " into the build; " + step
+	}
+	return strings.ReplaceAll(step, "ROLE", role)
 }
 
 func (s *site) place(job target.Job, f target.Face) string {

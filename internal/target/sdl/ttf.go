@@ -33,7 +33,7 @@ var ttf = kind{
 		Cannot:  []string{"tracking", "blurred shadows", "another font where a face is missing", "SDL 3"},
 	},
 	title:    "SDL_ttf",
-	next:     "call app_type_load(NULL, 1) after TTF_Init(), and build the game again",
+	next:     "call app_type_load(NULL, 1) after TTF_Init(), draw with app_type_render(APP_TYPE_ROLE, text), and build the game again",
 	language: language.CPlus,
 	upper:    true,
 	names:    language.Set("ROLES"),
