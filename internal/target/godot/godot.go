@@ -54,6 +54,7 @@ type site struct {
 	four    bool
 	sharp   bool   // has code in C#
 	theme   string // the game's own, "" if it has none
+	font    string // the same for Godot 3's font of all text
 	job     target.Job
 	scenes  []scene
 	scanned bool
@@ -90,15 +91,22 @@ func newSite(tree target.Tree, dir string) (target.Site, error) {
 		return nil, target.Refuse(at, "config_version=4 (Godot 3) or config_version=5 (Godot 4)", "config_version="+version.Text, "open the game in Godot 3 or 4 once, which writes it")
 	}
 	for _, t := range tags {
-		if v, ok := t.Value("theme/custom"); ok && t.Text == "gui" {
-			if own := textres.Unquote(v.Text); own != "" && own != s.res(themeFile) {
-				s.theme = own
-			}
+		if t.Text == "gui" {
+			s.theme, s.font = s.own(t, "theme/custom"), s.own(t, "theme/custom_font")
 		}
 		s.sharp = s.sharp || t.Text == "dotnet" || t.Text == "mono"
 	}
 	s.sharp = s.sharp || slices.ContainsFunc(tree.Under(dir), func(f string) bool { return path.Ext(f) == ".csproj" && target.Folder(f) == dir })
 	return s, nil
+}
+
+// own is the resource that a key names, "" if it is none or one of ours.
+func (s *site) own(gui textres.Tag, key string) string {
+	v, _ := gui.Value(key)
+	if res := textres.Unquote(v.Text); !strings.HasPrefix(res, s.res(folder+"/")) {
+		return res
+	}
+	return ""
 }
 
 func (s *site) Title() string {
@@ -331,7 +339,7 @@ func (s *site) settings(data code) []edit.Entry {
 		return list
 	}
 	list = append(list, entry("gui", "theme/custom", data.Theme))
-	if !s.four {
+	if !s.four && s.font == "" {
 		list = append(list, entry("gui", "theme/custom_font", data.Body.FontRes))
 	}
 	return list

@@ -52,7 +52,8 @@ type site struct {
 }
 
 var (
-	usesCore = regexp.MustCompile(`com\.badlogicgames\.gdx:gdx:`)
+	// usesCore is the library of the core, by its address or by its name in a version catalog.
+	usesCore = regexp.MustCompile(`com\.badlogicgames\.gdx:gdx:|\blibs\.(?:[\w.]*\.)?gdx(?:\.core)?\s*\)`)
 	browser  = regexp.MustCompile(`gdx-backend-gwt|gdx-teavm`)
 	// dependency is a line with a library of libGDX that has a counterpart for fonts.
 	dependency = regexp.MustCompile(`(?m)^[ \t]*(\w+[ (]+["']com\.badlogicgames\.gdx:gdx(-platform)?:[^"'\n]*["']\)?)[ \t]*\r?$`)
@@ -178,6 +179,9 @@ func (s *site) Title() string { return "libGDX " + s.Path() }
 
 func (s *site) Next() string {
 	step := "load the Gradle project anew; call AppType.load(manager) where the game loads its assets, and AppType." + s.first + ".font(manager) where it draws"
+	if len(s.dependencies()) == 0 {
+		step = "add com.badlogicgames.gdx:gdx-freetype to the dependencies of the core, and gdx-freetype-platform with its natives to those of each platform; " + step
+	}
 	if s.browser {
 		step += "; the module for the browser has no FreeType: leave AppType out of it"
 	}

@@ -4,6 +4,7 @@
 package p5
 
 import (
+	"bytes"
 	"embed"
 	"fmt"
 	"path"
@@ -88,7 +89,7 @@ func (Target) Sites(tree target.Tree, opt target.Options) ([]target.Site, error)
 			continue
 		}
 		raw, err := tree.Read(f)
-		if err != nil {
+		if err != nil || !bytes.Contains(raw, []byte("p5")) { // lexing takes far longer
 			continue
 		}
 		clean := language.HTML.Blank(raw)

@@ -78,7 +78,7 @@ func (Pygame) Type(faces []face.Face) []string { return typed(faces) }
 
 // Sites finds the folders with Python that imports pygame.
 func (Pygame) Sites(tree target.Tree, opt target.Options) ([]target.Site, error) {
-	return pygame.roots(tree, func(_ string, clean []byte) bool { return importsPygame.Match(clean) }, target.Folder)
+	return pygame.roots(tree, "pygame", func(_ string, clean []byte) bool { return importsPygame.Match(clean) }, target.Folder)
 }
 
 // SiteIn is the game in a folder.
@@ -94,7 +94,7 @@ func (Love) Type(faces []face.Face) []string { return typed(faces) }
 
 // Sites finds the folders with a main.lua that calls LÖVE.
 func (Love) Sites(tree target.Tree, opt target.Options) ([]target.Site, error) {
-	return love.roots(tree, func(f string, clean []byte) bool { return path.Base(f) == "main.lua" && callsLove.Match(clean) }, target.Folder)
+	return love.roots(tree, "love.", func(f string, clean []byte) bool { return path.Base(f) == "main.lua" && callsLove.Match(clean) }, target.Folder)
 }
 
 // SiteIn is the game in a folder.

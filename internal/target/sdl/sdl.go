@@ -5,6 +5,7 @@
 package sdl
 
 import (
+	"bytes"
 	"embed"
 	"path"
 	"regexp"
@@ -67,18 +68,19 @@ func within(dirs []string, dir string) bool {
 }
 
 // roots finds the games of a kind: folders with a source that shows it, the outer ones
-// first; what is below one belongs to it.
-func (k *kind) roots(tree target.Tree, shows func(file string, clean []byte) bool, root func(file string) string) ([]target.Site, error) {
+// first; what is below one belongs to it. No source without the word can show it: that is
+// looked for first, for lexing takes far longer.
+func (k *kind) roots(tree target.Tree, word string, shows func(file string, clean []byte) bool, root func(file string) string) ([]target.Site, error) {
 	var found target.Found
 	var dirs []string
-	files := slices.Clone(tree.Under(""))
+	files := slices.DeleteFunc(slices.Clone(tree.Under("")), func(f string) bool { return !slices.Contains(k.language.Endings, path.Ext(f)) })
 	slices.SortStableFunc(files, func(a, b string) int { return strings.Count(a, "/") - strings.Count(b, "/") })
 	for _, f := range files {
-		if !slices.Contains(k.language.Endings, path.Ext(f)) || passed.MatchString(target.Folder(f)) || within(dirs, target.Folder(f)) {
+		if passed.MatchString(target.Folder(f)) || within(dirs, target.Folder(f)) {
 			continue
 		}
 		raw, err := tree.Read(f)
-		if err != nil || strings.Contains(string(raw[:min(len(raw), 400)]), target.Generated) || !shows(f, k.language.Blank(raw)) {
+		if err != nil || !bytes.Contains(raw, []byte(word)) || bytes.Contains(raw[:min(len(raw), 400)], []byte(target.Generated)) || !shows(f, k.language.Blank(raw)) {
 			continue
 		}
 		if dir := root(f); !within(dirs, dir) {

@@ -69,7 +69,7 @@ func (SDL) Type(faces []face.Face) []string { return typed(faces) }
 // Sites finds the folders whose sources include SDL_ttf.h: the nearest upward with a build.
 func (SDL) Sites(tree target.Tree, opt target.Options) ([]target.Site, error) {
 	shows := func(f string, clean []byte) bool { return path.Ext(f) != ".hpp" && includesTTF.Match(clean) }
-	return ttf.roots(tree, shows, func(f string) string {
+	return ttf.roots(tree, "SDL_ttf.h", shows, func(f string) string {
 		for dir := target.Folder(f); ; dir = target.Folder(dir) {
 			for _, base := range []string{"CMakeLists.txt", "Makefile"} {
 				at := path.Join(dir, base)
@@ -89,7 +89,13 @@ func (SDL) Sites(tree target.Tree, opt target.Options) ([]target.Site, error) {
 
 // SiteIn is the game in a folder.
 func (SDL) SiteIn(tree target.Tree, dir string, opt target.Options) (target.Site, error) {
-	return ttf.site(tree, strings.TrimPrefix(dir, "."), ""), nil
+	dir = strings.TrimPrefix(dir, ".")
+	for _, f := range tree.Under(dir) {
+		if language.Of(f) == language.CPlus && path.Ext(f) != ".hpp" {
+			return ttf.site(tree, dir, f), nil
+		}
+	}
+	return ttf.site(tree, dir, ""), nil
 }
 
 // ending is that of the loader's source, which is both C and C++: that of the game's own.
