@@ -27,10 +27,10 @@ func TestBody(t *testing.T) {
 	require.Equal(t, "b", job("a", "b", "c").Body().Name, "18 is nearest to 16")
 }
 
-// What an engine leaves out of a line, a role's line height makes up for.
+// What stands between two lines: by the role, else by the face.
 func TestLineGap(t *testing.T) {
 	f := Face{Face: face.Face{UnitsPerEm: 1000, Ascent: 900, Descent: -300, LineGap: 100}}
-	require.InDelta(t, 0, Role{Face: f, Size: 20}.LineGap(), 0)
+	require.InDelta(t, 2, Role{Face: f, Size: 20}.LineGap(), 1e-9)
 	require.InDelta(t, 6, Role{Face: f, Size: 20, LineHeight: 30}.LineGap(), 1e-9)
 	require.InDelta(t, -4, Role{Face: f, Size: 20, LineHeight: 20}.LineGap(), 1e-9)
 }

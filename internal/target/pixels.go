@@ -59,13 +59,18 @@ func WholePixels(job Job, platform string, lengths func(Role) map[string]float64
 	return out
 }
 
-// LineGap is what a role's line height adds between the ascent and descent of two lines, for
-// platforms that leave the face's own line gap out; 0 where the role has no line height.
+// LineGap is what stands between the descent of a line and the ascent of the next, by the
+// role's line height, else by the face's own (hhea.lineGap): for platforms that have something
+// else there if nothing is said.
 func (r Role) LineGap() float64 {
-	if r.LineHeight == 0 || r.Face.UnitsPerEm <= 0 {
+	if r.Face.UnitsPerEm <= 0 {
 		return 0
 	}
-	return round(r.LineHeight - r.Size*float64(r.Face.Ascent-r.Face.Descent)/float64(r.Face.UnitsPerEm))
+	em := r.Size / float64(r.Face.UnitsPerEm)
+	if r.LineHeight == 0 {
+		return round(em * float64(r.Face.LineGap))
+	}
+	return round(r.LineHeight - em*float64(r.Face.Ascent-r.Face.Descent))
 }
 
 // Fraction is a colour's parts from 0 to 1.

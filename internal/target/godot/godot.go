@@ -172,7 +172,6 @@ type line struct {
 	Size                   int
 	Outline, Letter, Space int
 	Top, Bottom            int
-	HasLine                bool
 	Line                   int
 	Colour, OutlineColour  string
 	ShadowColour           string
@@ -253,7 +252,7 @@ func settingsFile(role string) string {
 func (s *site) line(r target.Role) line {
 	l := line{Name: r.Name, About: language.CommentText(r.About("pixels")), Key: language.GDScript.Literal(r.Name), Size: target.Pixels(r.Size), Colour: colour(r.Colour),
 		FontFile: fontFile(r.Name), SettingsFile: settingsFile(r.Name), Letter: target.Pixels(r.Letter()), Space: target.Pixels(r.Extra.Space),
-		Top: target.Pixels(r.Extra.Top), Bottom: target.Pixels(r.Extra.Bottom), HasLine: r.LineHeight > 0, Line: target.Pixels(r.LineGap())}
+		Top: target.Pixels(r.Extra.Top), Bottom: target.Pixels(r.Extra.Bottom), Line: target.Pixels(r.LineGap())}
 	l.FontRes, l.SettingsRes = language.GDScript.Literal(s.res(l.FontFile)), language.GDScript.Literal(s.res(l.SettingsFile))
 	if r.Letter() < 0.5 && r.Letter() > 0 {
 		l.Letter = 0 // a whole pixel between letters would be far more than what is asked for

@@ -327,7 +327,7 @@ func (s *site) scripts() []string {
 	var list []string
 	for _, f := range s.Tree.Under(s.Dir) {
 		l := language.Of(f)
-		if rel, _ := s.Rel(f); (l == language.JavaScript || l == language.TypeScript) && !out.MatchString(path.Dir(rel)) {
+		if rel, _ := s.Rel(f); (l == language.JavaScript || l == language.TypeScript) && !out.MatchString(path.Dir(rel)) && !library.MatchString(path.Base(f)) {
 			list = append(list, f)
 		}
 	}

@@ -32,8 +32,10 @@ var (
 		{Languages: scripts, Kind: useEarly, Pattern: regexp.MustCompile(`\bfunction\s+(?:setup|draw|mousePressed|keyPressed|windowResized)\s*\([^()]*\)\s*\{(?:[^{}]*[=(;{}\s.])?(loadFont|AppType\.load)\s*\(`)},
 		{Languages: scripts, Kind: useOld, Pattern: regexp.MustCompile(`\b(?:function\s+|\.)(preload)\s*(?:=|\()`)},
 	}
-	waits  = regexp.MustCompile(`\bawait\s+(?:\w+\.)?(?:loadFont|AppType\.load)\s*\(`)
-	starts = regexp.MustCompile(`\bAppType\.load\s*\(`)
+	// library is a copy of p5.js, or of something else that is packed.
+	library = regexp.MustCompile(`(?i)^p5(?:\.[\w.-]+)?\.js$|\.min\.js$`)
+	waits   = regexp.MustCompile(`\bawait\s+(?:\w+\.)?(?:loadFont|AppType\.load)\s*\(`)
+	starts  = regexp.MustCompile(`\bAppType\.load\s*\(`)
 )
 
 // Uses are below the site's folder.
@@ -41,7 +43,7 @@ func (s *site) Uses() (string, []target.Use) { return s.Dir, uses }
 
 // Answer goes by paths and roles.
 func (s *site) Answer(q target.Question) target.Answer {
-	if rel, _ := s.Rel(q.File); out.MatchString(path.Dir(rel)) || path.Base(q.File) == scriptFile {
+	if rel, _ := s.Rel(q.File); out.MatchString(path.Dir(rel)) || path.Base(q.File) == scriptFile || library.MatchString(path.Base(q.File)) {
 		return target.Answer{}
 	}
 	switch q.Use.Kind {
