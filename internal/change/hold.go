@@ -160,6 +160,17 @@ func Interrupted(dir *disk.Folder) bool {
 	return pid == 0 || !alive(pid)
 }
 
+// AtWork says whether a run of this user, and not this one, is changing a project now.
+func AtWork(dir *disk.Folder) bool {
+	state, err := disk.State(false)
+	if err != nil || state == nil {
+		return false
+	}
+	defer state.Close()
+	pid := worker(state, keyOf(dir))
+	return pid != 0 && pid != os.Getpid() && alive(pid)
+}
+
 // Recover ends what a killed run of this user left behind: it finishes what was ready
 // and undoes what was not. It says whether there was anything.
 func (h *Hold) Recover(ctx context.Context) (bool, error) {

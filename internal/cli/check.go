@@ -32,19 +32,18 @@ Rules:
 }
 
 func (a *app) runCheck(ctx context.Context) error {
-	p, err := a.openEnrolled(ctx, true)
+	var plan *notary.Plan
+	var found []audit.Finding
+	p, err := a.steady(ctx, func() (*notary.Project, error) { return a.openEnrolled(ctx, true) }, func(p *notary.Project) (err error) {
+		if plan, err = p.Plan(ctx, all.Targets); err == nil {
+			found, err = audit.Check(ctx, p, plan)
+		}
+		return err
+	})
 	if err != nil {
 		return err
 	}
 	defer p.Close()
-	plan, err := p.Plan(ctx, all.Targets)
-	if err != nil {
-		return err
-	}
-	found, err := audit.Check(ctx, p, plan)
-	if err != nil {
-		return err
-	}
 	if a.json {
 		err = a.printJSON(document.NewCheck(p, plan, found))
 	} else {

@@ -78,23 +78,24 @@ func (a *app) runRegister(ctx context.Context, opt registerOptions) error {
 	if a.discard && opt.dry {
 		return wrongUse("register: expected --discard-journal or --dry-run, found both")
 	}
-	p, err := a.openEnrolled(ctx, opt.dry)
+	var plan *notary.Plan
+	var before *registry.Ledger
+	var set *change.Set
+	p, err := a.steady(ctx, func() (*notary.Project, error) { return a.openEnrolled(ctx, opt.dry) }, func(p *notary.Project) (err error) {
+		if plan, err = p.Plan(ctx, targets); err != nil {
+			return err
+		}
+		if err := plan.Unserved(); err != nil && opt.Strict {
+			return err
+		}
+		before = p.Ledger
+		set, err = p.Changes(ctx, plan, opt.Options)
+		return err
+	})
 	if err != nil {
 		return err
 	}
 	defer p.Close()
-	plan, err := p.Plan(ctx, targets)
-	if err != nil {
-		return err
-	}
-	if err := plan.Unserved(); err != nil && opt.Strict {
-		return err
-	}
-	before := p.Ledger
-	set, err := p.Changes(ctx, plan, opt.Options)
-	if err != nil {
-		return err
-	}
 	if !opt.dry {
 		if err := p.Apply(ctx, set); err != nil {
 			return err

@@ -46,15 +46,15 @@ func lackText(l audit.Lacks) string {
 }
 
 func (a *app) runSurvey(ctx context.Context) error {
-	p, err := a.look()
+	var doc document.Survey
+	p, err := a.steady(ctx, a.look, func(p *notary.Project) (err error) {
+		doc, err = document.NewSurvey(ctx, p, all.Targets)
+		return err
+	})
 	if err != nil {
 		return err
 	}
 	defer p.Close()
-	doc, err := document.NewSurvey(ctx, p, all.Targets)
-	if err != nil {
-		return err
-	}
 	if a.json {
 		return a.printJSON(doc)
 	}

@@ -320,3 +320,23 @@ func TestSharedManifest(t *testing.T) {
 	require.Contains(t, without, "AddFont")
 	require.Equal(t, text, apply(""))
 }
+
+// A project that is looked at knows when somebody changes what was read first; line ends alone
+// that differ from what Notaria would write are no change.
+func TestChangedMeanwhile(t *testing.T) {
+	root := filepath.Join(t.TempDir(), "skerry")
+	require.NoError(t, os.MkdirAll(root, 0o755))
+	toml := filepath.Join(root, registry.FileName)
+	require.NoError(t, os.WriteFile(toml, []byte("folder = \"type\"\r\n"), 0o644))
+	p, err := Look(root, all.Targets)
+	require.NoError(t, err)
+	defer p.Close()
+	require.True(t, p.Looks())
+	require.False(t, p.Changed())
+	require.NoError(t, os.WriteFile(filepath.Join(root, registry.LedgerName), []byte("{}"), 0o644))
+	require.True(t, p.Changed())
+	require.NoError(t, os.Remove(filepath.Join(root, registry.LedgerName)))
+	require.False(t, p.Changed())
+	require.NoError(t, os.Remove(toml))
+	require.True(t, p.Changed())
+}

@@ -50,8 +50,9 @@ type Project struct {
 	// Discarded is where a journal was moved to, LeftBehind the files of its run.
 	Discarded, LeftBehind []string
 
-	begun    *change.Set  // an empty one
-	hold     *change.Hold // nil where the project is only looked at
+	begun    *change.Set       // an empty one
+	loaded   map[string]string // SHA-256 of the registry and the ledger as they were read, of nothing where there was none
+	hold     *change.Hold      // nil where the project is only looked at
 	targets  []target.Target
 	syntaxes map[string]edit.Syntax
 	makes    artefacts
@@ -156,6 +157,25 @@ func Look(root string, targets []target.Target) (*Project, error) {
 	return p, nil
 }
 
+// Changed says whether somebody has changed the registry or the ledger since the project was
+// loaded: what was found out of the rest may be half of before and half of after.
+func (p *Project) Changed() bool {
+	now := &change.Set{Dir: p.Dir}
+	for name, was := range p.loaded {
+		text, err := now.Read(name)
+		if sum := change.Sum(text); err != nil && !errors.Is(err, fs.ErrNotExist) || sum != was {
+			return true
+		}
+	}
+	return false
+}
+
+// Looks says whether the project was loaded to look at it.
+func (p *Project) Looks() bool { return p.hold == nil }
+
+// AtWork says whether another run of this user is changing the project.
+func (p *Project) AtWork() bool { return change.AtWork(p.Dir) }
+
 // Apply makes a set of changes, all or none.
 func (p *Project) Apply(ctx context.Context, set *change.Set) error { return p.hold.Apply(ctx, set) }
 
@@ -190,6 +210,7 @@ func load(dir *disk.Folder, targets []target.Target) (*Project, error) {
 		}
 	}
 	text, err := set.Read(registry.FileName)
+	p.loaded = map[string]string{registry.FileName: change.Sum(text)}
 	switch {
 	case errors.Is(err, fs.ErrNotExist):
 		p.Registry = registry.New()
@@ -211,6 +232,7 @@ func load(dir *disk.Folder, targets []target.Target) (*Project, error) {
 	if err != nil && !errors.Is(err, fs.ErrNotExist) {
 		return nil, err
 	}
+	p.loaded[registry.LedgerName] = change.Sum(ledger)
 	if err := unmerged(registry.LedgerName, ledger, "take either side whole, then run: notaria register --take-over"); err != nil {
 		return nil, err
 	}
