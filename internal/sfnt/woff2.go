@@ -475,6 +475,7 @@ func (p *glyphStreams) triplet(flag uint8) (dx, dy int) {
 // Description").
 const (
 	compWords        = 1 << 0
+	compXY           = 1 << 1 // its arguments are a distance
 	compScale        = 1 << 3
 	compMore         = 1 << 5
 	compXYScale      = 1 << 6

@@ -1,0 +1,245 @@
+package sfnt
+
+import (
+	"fmt"
+	"math"
+)
+
+// cff is a font of the Compact Font Format ("The Compact Font Format Specification", Adobe
+// Technical Note 5176), as far as outlines go.
+type cff struct {
+	glyphs  [][]byte // charstrings
+	global  [][]byte // subroutines
+	local   [][][]byte
+	selects []byte // of a CID-keyed font: each glyph's place in local; nil for one
+}
+
+// Bounds of what is read: what a hostile font can ask for.
+const (
+	maxCFFIndex  = 1 << 17
+	maxDictStack = 48
+	maxSubrDepth = 10
+	maxCharOps   = 200_000
+	maxCharStack = 192 // Type 2 has 48; some fonts go beyond
+)
+
+// dict is a table of operators with their operands (5176, 4); two-byte ones are 1200 + n.
+type dict map[int][]float64
+
+func (f *Font) readCFF() (*cff, error) {
+	b, err := f.Table("CFF ")
+	if err != nil {
+		return nil, err
+	}
+	fail := func(expected, found string) (*cff, error) { return nil, bad("table CFF", expected, "%s", found) }
+	if len(b) < 4 || int(b[2]) > len(b) {
+		return fail("a header", "the end of the table")
+	}
+	at := int(b[2])
+	var tops [][]byte
+	c := &cff{}
+	for i := range 4 { // names, top dicts, strings, global subroutines
+		list, next, ok := cffIndex(b, at)
+		if !ok {
+			return fail("its four lists", "one that is cut short")
+		}
+		switch at = next; i {
+		case 1:
+			tops = list
+		case 3:
+			c.global = list
+		}
+	}
+	if len(tops) != 1 {
+		return fail("one font", fmt.Sprint(len(tops)))
+	}
+	top := readDict(tops[0])
+	var ok bool
+	if c.glyphs, _, ok = cffIndex(b, top.offset(17)); !ok || top.offset(17) == 0 {
+		return fail("charstrings", "none, or a list that is cut short")
+	}
+	if top[1230] == nil {
+		c.local = [][][]byte{privateSubrs(b, top)}
+		return c, nil
+	}
+	fonts, _, ok := cffIndex(b, top.offset(1236))
+	if !ok || len(fonts) == 0 {
+		return fail("the fonts of a CID-keyed font", "none, or a list that is cut short")
+	}
+	for _, d := range fonts {
+		c.local = append(c.local, privateSubrs(b, readDict(d)))
+	}
+	c.selects, ok = fdSelect(b, top.offset(1237), len(c.glyphs))
+	if !ok {
+		return fail("a font for each glyph (FDSelect)", "another form, or the end of the table")
+	}
+	return c, nil
+}
+
+// cffIndex reads a list of data (5176, 5), and the place behind it.
+func cffIndex(b []byte, at int) ([][]byte, int, bool) {
+	if at < 0 || at+2 > len(b) {
+		return nil, 0, false
+	}
+	n := int(u16(b, at))
+	if n == 0 {
+		return nil, at + 2, true
+	}
+	if n > maxCFFIndex || at+3 > len(b) {
+		return nil, 0, false
+	}
+	size := int(b[at+2])
+	base := at + 3 + size*(n+1)
+	if size < 1 || size > 4 || base > len(b) {
+		return nil, 0, false
+	}
+	offset := func(i int) int {
+		v := 0
+		for _, c := range b[at+3+size*i : at+3+size*(i+1)] {
+			v = v<<8 | int(c)
+		}
+		return base - 1 + v
+	}
+	out := make([][]byte, n)
+	from := offset(0)
+	for i := range out {
+		to := offset(i + 1)
+		if from < base || to < from || to > len(b) {
+			return nil, 0, false
+		}
+		out[i], from = b[from:to], to
+	}
+	return out, from, true
+}
+
+// offset is an operand that is a place in the table; 0 if there is none.
+func (d dict) offset(op int) int {
+	v := d[op]
+	if len(v) == 0 || v[len(v)-1] < 0 || v[len(v)-1] > math.MaxInt32 {
+		return 0
+	}
+	return int(v[len(v)-1])
+}
+
+func readDict(b []byte) dict {
+	d := dict{}
+	var stack []float64
+	for i := 0; i < len(b); {
+		v := b[i]
+		switch {
+		case v <= 21:
+			op := int(v)
+			if i++; v == 12 && i < len(b) {
+				op, i = 1200+int(b[i]), i+1
+			}
+			if d[op] == nil {
+				d[op] = append([]float64{}, stack...)
+			}
+			stack = stack[:0]
+			continue
+		case v == 30: // a real number, in nibbles; no offset is one
+			for i++; i < len(b) && b[i]&0xf != 0xf && b[i]>>4 != 0xf; i++ {
+			}
+			i++
+			stack = append(stack, 0)
+		default:
+			n, size := charNumber(b[i:], true)
+			if size == 0 {
+				return d
+			}
+			stack, i = append(stack, n), i+size
+		}
+		if len(stack) > maxDictStack {
+			return d
+		}
+	}
+	return d
+}
+
+// charNumber reads a number of a dict (5176, table 3) or of a charstring (Technical Note
+// 5177, 3.2), and how many bytes it takes; 0 if there is none.
+func charNumber(b []byte, inDict bool) (float64, int) {
+	if len(b) == 0 {
+		return 0, 0
+	}
+	v := b[0]
+	switch {
+	case v >= 32 && v <= 246:
+		return float64(v) - 139, 1
+	case v >= 247 && v <= 250 && len(b) > 1:
+		return float64(int(v)-247)*256 + float64(b[1]) + 108, 2
+	case v >= 251 && v <= 254 && len(b) > 1:
+		return -float64(int(v)-251)*256 - float64(b[1]) - 108, 2
+	case v == 28 && len(b) > 2:
+		return float64(int16(u16(b, 1))), 3
+	case v == 29 && inDict && len(b) > 4:
+		return float64(int32(u32(b, 1))), 5
+	case v == 255 && !inDict && len(b) > 4:
+		return float64(int32(u32(b, 1))) / 65536, 5
+	}
+	return 0, 0
+}
+
+// privateSubrs are the local subroutines that a dict leads to; none if there are none.
+func privateSubrs(b []byte, d dict) [][]byte {
+	p := d[18]
+	if len(p) < 2 || p[0] < 0 || p[1] < 0 || p[0]+p[1] > float64(len(b)) {
+		return nil
+	}
+	from := int(p[1])
+	at := readDict(b[from : from+int(p[0])]).offset(19)
+	if at == 0 {
+		return nil
+	}
+	list, _, _ := cffIndex(b, from+at)
+	return list
+}
+
+// fdSelect is each glyph's font (5176, 19).
+func fdSelect(b []byte, at, glyphs int) ([]byte, bool) {
+	if at <= 0 || at >= len(b) {
+		return nil, false
+	}
+	switch b[at] {
+	case 0:
+		if at+1+glyphs > len(b) {
+			return nil, false
+		}
+		return b[at+1 : at+1+glyphs], true
+	case 3:
+		if at+5 > len(b) {
+			return nil, false
+		}
+		n := int(u16(b, at+1))
+		if at+3+3*n+2 > len(b) {
+			return nil, false
+		}
+		out := make([]byte, glyphs)
+		for i := range n {
+			r := b[at+3+3*i:]
+			for g := int(u16(r, 0)); g < min(int(u16(r, 3)), glyphs); g++ {
+				out[g] = r[2]
+			}
+		}
+		return out, true
+	}
+	return nil, false
+}
+
+// outline runs a glyph's charstring.
+func (c *cff) outline(glyph int) (Path, error) {
+	b := &pathBuilder{where: fmt.Sprintf("glyph %d", glyph)}
+	if glyph >= len(c.glyphs) {
+		return nil, nil // fewer charstrings than maxp says: nothing is drawn
+	}
+	fd := 0
+	if c.selects != nil {
+		fd = int(c.selects[glyph])
+	}
+	m := &charMachine{pathBuilder: b, global: c.global}
+	if fd < len(c.local) {
+		m.local = c.local[fd]
+	}
+	m.run(c.glyphs[glyph], 0)
+	return b.path, b.err
+}

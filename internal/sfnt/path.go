@@ -1,0 +1,218 @@
+package sfnt
+
+import "fmt"
+
+// An Op is a kind of segment.
+type Op uint8
+
+// Kinds of segments. A subpath begins with a MoveTo and closes by itself.
+const (
+	MoveTo Op = iota
+	LineTo
+	QuadTo // a quadratic curve: one control point, and its end
+	CubeTo // a cubic one: two control points, and its end
+)
+
+// A Segment of a path: its control points, the end last. Font units, y points up.
+type Segment struct {
+	Op Op
+	P  [3][2]float32
+}
+
+// End is where the segment ends.
+func (s Segment) End() [2]float32 {
+	switch s.Op {
+	case QuadTo:
+		return s.P[1]
+	case CubeTo:
+		return s.P[2]
+	}
+	return s.P[0]
+}
+
+// A Path is the outline of a glyph.
+type Path []Segment
+
+// maxSegments is how many segments a glyph can have; real ones have some hundreds.
+const maxSegments = 100_000
+
+// Paths reads the outlines of a font's glyphs (glyf, CFF). It is safe for use by several
+// goroutines. The outlines of CFF2, and of variable fonts away from their default, are not read.
+type Paths struct {
+	*Glyphs
+	cff *cff
+}
+
+// Paths reads the tables that outlines need.
+func (f *Font) Paths() (*Paths, error) {
+	g, err := f.Glyphs()
+	if err != nil {
+		return nil, err
+	}
+	p := &Paths{Glyphs: g}
+	switch format := f.Format(); format {
+	case TrueType:
+		return p, f.CheckOutlines()
+	case CFF:
+		p.cff, err = f.readCFF()
+		return p, err
+	default:
+		return nil, bad("outlines", "the tables glyf or CFF", "%s", format)
+	}
+}
+
+// Index finds a character's glyph (cmap), 0 if there is none.
+func (p *Paths) Index(r rune) int { return p.index(r) }
+
+// Outline is the path of a glyph by its index; empty for one without ink.
+func (p *Paths) Outline(glyph int) (Path, error) {
+	if glyph < 0 || glyph >= p.count {
+		return nil, bad(fmt.Sprintf("glyph %d", glyph), fmt.Sprintf("one of %d glyphs", p.count), "%d", glyph)
+	}
+	if p.cff != nil {
+		return p.cff.outline(glyph)
+	}
+	b := &pathBuilder{where: fmt.Sprintf("glyph %d", glyph)}
+	b.glyf(&p.outer, glyph, 0, [6]float32{1, 0, 0, 1, 0, 0})
+	return b.path, b.err
+}
+
+// pathBuilder collects a path; the first error stays.
+type pathBuilder struct {
+	where string
+	path  Path
+	err   error
+}
+
+func (b *pathBuilder) fail(expected, found string) {
+	if b.err == nil {
+		b.err = bad(b.where, expected, "%s", found)
+	}
+}
+
+func (b *pathBuilder) add(op Op, p ...[2]float32) {
+	if len(b.path) >= maxSegments {
+		b.fail(fmt.Sprintf("at most %d segments", maxSegments), "more")
+		return
+	}
+	s := Segment{Op: op}
+	copy(s.P[:], p)
+	b.path = append(b.path, s)
+}
+
+// glyf adds a glyph of the table glyf, moved by a matrix {xx, yx, xy, yy, dx, dy}.
+func (b *pathBuilder) glyf(c *composites, glyph, depth int, m [6]float32) {
+	data := c.data(glyph)
+	if len(data) < 10 || b.err != nil {
+		return
+	}
+	if depth > maxCompositeDepth {
+		b.fail(fmt.Sprintf("at most %d levels of parts", maxCompositeDepth), "more")
+		return
+	}
+	if i16(data, 0) >= 0 {
+		b.simple(data, m)
+		return
+	}
+	s := &stream{b: data[10:]}
+	for more := true; more && !s.over && b.err == nil; {
+		flags, id := s.u16(), int(s.u16())
+		part := componentMatrix(s, flags)
+		if !s.over {
+			b.glyf(c, id, depth+1, join(part, m))
+		}
+		more = flags&compMore != 0
+	}
+}
+
+// componentMatrix reads where a part goes. Parts that are placed by matching points stay
+// where they are: no font that is made today has them.
+func componentMatrix(s *stream, flags uint16) [6]float32 {
+	m := [6]float32{1, 0, 0, 1, 0, 0}
+	var dx, dy int16
+	if flags&compWords != 0 {
+		dx, dy = int16(s.u16()), int16(s.u16())
+	} else {
+		v := s.u16()
+		dx, dy = int16(int8(v>>8)), int16(int8(v))
+	}
+	if flags&compXY != 0 {
+		m[4], m[5] = float32(dx), float32(dy)
+	}
+	f2dot14 := func() float32 { return float32(int16(s.u16())) / (1 << 14) }
+	switch {
+	case flags&compScale != 0:
+		m[0] = f2dot14()
+		m[3] = m[0]
+	case flags&compXYScale != 0:
+		m[0], m[3] = f2dot14(), f2dot14()
+	case flags&compTwoByTwo != 0:
+		m[0], m[1], m[2], m[3] = f2dot14(), f2dot14(), f2dot14(), f2dot14()
+	}
+	return m
+}
+
+// join is a matrix after which another is applied.
+func join(a, b [6]float32) [6]float32 {
+	return [6]float32{
+		a[0]*b[0] + a[1]*b[2], a[0]*b[1] + a[1]*b[3],
+		a[2]*b[0] + a[3]*b[2], a[2]*b[1] + a[3]*b[3],
+		a[4]*b[0] + a[5]*b[2] + b[4], a[4]*b[1] + a[5]*b[3] + b[5],
+	}
+}
+
+// simple adds the contours of a simple glyph. One that no reader draws adds none.
+func (b *pathBuilder) simple(data []byte, m [6]float32) {
+	if i16(data, 0) == 0 {
+		return
+	}
+	g, ok := simpleGlyph(data)
+	if !ok {
+		b.fail("contours with all their points", "the end of the data, or contours out of order")
+		return
+	}
+	for _, c := range g.Contours {
+		points := make([]curvePoint, len(c))
+		for i, p := range c {
+			x, y := float32(p.X), float32(p.Y)
+			points[i] = curvePoint{[2]float32{x*m[0] + y*m[2] + m[4], x*m[1] + y*m[3] + m[5]}, p.On}
+		}
+		b.contour(points)
+	}
+}
+
+type curvePoint struct {
+	at [2]float32
+	on bool
+}
+
+func middle(a, b [2]float32) [2]float32 { return [2]float32{(a[0] + b[0]) / 2, (a[1] + b[1]) / 2} }
+
+// contour adds a closed contour: between two points off the curve there is one on it.
+func (b *pathBuilder) contour(p []curvePoint) {
+	if len(p) < 2 {
+		return
+	}
+	start := p[0].at
+	if !p[0].on {
+		if start = p[len(p)-1].at; !p[len(p)-1].on {
+			start = middle(p[0].at, p[len(p)-1].at)
+		}
+	}
+	b.add(MoveTo, start)
+	for i := 0; i < len(p); i++ {
+		switch {
+		case p[i].on:
+			if i > 0 || p[i].at != start {
+				b.add(LineTo, p[i].at)
+			}
+		case i+1 == len(p):
+			b.add(QuadTo, p[i].at, start)
+		case p[i+1].on:
+			b.add(QuadTo, p[i].at, p[i+1].at)
+			i++
+		default:
+			b.add(QuadTo, p[i].at, middle(p[i].at, p[i+1].at))
+		}
+	}
+}
