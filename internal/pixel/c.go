@@ -1,0 +1,112 @@
+package pixel
+
+import (
+	"embed"
+	"fmt"
+	"math"
+	"strings"
+	"text/template"
+
+	"notaria/internal/language"
+)
+
+//go:embed *.tmpl
+var texts embed.FS
+
+var templates = template.Must(template.ParseFS(texts, "*.tmpl"))
+
+// The form of plain C: one array of bytes, numbers with the least significant byte first.
+// The head is 16 bytes, each glyph's record 18, by codepoint; then the pixels, each glyph from
+// a byte on, row by row from the top, the most significant bits first.
+//
+//	0  'N' 'P'        7  0
+//	2  version, 1     8  ascent, pixels above the baseline (2 bytes)
+//	3  bits a pixel  10  descent, pixels below it (2 bytes)
+//	4  glyphs (3)    12  bytes in all (4)
+//
+//	0  codepoint (3)  6  left edge from the pen (2, signed)   12  height (2)
+//	3  0              8  bottom edge from the baseline (2, signed)  14  place of its pixels,
+//	4  advance (2)   10  width (2)                                     from the array's start (4)
+const (
+	cHead   = 16
+	cRecord = 18
+)
+
+// CBytes is the font in that form.
+func (f *Font) CBytes() ([]byte, error) {
+	if err := f.valid(); err != nil {
+		return nil, err
+	}
+	if len(f.Glyphs) > 1<<24-1 || f.Ascent > math.MaxInt16 || f.Descent > math.MaxInt16 {
+		return nil, fmt.Errorf("expected at most 16 million glyphs and lines of 32767 pixels, found more")
+	}
+	var table, pixels []byte
+	le := func(b []byte, v, n int) []byte {
+		for range n {
+			b, v = append(b, byte(v)), v>>8
+		}
+		return b
+	}
+	start := cHead + cRecord*len(f.Glyphs)
+	for _, g := range f.Glyphs {
+		for what, v := range map[string]int{"advance": g.Advance, "width": g.Width, "height": g.Height} {
+			if v < 0 || v > math.MaxUint16 {
+				return nil, fmt.Errorf("U+%04X: expected a %s of 0 to 65535, found %d", g.Rune, what, v)
+			}
+		}
+		if g.X != int(int16(g.X)) || g.Y != int(int16(g.Y)) {
+			return nil, fmt.Errorf("U+%04X: expected a place of -32768 to 32767 pixels, found %d, %d", g.Rune, g.X, g.Y)
+		}
+		table = le(append(le(table, int(g.Rune), 3), 0), g.Advance, 2)
+		table = le(le(le(le(table, g.X, 2), g.Y, 2), g.Width, 2), g.Height, 2)
+		table = le(table, start+len(pixels), 4)
+		pixels = append(pixels, f.pack(g)...)
+	}
+	head := le([]byte{'N', 'P', 1, byte(f.Depth)}, len(f.Glyphs), 3)
+	head = le(le(append(head, 0), f.Ascent, 2), f.Descent, 2)
+	head = le(head, start+len(pixels), 4)
+	return append(append(head, table...), pixels...), nil
+}
+
+// cData is what the templates of C show.
+type cData struct {
+	Name, Guard, About string
+	Glyphs, Bytes      int
+	Rows               []string
+}
+
+// C is the font as a source and a header, and the reader, under the names of their files. Name
+// must be an identifier of C.
+func (f *Font) C(name string) (map[string][]byte, error) {
+	raw, err := f.CBytes()
+	if err != nil {
+		return nil, err
+	}
+	d := cData{Name: name, Guard: strings.ToUpper(name) + "_H", Glyphs: len(f.Glyphs), Bytes: len(raw),
+		About: language.CommentText(fmt.Sprintf("%s, %s pixels per em, lines of %d pixels, depth %d", f.Name, language.Number(f.Em), f.LineHeight(), f.Depth))}
+	for len(raw) > 0 {
+		n := min(16, len(raw))
+		var row strings.Builder
+		for i, b := range raw[:n] {
+			if i > 0 {
+				row.WriteByte(' ')
+			}
+			fmt.Fprintf(&row, "0x%02x,", b)
+		}
+		d.Rows, raw = append(d.Rows, row.String()), raw[n:]
+	}
+	out := map[string][]byte{}
+	for tmpl, file := range map[string]string{"font.c": name + ".c", "font.h": name + ".h", "pixel_font.h": "pixel_font.h"} {
+		var b strings.Builder
+		if err := templates.ExecuteTemplate(&b, tmpl+".tmpl", d); err != nil {
+			return nil, err
+		}
+		out[file] = []byte(b.String())
+	}
+	return out, nil
+}
+
+// CName makes a name an identifier of C.
+func CName(name string) string {
+	return language.CPlus.Member(language.Snake(language.Words(name)), "font_", nil)
+}

@@ -1,0 +1,117 @@
+package consumers
+
+import (
+	"bytes"
+	"fmt"
+	"math/rand"
+	"path/filepath"
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/require"
+
+	"notaria/internal/pixel"
+	"notaria/internal/sfnt"
+	"notaria/internal/skerry"
+)
+
+// pixelSource is a face of the demo's, to draw from.
+func pixelSource(t *testing.T) *pixel.Source {
+	t.Helper()
+	dir := filepath.Join(t.TempDir(), "skerry")
+	require.NoError(t, skerry.Place(dir))
+	notaria(t, 0, dir, "enrol", filepath.Join(dir, skerry.ArchiveName), "--styles", "bold")
+	b := []byte(readFile(t, filepath.Join(dir, "type/SkerrySans-Bold.ttf")))
+	file, err := sfnt.Open(bytes.NewReader(b), int64(len(b)))
+	require.NoError(t, err)
+	paths, err := file.Font(0).Paths()
+	require.NoError(t, err)
+	return &pixel.Source{Name: "SkerrySans-Bold", Family: "Skerry Sans", UnitsPerEm: 1000, Ascent: 950, Descent: -250, Paths: paths}
+}
+
+// tallied is what the judges' tally makes of text.
+func tallied(f *pixel.Font, text string, x, y int) string {
+	pen, sum, count := 0, uint32(0), 0
+	add := func(v int) { sum = sum*31 + uint32(uint16(v)) }
+	for _, r := range text {
+		g, ok := f.Glyph(r)
+		if !ok {
+			continue
+		}
+		for i, ink := range g.Pix {
+			if ink != 0 {
+				add(x + (pen+8)/16 + g.X + i%g.Width)
+				add(y - g.Top() + i/g.Width)
+				add(int(ink))
+				count++
+			}
+		}
+		pen += g.Advance
+	}
+	return fmt.Sprintf("%d %d %d", pen, count, sum)
+}
+
+// A hundred random subsets in every depth come back from C as they were drawn.
+func TestPixelFontsInC(t *testing.T) {
+	t.Parallel()
+	need(t, "gcc")
+	s, dir, rnd := pixelSource(t), t.TempDir(), rand.New(rand.NewSource(11))
+	all := []rune(" !0123456789:ABCGHQRXabcdefgjkpqxyzäéÅ€°")
+	main, want := "#include <stdio.h>\n#include \"judge.h\"\n", ""
+	body := "int main(void)\n{\n    tally t;\n    int32_t w;\n"
+	sources := []string{"main.c"}
+	for i := range 100 {
+		rnd.Shuffle(len(all), func(a, b int) { all[a], all[b] = all[b], all[a] })
+		f, lacks, err := s.Draw(float64(6+rnd.Intn(60)), pixel.Choice{Characters: all[:1+rnd.Intn(len(all)-1)], Depth: pixel.Depths[i%4], Tracking: rnd.Intn(20)})
+		require.NoError(t, err)
+		require.Empty(t, lacks)
+		name := fmt.Sprintf("font_%d", i)
+		files, err := f.C(name)
+		require.NoError(t, err)
+		for file, text := range files {
+			write(t, filepath.Join(dir, file), string(text))
+		}
+		sources = append(sources, name+".c")
+		main += fmt.Sprintf("#include \"%s.h\"\n", name)
+		text := string(all[:8]) + "岩"
+		body += fmt.Sprintf("    t.sum = 0;\n    t.count = 0;\n    w = pixel_text(%s, \"%s\", 5, 70, tally_put, &t);\n    printf(\"%%ld %%ld %%lu %%d\\n\", (long) w, (long) t.count, (unsigned long) t.sum, pixel_line(%s));\n", name, octal(text), name)
+		want += tallied(f, text, 5, 70) + fmt.Sprintf(" %d\n", f.LineHeight())
+	}
+	write(t, filepath.Join(dir, "judge.h"), readFile(t, "testdata/pixel/judge.h"))
+	write(t, filepath.Join(dir, "main.c"), main+body+"    return 0;\n}\n")
+	require.Empty(t, ask(t, dir, "gcc", append([]string{"-std=c99", "-Wall", "-Wextra", "-Werror", "-pedantic", "-O1", "-o", "judge"}, sources...)...))
+	require.Equal(t, want, ask(t, dir, filepath.Join(dir, "judge")))
+}
+
+// octal writes text as C takes it between quotes, whatever stands behind it.
+func octal(s string) string {
+	var b strings.Builder
+	for _, c := range []byte(s) {
+		fmt.Fprintf(&b, `\%03o`, c)
+	}
+	return b.String()
+}
+
+// An 8-bit board draws the same; the pictures stay in its flash.
+func TestPixelFontOnAnEightBitBoard(t *testing.T) {
+	t.Parallel()
+	need(t, "avr-gcc", "avr-size", "simavr", "/usr/lib/avr/include/avr/pgmspace.h")
+	s, dir := pixelSource(t), t.TempDir()
+	for _, depth := range pixel.Depths {
+		f, _, err := s.Draw(30, pixel.Choice{Characters: []rune(" 0123456789:°"), Depth: depth, SameWidth: []rune("0123456789")})
+		require.NoError(t, err)
+		files, err := f.C("board")
+		require.NoError(t, err)
+		for file, text := range files {
+			write(t, filepath.Join(dir, file), string(text))
+		}
+		for _, file := range []string{"judge.h", "avr.c"} {
+			write(t, filepath.Join(dir, file), readFile(t, "testdata/pixel/"+file))
+		}
+		require.Empty(t, ask(t, dir, "avr-gcc", "-mmcu=atmega328p", "-std=c99", "-Os", "-Wall", "-Wextra", "-Werror", "-o", "board.elf", "avr.c", "board.c"))
+		sizes := strings.Fields(strings.Split(ask(t, dir, "avr-size", "board.elf"), "\n")[1])
+		require.Equal(t, []string{"10", "0"}, sizes[1:3], "bytes in RAM: the text that the program draws")
+		out, _ := try(t, dir, "timeout", "120", "simavr", "-m", "atmega328p", "-f", "16000000", "board.elf") // its exit code says nothing
+		require.Contains(t, out, tallied(f, "07:40 °", 3, 40), "depth %d: %s", depth, out)
+	}
+}
