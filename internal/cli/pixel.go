@@ -33,9 +33,13 @@ type pixelOptions struct {
 
 // Forms that a pixel font is written in.
 const (
-	formC   = "c"
-	formBDF = "bdf"
+	formC    = "c"
+	formLVGL = "lvgl"
+	formU8G2 = "u8g2"
+	formBDF  = "bdf"
 )
+
+var pixelForms = []string{formC, formLVGL, formU8G2, formBDF}
 
 func (a *app) pixel() *cobra.Command {
 	var opt pixelOptions
@@ -55,7 +59,8 @@ U+00B0 or U+0020-007E, and text; what is in double quotes is text whatever it lo
 the face does not have is listed.
 
 Forms: c, a source and a header with a reader of plain C for any display, also for chips
-with their flash apart (AVR); bdf, for 1 bit a pixel. Without --as nothing is written.`,
+with their flash apart (AVR); lvgl, for LVGL 8 and 9; u8g2, compressed for U8g2, and bdf, both
+for 1 bit a pixel. Without --as nothing is written.`,
 		Example: "  notaria pixel SkerrySans-Bold --height 60 --of digits --characters 'digits :' --same-width digits --show 07:40\n" +
 			"  notaria pixel SkerrySans-Bold --height 16 --depth 4 --as c --to firmware/fonts",
 		Args: func(_ *cobra.Command, args []string) error {
@@ -73,7 +78,7 @@ with their flash apart (AVR); bdf, for 1 bit a pixel. Without --as nothing is wr
 	f.IntVar(&opt.depth, "depth", 1, "bits a pixel: 1, 2, 4 or 8")
 	f.IntVar(&opt.tracking, "tracking", 0, "added after each character, in 1/16 pixel")
 	f.StringVar(&opt.sameWidth, "same-width", "", "characters that get one width, such as digits")
-	f.StringSliceVar(&opt.forms, "as", nil, "write these forms: c, bdf")
+	f.StringSliceVar(&opt.forms, "as", nil, "write this form: c, lvgl, u8g2 or bdf")
 	f.StringVar(&opt.folder, "to", ".", "the folder that they are written into")
 	f.StringVar(&opt.name, "name", "", "the font's name in code and of its files; made of the face and the height, if absent")
 	f.StringVar(&opt.show, "show", "", "show this text in the terminal")
@@ -94,8 +99,8 @@ func (a *app) runPixel(ctx context.Context, what string, opt pixelOptions) error
 		return wrongUse("pixel: expected a --depth of 1, 2, 4 or 8, found %d", opt.depth)
 	}
 	for _, form := range opt.forms {
-		if form != formC && form != formBDF {
-			return wrongUse("pixel: expected c or bdf for --as, found %q", form)
+		if !slices.Contains(pixelForms, form) {
+			return wrongUse("pixel: expected %s for --as, found %q", strings.Join(pixelForms, ", "), form)
 		}
 	}
 	characters, err := parseCharacters("--characters", opt.characters)
@@ -255,24 +260,32 @@ func parseCharacters(flag, text string) ([]rune, error) {
 func pixelFiles(f *pixel.Font, opt pixelOptions) (map[string][]byte, error) {
 	files := map[string][]byte{}
 	for _, form := range opt.forms {
-		switch form {
-		case formC:
-			list, err := f.C(opt.name)
-			if err != nil {
-				return nil, wrongUse("pixel: --as c: %v", err)
+		list, err := pixelForm(f, form, opt.name)
+		if err != nil {
+			return nil, wrongUse("pixel: --as %s: %v", form, err)
+		}
+		for name, text := range list {
+			if files[name] != nil {
+				return nil, wrongUse("pixel: expected forms whose files have other names, found two that write %s: run the command for each, with another --name or --to", name)
 			}
-			for name, text := range list {
-				files[name] = text
-			}
-		case formBDF:
-			var b bytes.Buffer
-			if err := f.WriteBDF(&b); err != nil {
-				return nil, wrongUse("pixel: --as bdf: %v", err)
-			}
-			files[opt.name+".bdf"] = b.Bytes()
+			files[name] = text
 		}
 	}
 	return files, nil
+}
+
+func pixelForm(f *pixel.Font, form, name string) (map[string][]byte, error) {
+	switch form {
+	case formLVGL:
+		return f.LVGL(name)
+	case formU8G2:
+		return f.U8G2(name)
+	case formBDF:
+		var b bytes.Buffer
+		err := f.WriteBDF(&b)
+		return map[string][]byte{name + ".bdf": b.Bytes()}, err
+	}
+	return f.C(name)
 }
 
 // unfinished is behind the name of a file that is being written.

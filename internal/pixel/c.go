@@ -1,6 +1,7 @@
 package pixel
 
 import (
+	"bytes"
 	"embed"
 	"fmt"
 	"math"
@@ -84,6 +85,13 @@ func (f *Font) C(name string) (map[string][]byte, error) {
 	}
 	d := cData{Name: name, Guard: strings.ToUpper(name) + "_H", Glyphs: len(f.Glyphs), Bytes: len(raw),
 		About: language.CommentText(fmt.Sprintf("%s, %s pixels per em, lines of %d pixels, depth %d", f.Name, language.Number(f.Em), f.LineHeight(), f.Depth))}
+	d.Rows = rows(raw)
+	return render(map[string]string{"font.c": name + ".c", "font.h": name + ".h", "pixel_font.h": "pixel_font.h"}, d)
+}
+
+// rows writes bytes as C has them, sixteen in a line.
+func rows(raw []byte) []string {
+	var out []string
 	for len(raw) > 0 {
 		n := min(16, len(raw))
 		var row strings.Builder
@@ -93,15 +101,20 @@ func (f *Font) C(name string) (map[string][]byte, error) {
 			}
 			fmt.Fprintf(&row, "0x%02x,", b)
 		}
-		d.Rows, raw = append(d.Rows, row.String()), raw[n:]
+		out, raw = append(out, row.String()), raw[n:]
 	}
+	return out
+}
+
+// render executes templates, each into its file.
+func render(files map[string]string, data any) (map[string][]byte, error) {
 	out := map[string][]byte{}
-	for tmpl, file := range map[string]string{"font.c": name + ".c", "font.h": name + ".h", "pixel_font.h": "pixel_font.h"} {
-		var b strings.Builder
-		if err := templates.ExecuteTemplate(&b, tmpl+".tmpl", d); err != nil {
+	for tmpl, file := range files {
+		var b bytes.Buffer
+		if err := templates.ExecuteTemplate(&b, tmpl+".tmpl", data); err != nil {
 			return nil, err
 		}
-		out[file] = []byte(b.String())
+		out[file] = b.Bytes()
 	}
 	return out, nil
 }

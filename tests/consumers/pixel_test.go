@@ -4,6 +4,7 @@ import (
 	"bytes"
 	"fmt"
 	"math/rand"
+	"os"
 	"path/filepath"
 	"strings"
 	"testing"
@@ -114,4 +115,86 @@ func TestPixelFontOnAnEightBitBoard(t *testing.T) {
 		out, _ := try(t, dir, "timeout", "120", "simavr", "-m", "atmega328p", "-f", "16000000", "board.elf") // its exit code says nothing
 		require.Contains(t, out, tallied(f, "07:40 °", 3, 40), "depth %d: %s", depth, out)
 	}
+}
+
+// judged is how the judges of display libraries print a glyph.
+func judged(f *pixel.Font, r rune) string {
+	g, ok := f.Glyph(r)
+	if !ok {
+		return fmt.Sprintf("%x none\n", r)
+	}
+	return fmt.Sprintf("%x %d %d %d %d %d %x\n", r, g.Advance, g.X, g.Y, g.Width, g.Height, g.Pix)
+}
+
+// libraryFonts draws random subsets, has a form written for each, compiles all of them with a
+// judge, and compares every glyph.
+func libraryFonts(t *testing.T, folder string, compile []string, draw func(rnd *rand.Rand, i int) (*pixel.Font, map[string][]byte)) {
+	t.Helper()
+	need(t, "gcc")
+	dir, rnd := t.TempDir(), rand.New(rand.NewSource(12))
+	all := []rune(" !0189:@ABCMWaghjmz~°äÅ€Ωя")
+	main, body, want := "#include \"judge.h\"\n", "", ""
+	sources := []string{"main.c"}
+	for i := range 100 {
+		f, files := draw(rnd, i)
+		for file, text := range files {
+			write(t, filepath.Join(dir, file), string(text))
+		}
+		name := fmt.Sprintf("font_%d", i)
+		sources, main = append(sources, name+".c"), main+"#include \""+name+".h\"\n"
+		ref := name
+		if folder == "lvgl" {
+			ref = "&" + name
+		}
+		for _, r := range append(all, '#') {
+			body += fmt.Sprintf("    show(%s, 0x%x);\n", ref, r)
+			want += judged(f, r)
+		}
+	}
+	require.NoError(t, filepath.WalkDir("testdata/pixel/"+folder, func(p string, d os.DirEntry, err error) error {
+		if err == nil && !d.IsDir() {
+			write(t, filepath.Join(dir, filepath.Base(p)), readFile(t, p))
+		}
+		return err
+	}))
+	write(t, filepath.Join(dir, "main.c"), main+"\nint main(void)\n{\n"+body+"    return 0;\n}\n")
+	require.Empty(t, ask(t, dir, "gcc", append(append([]string{"-std=c99", "-Wall", "-Wextra", "-Werror", "-pedantic", "-I.", "-o", "judge"}, compile...), sources...)...))
+	require.Equal(t, want, ask(t, dir, filepath.Join(dir, "judge")))
+}
+
+// subset draws some of the characters at some size.
+func subset(t *testing.T, s *pixel.Source, rnd *rand.Rand, depth int, most float64) *pixel.Font {
+	t.Helper()
+	all := []rune(" !0123456789:@ABCDEFGMWabcdefghijkmz~°äÅ€")
+	rnd.Shuffle(len(all), func(a, b int) { all[a], all[b] = all[b], all[a] })
+	f, _, err := s.Draw(6+rnd.Float64()*most, pixel.Choice{Characters: all[:1+rnd.Intn(len(all)-1)], Depth: depth})
+	require.NoError(t, err)
+	return f
+}
+
+func TestPixelFontsOfLVGL(t *testing.T) {
+	t.Parallel()
+	s := pixelSource(t)
+	for _, version := range []string{"8", "9"} {
+		libraryFonts(t, "lvgl", []string{"-DLVGL_VERSION_MAJOR=" + version}, func(rnd *rand.Rand, i int) (*pixel.Font, map[string][]byte) {
+			f := subset(t, s, rnd, pixel.Depths[i%4], 60)
+			files, err := f.LVGL(fmt.Sprintf("font_%d", i))
+			require.NoError(t, err)
+			return f, files
+		})
+	}
+}
+
+func TestPixelFontsOfU8g2(t *testing.T) {
+	t.Parallel()
+	s := pixelSource(t)
+	libraryFonts(t, "u8g2", nil, func(rnd *rand.Rand, i int) (*pixel.Font, map[string][]byte) {
+		f := subset(t, s, rnd, 1, 34)
+		for k := range f.Glyphs { // it counts whole pixels
+			f.Glyphs[k].Advance = (f.Glyphs[k].Advance + 8) / 16 * 16
+		}
+		files, err := f.U8G2(fmt.Sprintf("font_%d", i))
+		require.NoError(t, err)
+		return f, files
+	})
 }
