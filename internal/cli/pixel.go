@@ -2,8 +2,10 @@ package cli
 
 import (
 	"bytes"
+	"compress/gzip"
 	"context"
 	"fmt"
+	"io"
 	"os"
 	"path/filepath"
 	"slices"
@@ -48,7 +50,8 @@ func (a *app) pixel() *cobra.Command {
 		Short: "Make a bitmap font of a face, for a display or a pixel game",
 		Long: `Draw characters of a face as pictures of pixels, so many pixels high and so many bits
 deep, and write them in the form that a display's program or a pixel game reads: an
-enrolled face by its name, a font file, or a BDF file.
+enrolled face by its name, a font file, or a bitmap font (BDF, PCF, PSF; also packed by
+gzip), whose own size stays.
 
 The height is of what you mean: --of em (if absent), line, digits, capitals, x-height, or
 characters of your own. The digits are then exactly so high, from the lowest to the
@@ -148,13 +151,26 @@ func (a *app) drawPixels(what string, opt pixelOptions, characters, same []rune)
 	wrong := func(err error) error {
 		return &fault.Error{File: what, Expected: "glyphs to draw", Found: err.Error(), Cure: "choose another size, depth or face"}
 	}
-	if pixel.IsBDF(data) {
-		f, err := pixel.ReadBDF(data)
+	if data, err = unpacked(data); err != nil {
+		return nil, nil, wrong(err)
+	}
+	var read func([]byte) (*pixel.Font, error)
+	switch {
+	case pixel.IsBDF(data):
+		read = pixel.ReadBDF
+	case pixel.IsPCF(data):
+		read = pixel.ReadPCF
+	case pixel.IsPSF(data):
+		read = pixel.ReadPSF
+	}
+	if read != nil {
+		f, err := read(data)
 		if err != nil {
 			return nil, nil, wrong(err)
 		}
 		lacks := f.Only(characters)
-		f.Name = strings.TrimSuffix(filepath.Base(name), filepath.Ext(name))
+		name = strings.TrimSuffix(filepath.Base(name), ".gz")
+		f.Name = strings.TrimSuffix(name, filepath.Ext(name))
 		return f, lacks, nil
 	}
 	source, err := pixelOutlines(data)
@@ -176,6 +192,22 @@ func (a *app) drawPixels(what string, opt pixelOptions, characters, same []rune)
 		return nil, nil, wrong(err)
 	}
 	return f, lacks, nil
+}
+
+// unpacked is a file that gzip packed, as systems keep their bitmap fonts; others stay.
+func unpacked(data []byte) ([]byte, error) {
+	if !bytes.HasPrefix(data, []byte{0x1f, 0x8b}) {
+		return data, nil
+	}
+	r, err := gzip.NewReader(bytes.NewReader(data))
+	if err != nil {
+		return nil, err
+	}
+	out, err := io.ReadAll(io.LimitReader(r, maxPixelFile+1))
+	if err == nil && len(out) > maxPixelFile {
+		err = fmt.Errorf("more than 64 MiB when it is unpacked")
+	}
+	return out, err
 }
 
 // maxPixelFile is the largest font file that is drawn, in bytes.

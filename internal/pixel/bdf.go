@@ -67,7 +67,8 @@ type bdfReader struct {
 	font  *Font
 	// metrics of the whole font, where a glyph has none of its own
 	dwidth int
-	have   bool
+	// the encoding, of which the codes are
+	registry, encoding string
 }
 
 func (r *bdfReader) fail(expected, found string) error {
@@ -103,7 +104,8 @@ func (r *bdfReader) numbers(words []string, n int) ([]int, error) {
 }
 
 // ReadBDF reads a font in the Glyph Bitmap Distribution Format. Glyphs without a codepoint
-// (ENCODING -1) are left out; of two with the same one the first counts.
+// (ENCODING -1) are left out; of two with the same one the first counts; of encodings other than
+// ISO 10646 and ISO 8859-1 ASCII alone is taken.
 func ReadBDF(data []byte) (*Font, error) {
 	if len(data) > maxBDF {
 		return nil, fmt.Errorf("expected at most %d MiB of BDF, found more", maxBDF>>20)
@@ -146,6 +148,10 @@ func (r *bdfReader) head(words []string) error {
 	switch words[0] {
 	case "FONT":
 		r.font.Name = rest
+	case "CHARSET_REGISTRY":
+		r.registry = strings.Trim(rest, `"`)
+	case "CHARSET_ENCODING":
+		r.encoding = strings.Trim(rest, `"`)
 	case "FAMILY_NAME":
 		r.font.Family = strings.ReplaceAll(strings.Trim(rest, `"`), `""`, `"`)
 	case "SIZE", "FONT_ASCENT", "FONT_DESCENT", "DWIDTH", "FONTBOUNDINGBOX":
@@ -165,7 +171,7 @@ func (r *bdfReader) head(words []string) error {
 		case "FONT_DESCENT":
 			r.font.Descent = v[0]
 		case "DWIDTH":
-			r.dwidth, r.have = v[0], true
+			r.dwidth = v[0]
 		default:
 			if r.font.Ascent == math.MinInt { // until a property says it
 				r.font.Ascent, r.font.Descent = v[1]+v[3], -v[3]
@@ -246,6 +252,7 @@ func (r *bdfReader) finish() (*Font, error) {
 	if f.Descent == math.MinInt {
 		f.Descent = 0
 	}
+	f.coded(r.registry, r.encoding)
 	return f, f.valid()
 }
 

@@ -117,7 +117,7 @@ func (f *Font) height(of []rune) int {
 	low, high, any := 0, 0, false
 	for _, r := range of {
 		g, ok := f.Glyph(r)
-		if !ok || g.Height == 0 {
+		if g = g.trim(); !ok || g.Height == 0 {
 			continue
 		}
 		if !any {

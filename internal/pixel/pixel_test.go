@@ -150,3 +150,36 @@ func FuzzBDF(f *testing.F) {
 		}
 	})
 }
+
+func FuzzPCF(f *testing.F) {
+	f.Add([]byte("\x01fcp\x01\x00\x00\x00\x04\x00\x00\x00\x00\x00\x00\x00\x08\x00\x00\x00\x18\x00\x00\x00\x00\x00\x00\x00\x00\x00\x00\x00"))
+	f.Fuzz(func(t *testing.T, data []byte) {
+		if font, err := ReadPCF(data); err == nil && font.valid() != nil {
+			t.Fatal(font.valid())
+		}
+	})
+}
+
+func FuzzPSF(f *testing.F) {
+	f.Add(append([]byte{0x36, 0x04, 2, 1}, make([]byte, 300)...))
+	f.Add(append([]byte{0x72, 0xb5, 0x4a, 0x86, 0, 0, 0, 0, 32, 0, 0, 0, 1, 0, 0, 0, 1, 0, 0, 0, 2, 0, 0, 0, 2, 0, 0, 0, 8, 0, 0, 0}, 1, 2, 'A', 0xff))
+	f.Fuzz(func(t *testing.T, data []byte) {
+		if font, err := ReadPSF(data); err == nil && font.valid() != nil {
+			t.Fatal(font.valid())
+		}
+	})
+}
+
+// A console font of two pictures, and one of X with one, byte by byte.
+func TestPSF(t *testing.T) {
+	f, err := ReadPSF(append([]byte{0x72, 0xb5, 0x4a, 0x86, 0, 0, 0, 0, 32, 0, 0, 0, 1, 0, 0, 0, 2, 0, 0, 0, 3, 0, 0, 0, 3, 0, 0, 0, 8, 0, 0, 0}, 0x80, 0xC0, 0, 0, 0, 0x01, 'A', 0xC3, 0x84, 0xff, 'j', 0xfe, 'x', 'y', 0xff))
+	require.NoError(t, err)
+	require.Equal(t, []Glyph{
+		{Rune: 'A', Advance: 128, Width: 2, Height: 2, Pix: []byte{1, 0, 1, 1}}, {Rune: 'j', Advance: 128, X: 7, Y: -1, Width: 1, Height: 1, Pix: []byte{1}}, {Rune: 'Ä', Advance: 128, Width: 2, Height: 2, Pix: []byte{1, 0, 1, 1}},
+	}, f.Glyphs)
+	require.Equal(t, []int{2, 1}, []int{f.Ascent, f.Descent})
+	_, err = ReadPSF([]byte{0x36, 0x04, 0, 16})
+	require.ErrorContains(t, err, "expected 256 pictures of 8x16 pixels in PSF")
+	_, err = ReadPSF([]byte("x"))
+	require.ErrorContains(t, err, "expected a PSF file")
+}

@@ -2,7 +2,9 @@ package consumers
 
 import (
 	"bytes"
+	"compress/gzip"
 	"fmt"
+	"io"
 	"math/rand"
 	"os"
 	"path/filepath"
@@ -197,4 +199,83 @@ func TestPixelFontsOfU8g2(t *testing.T) {
 		require.NoError(t, err)
 		return f, files
 	})
+}
+
+// Bitmap fonts of the system: read, written as BDF and read again they are the same; and those
+// of X are pixel by pixel what FreeType reads.
+func TestBitmapFontsThereAndBack(t *testing.T) {
+	t.Parallel()
+	need(t, "gcc", "pkg-config", "/usr/include/freetype2/ft2build.h", "/usr/share/fonts/X11/misc/6x13-ISO8859-1.pcf.gz", "/usr/share/consolefonts/Lat15-Fixed16.psf.gz")
+	program := filepath.Join(t.TempDir(), "grey")
+	ask(t, ".", "gcc", append([]string{"-O2", "-o", program, "../agree/grey/grey.c"}, strings.Fields(ask(t, ".", "pkg-config", "--cflags", "--libs", "freetype2"))...)...)
+	files, err := filepath.Glob("/usr/share/fonts/X11/misc/*.pcf.gz")
+	require.NoError(t, err)
+	console, err := filepath.Glob("/usr/share/consolefonts/*.psf.gz")
+	require.NoError(t, err)
+	glyphs, compared := 0, 0
+	for i, name := range append(files, console...) {
+		f := bitmapFont(t, name)
+		glyphs += len(f.Glyphs)
+		var b bytes.Buffer
+		require.NoError(t, f.WriteBDF(&b), name)
+		back, err := pixel.ReadBDF(b.Bytes())
+		require.NoError(t, err, name)
+		require.Equal(t, len(f.Glyphs), len(back.Glyphs), name)
+		for k, g := range f.Glyphs {
+			h := back.Glyphs[k]
+			require.True(t, g.Rune == h.Rune && g.Advance == h.Advance && g.X == h.X && g.Y == h.Y && g.Width == h.Width && bytes.Equal(g.Pix, h.Pix), "%s U+%04X", name, g.Rune)
+		}
+		if i < len(files) && i%4 == 0 {
+			compared += pixelsAreFreeTypes(t, program, name, f)
+		}
+	}
+	require.Greater(t, compared, 1000)
+	require.Greater(t, glyphs, 100_000)
+	t.Logf("%d files, %d glyphs; %d compared with FreeType", len(files)+len(console), glyphs, compared)
+}
+
+// bitmapFont reads a font that gzip packed.
+func bitmapFont(t *testing.T, name string) *pixel.Font {
+	t.Helper()
+	packed, err := os.Open(name)
+	require.NoError(t, err)
+	defer packed.Close()
+	r, err := gzip.NewReader(packed)
+	require.NoError(t, err)
+	data, err := io.ReadAll(r)
+	require.NoError(t, err)
+	read := pixel.ReadPCF
+	if pixel.IsPSF(data) {
+		read = pixel.ReadPSF
+	}
+	f, err := read(data)
+	require.NoError(t, err, name)
+	return f
+}
+
+// pixelsAreFreeTypes compares the glyphs of Latin that FreeType finds by their codepoints.
+func pixelsAreFreeTypes(t *testing.T, program, name string, f *pixel.Font) int {
+	t.Helper()
+	args := []string{name, "strike"}
+	for r := '!'; r <= '~'; r++ {
+		args = append(args, fmt.Sprintf("%x", r))
+	}
+	out, err := try(t, ".", program, args...)
+	if err != nil || out == "" {
+		return 0 // of an encoding that is no Unicode for FreeType
+	}
+	lines := strings.Split(strings.TrimSpace(out), "\n")
+	for _, line := range lines {
+		var r rune
+		var left, top, w, h, advance int
+		_, err := fmt.Sscanf(line, "%x %d %d %d %d %d", &r, &left, &top, &w, &h, &advance)
+		require.NoError(t, err, line)
+		g, ok := f.Glyph(r)
+		require.True(t, ok, "%s U+%04X", name, r)
+		require.Equal(t, []int{left, top, w, h, advance / 4}, []int{g.X, g.Top(), g.Width, g.Height, g.Advance}, "%s U+%04X", name, r)
+		if fields := strings.Fields(line); w > 0 && h > 0 {
+			require.Equal(t, fields[6], fmt.Sprintf("%x", g.Pix), "%s U+%04X", name, r)
+		}
+	}
+	return len(lines)
 }
