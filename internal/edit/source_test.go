@@ -121,3 +121,38 @@ func FuzzSwiftPackage(f *testing.F) {
 	f.Add("// swift-tools-version:5.9\n.target(name: \"Quay\", resources: [.process(\"x\")])")
 	f.Fuzz(func(t *testing.T, doc string) { addAndBack(t, SyntaxPackage, []byte(doc), resources("Quay", "Type")) })
 }
+
+// What a line stands behind can change, such as a version; the line is still Notaria's, unless
+// it is there twice. A version that somebody raises in that line as well stays Notaria's.
+func TestSourceAnchorChanges(t *testing.T) {
+	s := source.Lines{}
+	entry := func(version string) edit.Entry {
+		return edit.Entry{File: "build.gradle", Syntax: s.Name(), Place: source.After("api 'x:" + version + "'"), Value: "api 'x-fonts:" + version + "'"}
+	}
+	doc := func(text string) edit.Document { return edit.Document{File: "build.gradle", Text: []byte(text)} }
+	const before = "d {\n    api 'x:1.0'\n    api 'y:1.0'\n}\n"
+	text, mine, err := s.Reconcile(doc(before), []edit.Entry{entry("1.0")}, nil)
+	require.NoError(t, err)
+	require.Equal(t, "d {\n    api 'x:1.0'\n    api 'x-fonts:1.0'\n    api 'y:1.0'\n}\n", string(text))
+
+	raised := strings.Replace(string(text), "'x:1.0'", "'x:2.0'", 1)
+	for name, now := range map[string]string{"the anchor alone": raised, "both": strings.Replace(raised, "fonts:1.0", "fonts:2.0", 1)} {
+		got, owned, err := s.Reconcile(doc(now), []edit.Entry{entry("2.0")}, mine)
+		require.NoError(t, err, name)
+		require.Equal(t, "d {\n    api 'x:2.0'\n    api 'x-fonts:2.0'\n    api 'y:1.0'\n}\n", string(got), name)
+		require.Len(t, owned, 1, name)
+		back, owned, err := s.Reconcile(doc(string(got)), nil, owned)
+		require.NoError(t, err, name)
+		require.Equal(t, strings.Replace(before, "x:1.0", "x:2.0", 1), string(back), name)
+		require.Empty(t, owned)
+	}
+	twice := strings.Replace(raised, "}\n", "    api 'x-fonts:1.0'\n}\n", 1)
+	got, _, err := s.Reconcile(doc(twice), nil, mine)
+	require.NoError(t, err)
+	require.Equal(t, twice, string(got))
+	// Another line of numbers is not taken for it.
+	got, owned, err := s.Reconcile(doc(strings.Replace(before, "y:1.0'", "x-fonts:2.0'", 1)), []edit.Entry{entry("2.0")}, nil)
+	require.ErrorContains(t, err, "expected api 'x:2.0'")
+	require.Nil(t, got)
+	require.Empty(t, owned)
+}

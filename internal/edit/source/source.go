@@ -102,14 +102,19 @@ func (c code) line(from, to int, line string) (start, end int, ok bool) {
 // Reconcile works on one line after the other, for places move with edits.
 func (Lines) Reconcile(doc edit.Document, want, owned []edit.Entry) ([]byte, []edit.Entry, error) {
 	wanted, mine := edit.Keys(want), edit.Keys(owned)
-	var err error
+	var lost []edit.Entry // lines of ours that are not there any more
 	for _, e := range owned {
 		if wanted[e.Key()] {
 			continue
 		}
-		if doc.Text, err = drop(doc, e); err != nil {
+		text, err := drop(doc, e)
+		if err != nil {
 			return nil, nil, err
 		}
+		if bytes.Equal(text, doc.Text) {
+			lost = append(lost, e)
+		}
+		doc.Text = text
 	}
 	var now []edit.Entry
 	for _, e := range want {
@@ -121,6 +126,9 @@ func (Lines) Reconcile(doc edit.Document, want, owned []edit.Entry) ([]byte, []e
 		if _, _, ok := c.line(from, to, e.Value); ok {
 			if mine[e.Key()] {
 				now = append(now, owned[slices.IndexFunc(owned, func(o edit.Entry) bool { return o.Key() == e.Key() })])
+			} else if i := slices.IndexFunc(lost, func(o edit.Entry) bool { return onlyNumbers(o.Value, e.Value) }); i >= 0 {
+				e.Made = lost[i].Made // somebody changed the version in our line as well
+				now, lost = append(now, e), slices.Delete(lost, i, i+1)
 			}
 			continue
 		}
@@ -134,16 +142,30 @@ func (Lines) Reconcile(doc edit.Document, want, owned []edit.Entry) ([]byte, []e
 	return doc.Text, now, nil
 }
 
+var number = regexp.MustCompile(`[0-9]+(?:\.[0-9]+)*`)
+
+// onlyNumbers says whether two lines differ in numbers alone, such as a library's version.
+func onlyNumbers(a, b string) bool {
+	return number.MatchString(a) && number.ReplaceAllString(a, "#") == number.ReplaceAllString(b, "#")
+}
+
 // drop takes a line of ours out.
 func drop(doc edit.Document, e edit.Entry) ([]byte, error) {
 	c := codeOf(doc)
 	from, to, err := c.scope(doc, e)
-	if err != nil {
+	moved := err != nil && e.Place.Kind == KindAfter // somebody changed what it stands behind, such as a version
+	switch {
+	case moved:
+		from, to = 0, len(c.clean)
+	case err != nil:
 		return doc.Text, nil // its block is gone, and the line with it
 	}
 	start, end, ok := c.line(from, to, e.Value)
 	if !ok {
 		return doc.Text, nil
+	}
+	if _, _, twice := c.line(end, to, e.Value); twice && moved {
+		return doc.Text, nil // which of them is Notaria's is not known
 	}
 	if slices.Contains(e.Made, madeEnd) && end == len(doc.Text) && start > 0 {
 		start -= len(splice.Newline(doc.Text))
