@@ -4,8 +4,11 @@ import (
 	"bytes"
 	"compress/gzip"
 	"context"
+	"errors"
 	"fmt"
 	"io"
+	"io/fs"
+	"maps"
 	"os"
 	"path/filepath"
 	"slices"
@@ -15,6 +18,8 @@ import (
 
 	"github.com/spf13/cobra"
 
+	"notaria/internal/change"
+	"notaria/internal/disk"
 	"notaria/internal/document"
 	"notaria/internal/face"
 	"notaria/internal/fault"
@@ -31,6 +36,7 @@ type pixelOptions struct {
 	sameWidth            string
 	forms                []string
 	folder, show         string
+	drawn                string // a flag that was given, and that is for outlines alone
 }
 
 // Forms that a pixel font is written in.
@@ -72,7 +78,15 @@ for 1 bit a pixel. Without --as nothing is written.`,
 			}
 			return nil
 		},
-		RunE: func(c *cobra.Command, args []string) error { return a.runPixel(c.Context(), args[0], opt) },
+		RunE: func(c *cobra.Command, args []string) error {
+			for _, name := range []string{"height", "of", "depth"} {
+				if c.Flags().Changed(name) {
+					opt.drawn = name
+					break
+				}
+			}
+			return a.runPixel(c.Context(), args[0], opt)
+		},
 	}
 	f := c.Flags()
 	f.IntVar(&opt.height, "height", 16, "the height in pixels")
@@ -114,7 +128,7 @@ func (a *app) runPixel(ctx context.Context, what string, opt pixelOptions) error
 	if err != nil {
 		return err
 	}
-	f, lacks, err := a.drawPixels(what, opt, characters, same)
+	f, lacks, called, err := a.drawPixels(what, opt, characters, same)
 	if err != nil {
 		return err
 	}
@@ -122,7 +136,7 @@ func (a *app) runPixel(ctx context.Context, what string, opt pixelOptions) error
 		return &fault.Error{File: what, Expected: "a face with some of the characters", Found: "none of them", Cure: "choose others with --characters"}
 	}
 	if opt.name == "" {
-		opt.name = fmt.Sprintf("%s_%d", pixel.CName(f.Name), opt.height)
+		opt.name = pixel.CName(called)
 	} else if opt.name != pixel.CName(opt.name) {
 		return wrongUse("pixel: expected a --name of small letters, digits and underscores, found %q", opt.name)
 	}
@@ -130,7 +144,7 @@ func (a *app) runPixel(ctx context.Context, what string, opt pixelOptions) error
 	if err != nil {
 		return err
 	}
-	written, err := writeNew(opt.folder, files)
+	written, err := a.writeNew(ctx, opt.folder, files)
 	if err != nil {
 		return err
 	}
@@ -142,17 +156,16 @@ func (a *app) runPixel(ctx context.Context, what string, opt pixelOptions) error
 	return nil
 }
 
-// drawPixels draws an outline face, or takes the characters out of a BDF file.
-func (a *app) drawPixels(what string, opt pixelOptions, characters, same []rune) (*pixel.Font, []rune, error) {
+// drawPixels draws an outline face, or takes the characters out of a bitmap font. It also returns
+// what the result can be called.
+func (a *app) drawPixels(what string, opt pixelOptions, characters, same []rune) (*pixel.Font, []rune, string, error) {
 	name, data, err := a.pixelSource(what)
 	if err != nil {
-		return nil, nil, err
+		return nil, nil, "", err
 	}
-	wrong := func(err error) error {
-		return &fault.Error{File: what, Expected: "glyphs to draw", Found: err.Error(), Cure: "choose another size, depth or face"}
-	}
+	wrong := func(err error) error { return fmt.Errorf("%s: %w; choose another size, depth or face", what, err) }
 	if data, err = unpacked(data); err != nil {
-		return nil, nil, wrong(err)
+		return nil, nil, "", wrong(err)
 	}
 	var read func([]byte) (*pixel.Font, error)
 	switch {
@@ -164,18 +177,24 @@ func (a *app) drawPixels(what string, opt pixelOptions, characters, same []rune)
 		read = pixel.ReadPSF
 	}
 	if read != nil {
+		if opt.drawn != "" {
+			return nil, nil, "", wrongUse("pixel: expected a face of outlines for --%s, found a bitmap font, %s, which has one size and one depth", opt.drawn, what)
+		}
 		f, err := read(data)
 		if err != nil {
-			return nil, nil, wrong(err)
+			return nil, nil, "", wrong(err)
 		}
 		lacks := f.Only(characters)
 		name = strings.TrimSuffix(filepath.Base(name), ".gz")
 		f.Name = strings.TrimSuffix(name, filepath.Ext(name))
-		return f, lacks, nil
+		if err := f.Space(opt.tracking, same); err != nil {
+			return nil, nil, "", wrong(err)
+		}
+		return f, lacks, f.Name, nil
 	}
 	source, err := pixelOutlines(data)
 	if err != nil {
-		return nil, nil, wrong(err)
+		return nil, nil, "", wrong(err)
 	}
 	em := float64(opt.height)
 	switch opt.of {
@@ -184,14 +203,14 @@ func (a *app) drawPixels(what string, opt pixelOptions, characters, same []rune)
 		em = float64(opt.height) * float64(source.UnitsPerEm) / float64(max(1, source.Ascent-source.Descent))
 	default:
 		if em, err = source.Fit(opt.height, pixel.FitRunes(opt.of), opt.depth); err != nil {
-			return nil, nil, wrong(err)
+			return nil, nil, "", wrong(err)
 		}
 	}
 	f, lacks, err := source.Draw(em, pixel.Choice{Characters: characters, Depth: opt.depth, Tracking: opt.tracking, SameWidth: same})
 	if err != nil {
-		return nil, nil, wrong(err)
+		return nil, nil, "", wrong(err)
 	}
-	return f, lacks, nil
+	return f, lacks, fmt.Sprintf("%s %d", f.Name, opt.height), nil
 }
 
 // unpacked is a file that gzip packed, as systems keep their bitmap fonts; others stay.
@@ -296,11 +315,11 @@ func pixelFiles(f *pixel.Font, opt pixelOptions) (map[string][]byte, error) {
 		if err != nil {
 			return nil, wrongUse("pixel: --as %s: %v", form, err)
 		}
-		for name, text := range list {
+		for _, name := range slices.Sorted(maps.Keys(list)) {
 			if files[name] != nil {
 				return nil, wrongUse("pixel: expected forms whose files have other names, found two that write %s: run the command for each, with another --name or --to", name)
 			}
-			files[name] = text
+			files[name] = list[name]
 		}
 	}
 	return files, nil
@@ -320,42 +339,44 @@ func pixelForm(f *pixel.Font, form, name string) (map[string][]byte, error) {
 	return f.C(name)
 }
 
-// unfinished is behind the name of a file that is being written.
-const unfinished = ".notaria-new"
-
-// writeNew writes files that Notaria generates into a folder: over ones that it generated, and
-// over no others. It returns their paths, in order.
-func writeNew(folder string, files map[string][]byte) ([]string, error) {
-	var names []string
-	for name := range files {
-		at := filepath.Join(folder, name)
-		old, err := os.ReadFile(at)
-		if err == nil && !bytes.Contains(old[:min(len(old), 400)], []byte("Code generated by Notaria")) {
-			return nil, &fault.Error{File: at, Expected: "no file, or one that Notaria generated", Found: "another", Cure: "move it away, or choose another --name or --to"}
-		}
-		names = append(names, at)
-	}
-	sort.Strings(names)
-	if len(names) == 0 {
+// writeNew writes files that Notaria generates into a folder, all or none: over ones that it
+// generated, and over no others. It returns their paths, in order.
+func (a *app) writeNew(ctx context.Context, folder string, files map[string][]byte) ([]string, error) {
+	if len(files) == 0 {
 		return []string{}, nil
 	}
 	if err := os.MkdirAll(folder, 0o755); err != nil {
 		return nil, err
 	}
-	for i, at := range names { // all of them are whole before the first has its name
-		if err := os.WriteFile(at+unfinished, files[filepath.Base(at)], 0o644); err != nil {
-			for _, begun := range names[:i+1] {
-				_ = os.Remove(begun + unfinished)
-			}
+	dir, err := disk.Open(folder)
+	if err != nil {
+		return nil, err
+	}
+	defer dir.Close()
+	hold, err := change.Take(ctx, dir, func(string) {}, nil)
+	if err != nil {
+		return nil, err
+	}
+	defer hold.Release()
+	if _, err := hold.Recover(ctx); err != nil {
+		return nil, err
+	}
+	set := &change.Set{Dir: dir}
+	var names []string
+	for _, name := range slices.Sorted(maps.Keys(files)) {
+		old, err := set.Read(name)
+		if err == nil && !bytes.Contains(old[:min(len(old), 400)], []byte("Code generated by Notaria")) {
+			return nil, &fault.Error{File: filepath.Join(folder, name), Expected: "no file, or one that Notaria generated", Found: "another", Cure: "move it away, or choose another --name or --to"}
+		}
+		if err != nil && !errors.Is(err, fs.ErrNotExist) {
 			return nil, err
 		}
-	}
-	for _, at := range names {
-		if err := os.Rename(at+unfinished, at); err != nil {
+		if err := set.Write(name, files[name]); err != nil {
 			return nil, err
 		}
+		names = append(names, filepath.Join(folder, name))
 	}
-	return names, nil
+	return names, hold.Apply(ctx, set)
 }
 
 func (a *app) printPixel(f *pixel.Font, d document.Pixel, opt pixelOptions) {

@@ -165,10 +165,31 @@ var manifests = map[string]bool{"Package.swift": true, "build.gradle": true, "bu
 // Read reads a manifest or a source file.
 func (t *Tree) Read(name string) ([]byte, error) {
 	b, err := t.dir.Read(name, most(name))
-	if err != nil && !errors.Is(err, fs.ErrNotExist) && !slices.ContainsFunc(t.Unread, func(u Unread) bool { return u.File == name }) {
-		t.Unread = append(t.Unread, Unread{name, err})
+	if err != nil && !errors.Is(err, fs.ErrNotExist) {
+		t.unreadable(name, err)
 	}
 	return b, err
+}
+
+// Glance reads a file in which something may be looked for, of at most so many bytes; false for a
+// larger one, which people did not write, and which is no reason to leave an app unserved.
+func (t *Tree) Glance(name string, largest int64) ([]byte, bool) {
+	info, err := t.dir.Lstat(name)
+	if err == nil && info.Size() > largest {
+		return nil, false
+	}
+	b, err := t.dir.Read(name, largest)
+	if err != nil && !errors.Is(err, fs.ErrNotExist) {
+		t.unreadable(name, err)
+	}
+	return b, err == nil
+}
+
+// unreadable notes a file that cannot be read, once.
+func (t *Tree) unreadable(name string, err error) {
+	if !slices.ContainsFunc(t.Unread, func(u Unread) bool { return u.File == name }) {
+		t.Unread = append(t.Unread, Unread{name, err})
+	}
 }
 
 // Hidden says whether a path is in a folder that is not seen, and why not: it cannot be

@@ -16,7 +16,6 @@ import (
 const (
 	maxBDF       = 64 << 20
 	maxBDFGlyphs = 200_000
-	maxBDFSide   = 4096
 )
 
 // WriteBDF writes a font in the Glyph Bitmap Distribution Format 2.1 (Adobe Technical Note
@@ -67,6 +66,7 @@ type bdfReader struct {
 	font  *Font
 	// metrics of the whole font, where a glyph has none of its own
 	dwidth int
+	sum    int // pixels of all glyphs
 	// the encoding, of which the codes are
 	registry, encoding string
 }
@@ -206,8 +206,8 @@ func (r *bdfReader) glyph() (Glyph, bool, error) {
 			if err != nil {
 				return g, false, err
 			}
-			if v[0] < 0 || v[1] < 0 || v[0] > maxBDFSide || v[1] > maxBDFSide {
-				return g, false, r.fail(fmt.Sprintf("a box of at most %d pixels a side", maxBDFSide), strings.Join(words, " "))
+			if v[0] < 0 || v[1] < 0 || v[0] > maxSide || v[1] > maxSide {
+				return g, false, r.fail(fmt.Sprintf("a box of at most %d pixels a side", maxSide), strings.Join(words, " "))
 			}
 			g.Width, g.Height, g.X, g.Y = v[0], v[1], v[2], v[3]
 		case "BITMAP":
@@ -225,6 +225,9 @@ func (r *bdfReader) glyph() (Glyph, bool, error) {
 
 // bitmap reads rows of hexadecimal digits.
 func (r *bdfReader) bitmap(g *Glyph) error {
+	if r.sum += g.Width * g.Height; r.sum > maxPixels {
+		return r.fail(fmt.Sprintf("at most %d million pixels in all glyphs", maxPixels>>20), "more")
+	}
 	g.Pix = make([]byte, 0, g.Width*g.Height)
 	for range g.Height {
 		if r.at >= len(r.lines) {

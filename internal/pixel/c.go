@@ -38,9 +38,6 @@ func (f *Font) CBytes() ([]byte, error) {
 	if err := f.valid(); err != nil {
 		return nil, err
 	}
-	if len(f.Glyphs) > 1<<24-1 || f.Ascent > math.MaxInt16 || f.Descent > math.MaxInt16 {
-		return nil, fmt.Errorf("expected at most 16 million glyphs and lines of 32767 pixels, found more")
-	}
 	var table, pixels []byte
 	le := func(b []byte, v, n int) []byte {
 		for range n {
@@ -50,13 +47,8 @@ func (f *Font) CBytes() ([]byte, error) {
 	}
 	start := cHead + cRecord*len(f.Glyphs)
 	for _, g := range f.Glyphs {
-		for what, v := range map[string]int{"advance": g.Advance, "width": g.Width, "height": g.Height} {
-			if v < 0 || v > math.MaxUint16 {
-				return nil, fmt.Errorf("U+%04X: expected a %s of 0 to 65535, found %d", g.Rune, what, v)
-			}
-		}
-		if g.X != int(int16(g.X)) || g.Y != int(int16(g.Y)) {
-			return nil, fmt.Errorf("U+%04X: expected a place of -32768 to 32767 pixels, found %d, %d", g.Rune, g.X, g.Y)
+		if g.Advance > math.MaxUint16 { // sides and places are within the form's bounds
+			return nil, fmt.Errorf("U+%04X: expected an advance of at most 4095 pixels, found %d", g.Rune, g.Advance/Sub)
 		}
 		table = le(append(le(table, int(g.Rune), 3), 0), g.Advance, 2)
 		table = le(le(le(le(table, g.X, 2), g.Y, 2), g.Width, 2), g.Height, 2)
@@ -121,5 +113,12 @@ func render(files map[string]string, data any) (map[string][]byte, error) {
 
 // CName makes a name an identifier of C.
 func CName(name string) string {
-	return language.CPlus.Member(language.Snake(language.Words(name)), "font_", nil)
+	s := language.Snake(language.Words(name))
+	if len(s) > maxName {
+		s = strings.TrimRight(s[:maxName], "_")
+	}
+	return language.CPlus.Member(s, "font_", nil)
 }
+
+// maxName is how long a name in code is at most: files are called so, too.
+const maxName = 60

@@ -30,13 +30,12 @@ type lvglData struct {
 	Under, Thickness int
 }
 
-// Limits of LVGL's small form of a glyph's record (lv_font_fmt_txt_glyph_dsc_t), and of the
-// large one, for which the library is built with LV_FONT_FMT_TXT_LARGE.
+// Limits of LVGL's small form of a glyph's record (lv_font_fmt_txt_glyph_dsc_t). The large one,
+// for which the library is built with LV_FONT_FMT_TXT_LARGE, holds all that a font can have here.
 const (
 	lvglSmallAt      = 1<<20 - 1
 	lvglSmallAdvance = 1<<12 - 1
 	lvglSmallSide    = 255
-	lvglLargeSide    = 1<<16 - 1
 )
 
 // LVGL is the font as a source and a header for LVGL 8 and 9, under the names of their files.
@@ -49,9 +48,6 @@ func (f *Font) LVGL(name string) (map[string][]byte, error) {
 		About: language.CommentText(fmt.Sprintf("%s, %s pixels per em, lines of %d pixels, depth %d", f.Name, language.Number(f.Em), f.LineHeight(), f.Depth))}
 	var pixels []byte
 	for _, g := range f.Glyphs {
-		if g.Width > lvglLargeSide || g.Height > lvglLargeSide || g.Advance < 0 || g.X != int(int16(g.X)) || g.Y != int(int16(g.Y)) {
-			return nil, fmt.Errorf("U+%04X: expected at most %d pixels a side for LVGL, found %dx%d", g.Rune, lvglLargeSide, g.Width, g.Height)
-		}
 		d.Large = d.Large || len(pixels) > lvglSmallAt || g.Advance > lvglSmallAdvance || g.Width > lvglSmallSide || g.Height > lvglSmallSide || g.X != int(int8(g.X)) || g.Y != int(int8(g.Y))
 		d.Glyphs = append(d.Glyphs, lvglGlyph{len(pixels), g.Advance, g.Width, g.Height, g.X, g.Y, fmt.Sprintf("U+%04X", g.Rune)})
 		pixels = append(pixels, f.pack(g)...)

@@ -38,7 +38,7 @@ func (s *Source) Draw(em float64, c Choice) (*Font, []rune, error) {
 	scale := em / float64(s.UnitsPerEm)
 	f := &Font{Name: s.Name, Family: s.Family, Em: em, Depth: c.Depth, Ascent: int(math.Ceil(float64(s.Ascent)*scale - 1e-6)), Descent: int(math.Ceil(float64(-s.Descent)*scale - 1e-6))}
 	var lacks []rune
-	r := &raster.Raster{}
+	r, sum := &raster.Raster{}, 0
 	for _, char := range c.Characters {
 		g, ok, err := s.glyph(r, char, scale, c.Depth)
 		if err != nil {
@@ -48,13 +48,14 @@ func (s *Source) Draw(em float64, c Choice) (*Font, []rune, error) {
 			lacks = append(lacks, char)
 			continue
 		}
-		g.Advance += c.Tracking
+		if sum += g.Width * g.Height; sum > maxPixels {
+			return nil, nil, fmt.Errorf("expected at most %d million pixels in all glyphs, found more", maxPixels>>20)
+		}
 		f.Glyphs = append(f.Glyphs, g)
 	}
 	slices.SortFunc(f.Glyphs, func(a, b Glyph) int { return int(a.Rune) - int(b.Rune) })
 	f.Glyphs = slices.CompactFunc(f.Glyphs, func(a, b Glyph) bool { return a.Rune == b.Rune })
-	f.even(c.SameWidth)
-	return f, lacks, f.valid()
+	return f, lacks, f.Space(c.Tracking, c.SameWidth)
 }
 
 // glyph draws one character.

@@ -157,7 +157,7 @@ func pcfGlyphs(m, b *pcfTable) ([]Glyph, error) {
 		return nil, fmt.Errorf("expected the places of %d pictures in PCF, found the end of the table", count)
 	}
 	pictures := b.b[b.at:]
-	out := make([]Glyph, count)
+	out, sum := make([]Glyph, count), 0
 	for i := range out {
 		var left, right, width, ascent, descent int
 		if m.format&pcfCompressed != 0 {
@@ -168,8 +168,11 @@ func pcfGlyphs(m, b *pcfTable) ([]Glyph, error) {
 			m.i16() // attributes
 		}
 		g := Glyph{Advance: width * Sub, X: left, Y: -descent, Width: right - left, Height: ascent + descent}
-		if m.over || g.Width < 0 || g.Height < 0 || g.Width > maxBDFSide || g.Height > maxBDFSide {
-			return nil, fmt.Errorf("glyph %d of PCF: expected a box of at most %d pixels a side, found %dx%d", i, maxBDFSide, g.Width, g.Height)
+		if m.over || g.Width < 0 || g.Height < 0 || g.Width > maxSide || g.Height > maxSide {
+			return nil, fmt.Errorf("glyph %d of PCF: expected a box of at most %d pixels a side, found %dx%d", i, maxSide, g.Width, g.Height)
+		}
+		if sum += g.Width * g.Height; sum > maxPixels { // many glyphs can have the same bytes
+			return nil, fmt.Errorf("expected at most %d million pixels in all glyphs of PCF, found more", maxPixels>>20)
 		}
 		var ok bool
 		if g.Pix, ok = pcfPicture(b.format, pictures, offsets[i], g); !ok {

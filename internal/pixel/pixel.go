@@ -157,8 +157,29 @@ func (f *Font) pack(g Glyph) []byte {
 	return out
 }
 
+// Bounds of a font, whatever it was read from: beyond them nothing is a font of a display, and
+// what is made of it would take memory without end.
+const (
+	maxSide   = 4096    // of a glyph, in pixels
+	maxPlace  = 8192    // of a glyph's box, and of a line's parts
+	maxPixels = 1 << 26 // of all glyphs
+	maxText   = 1 << 24 // of the picture of a text
+)
+
 // valid says what a font of pictures cannot be.
 func (f *Font) valid() error {
+	if max(f.Ascent, -f.Ascent, f.Descent, -f.Descent) > maxPlace {
+		return fmt.Errorf("expected lines of at most %d pixels, found %d above and %d below the baseline", maxPlace, f.Ascent, f.Descent)
+	}
+	sum := 0
+	for _, g := range f.Glyphs {
+		if g.Width < 0 || g.Height < 0 || max(g.Width, g.Height) > maxSide || max(g.X, -g.X, g.Y, -g.Y) > maxPlace || g.Advance < 0 || g.Advance > maxPlace*Sub {
+			return fmt.Errorf("U+%04X: expected a glyph of at most %d pixels a side, with an advance of 0 to %d, found %dx%d at %d, %d with %d", g.Rune, maxSide, maxPlace, g.Width, g.Height, g.X, g.Y, g.Advance/Sub)
+		}
+		if sum += g.Width * g.Height; sum > maxPixels {
+			return fmt.Errorf("expected at most %d million pixels in all glyphs, found more", maxPixels>>20)
+		}
+	}
 	if !slices.Contains(Depths, f.Depth) {
 		return fmt.Errorf("expected a depth of 1, 2, 4 or 8 bits, found %d", f.Depth)
 	}
@@ -168,6 +189,15 @@ func (f *Font) valid() error {
 		}
 	}
 	return nil
+}
+
+// Space adds to each advance, in 1/16 pixel, and gives some characters one width.
+func (f *Font) Space(tracking int, sameWidth []rune) error {
+	for i := range f.Glyphs {
+		f.Glyphs[i].Advance += tracking
+	}
+	f.even(sameWidth)
+	return f.valid()
 }
 
 // Only keeps these characters, and returns those that the font does not have.

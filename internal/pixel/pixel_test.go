@@ -125,13 +125,14 @@ func TestBDFOfOthers(t *testing.T) {
 }
 
 func TestCBytesRefuseWhatDoesNotFit(t *testing.T) {
-	for want, g := range map[string]Glyph{"an advance": {Advance: -1}, "a place of -32768": {X: 40000}, "0x0 pixels": {Pix: []byte{1}}} {
+	for want, g := range map[string]Glyph{"an advance of 0 to 8192": {Advance: -1}, "found 0x0 at 40000, 0": {X: 40000}, "0x0 pixels": {Pix: []byte{1}}, "4096 pixels a side": {Width: 5000}, "an advance of at most 4095 pixels": {Advance: 8000 * Sub}} {
 		_, err := (&Font{Depth: 1, Glyphs: []Glyph{g}}).CBytes()
-		require.ErrorContains(t, err, strings.TrimPrefix(want, "an "))
+		require.ErrorContains(t, err, want)
 	}
 	require.Equal(t, "skerry_sans_bold", CName("SkerrySans-Bold"))
 	require.Equal(t, "font_7_segments", CName("7 segments"))
 	require.Equal(t, "intType", CName("int"))
+	require.LessOrEqual(t, len(CName(strings.Repeat("Long", 2500))), maxName)
 }
 
 func FuzzBDF(f *testing.F) {

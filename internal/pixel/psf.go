@@ -42,9 +42,10 @@ func ReadPSF(data []byte) (*Font, error) {
 				g.Pix = append(g.Pix, picture[y*row+x/8]>>(7-x%8)&1)
 			}
 		}
-		glyphs[i] = g
+		glyphs[i] = g.trim()
 	}
 	f := &Font{Depth: 1, Em: float64(p.height), Ascent: p.height}
+	seen := map[rune]bool{}
 	if p.names == nil {
 		for i, g := range glyphs {
 			g.Rune = rune(i)
@@ -52,6 +53,10 @@ func ReadPSF(data []byte) (*Font, error) {
 		}
 	} else {
 		p.named(func(i int, r rune) {
+			if seen[r] {
+				return
+			}
+			seen[r] = true
 			g := glyphs[i]
 			g.Rune = r
 			f.Glyphs = append(f.Glyphs, g)
@@ -60,9 +65,6 @@ func ReadPSF(data []byte) (*Font, error) {
 	slices.SortStableFunc(f.Glyphs, func(a, b Glyph) int { return int(a.Rune) - int(b.Rune) })
 	f.Glyphs = slices.CompactFunc(f.Glyphs, func(a, b Glyph) bool { return a.Rune == b.Rune })
 	f.baseline()
-	for i := range f.Glyphs {
-		f.Glyphs[i] = f.Glyphs[i].trim()
-	}
 	return f, f.valid()
 }
 
@@ -86,7 +88,7 @@ func readPSF(data []byte) (psf, error) {
 	}
 	const side = 4096
 	if p.width < 1 || p.height < 1 || p.width > side || p.height > side || p.size < (p.width+7)/8*p.height || p.size > side*side || p.count < 1 || p.count > maxBDFGlyphs ||
-		start < 0 || start > len(data) || p.count > (len(data)-start)/p.size {
+		start < 0 || start > len(data) || p.count > (len(data)-start)/p.size || p.count > maxPixels/(p.width*p.height) {
 		return p, fmt.Errorf("expected %d pictures of %dx%d pixels in PSF, found the end of the file, or sizes that cannot be", p.count, p.width, p.height)
 	}
 	p.pictures = data[start : start+p.size*p.count]
@@ -138,7 +140,6 @@ func (f *Font) baseline() {
 	if !ok {
 		return
 	}
-	a = a.trim()
 	if a.Height == 0 {
 		return
 	}

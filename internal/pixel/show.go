@@ -10,7 +10,7 @@ type Picture struct {
 
 // Text draws one line of text as the font has it, in a picture as wide as its ink and its
 // advance, and as high as a line; ink beyond the line makes it higher. Characters that the
-// font lacks are passed over.
+// font lacks are passed over, and so is what is beyond 16 million pixels.
 func (f *Font) Text(text string) Picture {
 	type placed struct {
 		Glyph
@@ -24,6 +24,9 @@ func (f *Font) Text(text string) Picture {
 			continue
 		}
 		x := (pen+Sub/2)/Sub + g.X
+		if wide, high := max(right, x+g.Width, (pen+g.Advance)/Sub+1)-min(left, x), max(top, g.Top())-min(bottom, g.Y); wide > maxText/max(1, high) {
+			break
+		}
 		list = append(list, placed{g, x})
 		pen += g.Advance
 		left, right = min(left, x), max(right, x+g.Width, (pen+Sub/2)/Sub)

@@ -84,10 +84,8 @@ func pixels(advance int) int { return (advance + Sub/2) / Sub }
 
 // u8g2 writes the font with these widths.
 func (f *Font) u8g2(w u8g2Widths) ([]byte, error) {
-	for what, width := range map[string]int{"width": w.width, "height": w.height, "place": max(w.x, w.y), "advance": w.delta} {
-		if width > 8 {
-			return nil, fmt.Errorf("expected a %s of 8 bits for U8g2, found %d: choose a smaller size", what, width)
-		}
+	if most := max(w.width, w.height, w.x, w.y, w.delta); most > 8 {
+		return nil, fmt.Errorf("expected sides, places and advances of 8 bits for U8g2, found one of %d bits: choose a smaller size", most)
 	}
 	var low, high []byte
 	upper, lower := -1, -1

@@ -34,8 +34,8 @@ func AppCharacters(tree Tree, dir string) []rune {
 		if l == nil && !isText || strings.HasPrefix(path.Base(f), "notaria.") || path.Ext(f) == ".gradle" || path.Ext(f) == ".kts" {
 			continue
 		}
-		raw, err := tree.Read(f)
-		if err != nil || len(raw) > maxTextFile || bytes.Contains(raw[:min(len(raw), 400)], []byte(Generated)) {
+		raw, ok := tree.Glance(f, maxTextFile)
+		if !ok || bytes.Contains(raw[:min(len(raw), 400)], []byte(Generated)) {
 			continue
 		}
 		if all += len(raw); all > maxAllTexts {

@@ -255,7 +255,13 @@ type Tree interface {
 	// Under lists the files below a folder, "" for all.
 	Under(dir string) []string
 	Read(name string) ([]byte, error)
+	// Glance is Read where something is only looked for: a file of more than largest bytes is
+	// passed over, and is no fault of the app.
+	Glance(name string, largest int64) ([]byte, bool)
 }
+
+// Sources that are looked through, in bytes: what is larger, a program made.
+const LargestSource = 4 << 20
 
 // IsFont says whether a file is one that apps can carry, by its ending.
 func IsFont(name string) bool { return endsIn(name, ".ttf", ".otf", ".ttc") }

@@ -90,7 +90,7 @@ func (s *site) declared() []string {
 		if l != language.CSS && l != language.ActionScript && path.Ext(f) != ".mxml" {
 			continue
 		}
-		if raw, err := s.Tree.Read(f); err == nil {
+		if raw, ok := s.Tree.Glance(f, target.LargestSource); ok {
 			for _, m := range embedded.FindAllSubmatch(l.Blank(raw), -1) {
 				out = append(out, string(m[1]))
 			}

@@ -378,10 +378,11 @@ func (s *site) Held() ([]target.Held, error) {
 		if ext := path.Ext(f); ext != ".tscn" && ext != ".tres" || s.addon(f) {
 			continue
 		}
-		doc, err := target.ReadDocument(s.Tree, f)
-		if err != nil {
-			return nil, err
+		text, ok := s.Tree.Glance(f, largestScene)
+		if !ok {
+			continue
 		}
+		doc := edit.Document{File: f, Text: text}
 		for _, m := range named.FindAllSubmatchIndex(language.GodotText.Blank(doc.Text), -1) {
 			res := textres.Unquote(`"` + string(doc.Text[m[2]:m[3]]) + `"`)
 			at, ok := s.file(res)

@@ -15,6 +15,24 @@ import (
 type scene struct {
 	file string
 	tags []textres.Tag
+	by   map[string]textres.Tag // resources, by kind and id
+}
+
+// Bounds of what is looked at for fonts of nodes: larger scenes hold meshes and light, and no
+// person sets so many fonts.
+const (
+	largestScene = 2 << 20
+	mostOwn      = 500
+)
+
+func newScene(file string, tags []textres.Tag) scene {
+	sc := scene{file, tags, map[string]textres.Tag{}}
+	for _, t := range tags {
+		if key := t.Name + " " + t.Attribute("id"); t.Name == "ext_resource" || t.Name == "sub_resource" {
+			sc.by[key] = t
+		}
+	}
+	return sc
 }
 
 // own is a property by which a node sets a font of its own.
@@ -54,12 +72,12 @@ func (s *site) loadScenes() []scene {
 		if path.Ext(f) != ".tscn" || s.passed(f) {
 			continue
 		}
-		doc, err := target.ReadDocument(s.Tree, f)
-		if err != nil {
+		text, ok := s.Tree.Glance(f, largestScene)
+		if !ok {
 			continue
 		}
-		if tags, err := textres.Parse(doc); err == nil {
-			s.scenes = append(s.scenes, scene{f, tags})
+		if tags, err := textres.Parse(edit.Document{File: f, Text: text}); err == nil {
+			s.scenes = append(s.scenes, newScene(f, tags))
 		}
 	}
 	return s.scenes
@@ -94,7 +112,9 @@ func (sc scene) own(four bool) []own {
 			default:
 				o.kind = "FontVariation"
 			}
-			out = append(out, o)
+			if out = append(out, o); len(out) == mostOwn {
+				return out
+			}
 		}
 	}
 	return out
@@ -144,8 +164,7 @@ func (sc scene) external(ref string) string {
 	if m == nil || m[1] != "Ext" {
 		return ""
 	}
-	t, _ := textres.External(sc.tags, "", m[2])
-	return t.Attribute("path")
+	return sc.by["ext_resource "+m[2]].Attribute("path")
 }
 
 // maxFollow is how many resources are followed from a label to the font's file.
@@ -158,26 +177,25 @@ func (s *site) resolve(sc scene, ref string, depth int) (file string, size float
 		return "", 0
 	}
 	if m[1] == "Sub" {
-		for _, t := range sc.tags {
-			if t.Name == "sub_resource" && t.Attribute("id") == m[2] {
-				return s.follow(sc, t, depth)
-			}
+		t, ok := sc.by["sub_resource "+m[2]]
+		if !ok {
+			return "", 0
 		}
-		return "", 0
+		return s.follow(sc, t, depth)
 	}
 	at, ok := s.file(sc.external(ref))
 	if !ok || target.LooksLikeFont(at) {
 		return at, 0
 	}
-	doc, err := target.ReadDocument(s.Tree, at)
-	if path.Ext(at) != ".tres" || err != nil {
+	text, ok := s.Tree.Glance(at, largestScene)
+	if path.Ext(at) != ".tres" || !ok {
 		return "", 0
 	}
-	tags, err := textres.Parse(doc)
+	tags, err := textres.Parse(edit.Document{File: at, Text: text})
 	if err != nil {
 		return "", 0
 	}
-	in := scene{at, tags}
+	in := newScene(at, tags)
 	for _, t := range tags {
 		if t.Name == "resource" {
 			return s.follow(in, t, depth)

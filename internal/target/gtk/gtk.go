@@ -87,8 +87,8 @@ func (Target) Sites(tree target.Tree, opt target.Options) ([]target.Site, error)
 		if path.Ext(f) != ".py" || slices.Contains(dirs, dir) || path.Base(f) == moduleFile {
 			continue
 		}
-		raw, err := tree.Read(f)
-		if err != nil {
+		raw, ok := tree.Glance(f, target.LargestSource)
+		if !ok {
 			continue
 		}
 		clean := language.Python.Blank(raw)

@@ -150,8 +150,8 @@ func (m *module) serves(builds []string, swing bool) bool {
 		if looked++; looked > maxLooked {
 			break
 		}
-		raw, err := m.Tree.Read(f)
-		if err != nil || bytes.Contains(raw[:min(len(raw), 200)], []byte(target.Generated)) {
+		raw, ok := m.Tree.Glance(f, target.LargestSource)
+		if !ok || bytes.Contains(raw[:min(len(raw), 200)], []byte(target.Generated)) {
 			continue // what Notaria made is no app's own
 		}
 		clean := language.Of(f).Blank(raw)

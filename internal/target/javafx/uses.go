@@ -99,7 +99,7 @@ func (s *site) styles(q target.Question) bool {
 			if path.Ext(f) != ".css" {
 				continue
 			}
-			if raw, err := s.Tree.Read(f); err == nil && (bytes.Contains(raw, []byte("-fx-")) || s.given(path.Base(f))) {
+			if raw, ok := s.Tree.Glance(f, target.LargestSource); ok && (bytes.Contains(raw, []byte("-fx-")) || s.given(path.Base(f))) {
 				out = append(out, f)
 			}
 		}
@@ -113,7 +113,7 @@ func (s *site) given(base string) bool {
 		if !isSource(f) && path.Ext(f) != ".fxml" {
 			continue
 		}
-		if raw, err := s.Tree.Read(f); err == nil && bytes.Contains(raw, []byte(base)) && (bytes.Contains(raw, []byte("getStylesheets")) || bytes.Contains(raw, []byte("stylesheets"))) {
+		if raw, ok := s.Tree.Glance(f, target.LargestSource); ok && bytes.Contains(raw, []byte(base)) && (bytes.Contains(raw, []byte("getStylesheets")) || bytes.Contains(raw, []byte("stylesheets"))) {
 			return true
 		}
 	}

@@ -154,8 +154,8 @@ func (s *site) findSources(core string) {
 		if ext != ".java" && ext != ".kt" || strings.Contains(f, "/test/") || strings.TrimSuffix(path.Base(f), ext) == className {
 			continue
 		}
-		raw, err := s.Tree.Read(f)
-		if err != nil {
+		raw, ok := s.Tree.Glance(f, target.LargestSource)
+		if !ok {
 			continue
 		}
 		clean, rank := language.Of(f).Blank(raw), 0

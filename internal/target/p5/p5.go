@@ -88,8 +88,8 @@ func (Target) Sites(tree target.Tree, opt target.Options) ([]target.Site, error)
 		if ext := path.Ext(f); ext != ".html" && ext != ".htm" || out.MatchString(dir) || slices.ContainsFunc(taken, func(t string) bool { return t == dir || t == "" || strings.HasPrefix(dir, t+"/") }) {
 			continue
 		}
-		raw, err := tree.Read(f)
-		if err != nil || !bytes.Contains(raw, []byte("p5")) { // lexing takes far longer
+		raw, ok := tree.Glance(f, target.LargestSource)
+		if !ok || !bytes.Contains(raw, []byte("p5")) { // lexing takes far longer
 			continue
 		}
 		clean := language.HTML.Blank(raw)
@@ -131,8 +131,8 @@ func (s *site) findCode() bool {
 		if l != language.JavaScript && l != language.TypeScript || out.MatchString(path.Dir(rel)) {
 			continue
 		}
-		raw, err := s.Tree.Read(f)
-		if err != nil || !imported.Match(l.Blank(raw)) {
+		raw, ok := s.Tree.Glance(f, target.LargestSource)
+		if !ok || !imported.Match(l.Blank(raw)) {
 			continue
 		}
 		if n := strings.Count(rel, "/"); best < 0 || n < best {
@@ -141,6 +141,9 @@ func (s *site) findCode() bool {
 	}
 	return best >= 0
 }
+
+// largestCopy is how large a copy of p5.js may be, in bytes; those of today have 5 to 6 MB.
+const largestCopy = 16 << 20
 
 // see takes a page in. The version is in the script's address, or in its file.
 func (s *site) see(file string, clean []byte) {
@@ -154,8 +157,8 @@ func (s *site) see(file string, clean []byte) {
 		s.two = s.two || v[1]+v[2] != "1"
 		return
 	}
-	raw, err := s.Tree.Read(path.Join(path.Dir(file), strings.SplitN(address, "?", 2)[0]))
-	if err != nil {
+	raw, ok := s.Tree.Glance(path.Join(path.Dir(file), strings.SplitN(address, "?", 2)[0]), largestCopy)
+	if !ok {
 		return
 	}
 	if v := ofHeader.FindSubmatch(raw[:min(len(raw), 400)]); v != nil {
@@ -307,9 +310,9 @@ func (s *site) short(job target.Job) []target.Shortfall {
 func (s *site) Held() ([]target.Held, error) {
 	var list []target.Held
 	for _, f := range s.scripts() {
-		raw, err := s.Tree.Read(f)
-		if err != nil {
-			return nil, err
+		raw, ok := s.Tree.Glance(f, target.LargestSource)
+		if !ok {
+			continue
 		}
 		l := language.Of(f)
 		for _, m := range loads.FindAllSubmatchIndex(l.Blank(raw), -1) {

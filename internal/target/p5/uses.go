@@ -78,8 +78,8 @@ func (s *site) answerRole(q target.Question) target.Answer {
 	}
 	started := q.Once("started", func() []string {
 		for _, f := range s.scripts() {
-			raw, err := s.Tree.Read(f)
-			if l := language.Of(f); err == nil && path.Base(f) != scriptFile && starts.Match(l.Blank(raw)) {
+			raw, ok := s.Tree.Glance(f, target.LargestSource)
+			if l := language.Of(f); ok && path.Base(f) != scriptFile && starts.Match(l.Blank(raw)) {
 				return []string{f}
 			}
 		}
@@ -113,8 +113,8 @@ func (s *site) answerText(q target.Question) target.Answer {
 // early to do it.
 func (s *site) answerEarly(q target.Question) target.Answer {
 	if s.two {
-		raw, err := s.Tree.Read(q.File)
-		if err != nil || waits.Match(language.Of(q.File).Blank(raw)) {
+		raw, ok := s.Tree.Glance(q.File, target.LargestSource)
+		if !ok || waits.Match(language.Of(q.File).Blank(raw)) {
 			return target.Answer{}
 		}
 		return target.Answer{Fault: target.TooEarly, Message: q.Typed + "() is not waited for", Cause: "the sketch draws before the font is there", Cure: "write: async function setup() { await " + q.Typed + "(…); … }"}

@@ -79,8 +79,8 @@ func (k *kind) roots(tree target.Tree, word string, shows func(file string, clea
 		if passed.MatchString(target.Folder(f)) || within(dirs, target.Folder(f)) {
 			continue
 		}
-		raw, err := tree.Read(f)
-		if err != nil || !bytes.Contains(raw, []byte(word)) || bytes.Contains(raw[:min(len(raw), 400)], []byte(target.Generated)) || !shows(f, k.language.Blank(raw)) {
+		raw, ok := tree.Glance(f, target.LargestSource)
+		if !ok || !bytes.Contains(raw, []byte(word)) || bytes.Contains(raw[:min(len(raw), 400)], []byte(target.Generated)) || !shows(f, k.language.Blank(raw)) {
 			continue
 		}
 		if dir := root(f); !within(dirs, dir) {

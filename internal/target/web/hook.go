@@ -51,8 +51,8 @@ func (s *site) bundle() bool {
 		if looked++; looked > maxLooked {
 			break
 		}
-		raw, err := s.Tree.Read(f)
-		if err != nil {
+		raw, ok := s.Tree.Glance(f, target.LargestSource)
+		if !ok {
 			continue
 		}
 		m := importLine.FindSubmatch(l.Blank(raw))

@@ -119,7 +119,7 @@ var declared = regexp.MustCompile(`@font-face\s*\{[^{}]*?font-family\s*:\s*["']?
 func (s *site) declared() []string {
 	var list []string
 	for _, f := range s.sheets() {
-		if raw, err := s.Tree.Read(f); err == nil {
+		if raw, ok := s.Tree.Glance(f, target.LargestSource); ok {
 			for _, m := range declared.FindAllSubmatch(language.CSS.Blank(raw), -1) {
 				list = append(list, string(m[1]))
 			}

@@ -108,7 +108,7 @@ func (Target) Sites(tree target.Tree, opt target.Options) ([]target.Site, error)
 		if passed(tree, dir) || slices.ContainsFunc(taken, within) {
 			continue
 		}
-		if raw, err := tree.Read(f); err == nil && target.IsSketch(language.HTML.Blank(raw)) {
+		if raw, ok := tree.Glance(f, target.LargestSource); ok && target.IsSketch(language.HTML.Blank(raw)) {
 			continue // its text is drawn
 		}
 		if s := newSite(tree, dir, opt); s.page() {
@@ -260,9 +260,9 @@ func (s *site) Plan(job target.Job) (target.Plan, error) {
 func (s *site) Held() ([]target.Held, error) {
 	var list []target.Held
 	for _, f := range s.sheets() {
-		raw, err := s.Tree.Read(f)
-		if err != nil {
-			return nil, err
+		raw, ok := s.Tree.Glance(f, target.LargestSource)
+		if !ok {
+			continue // a program made it
 		}
 		for _, m := range fontURL.FindAllSubmatchIndex(language.CSS.Blank(raw), -1) {
 			name := string(raw[m[2]:m[3]])

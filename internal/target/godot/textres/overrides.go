@@ -54,13 +54,23 @@ func NodePath(t Tag) string {
 
 // scene is a parsed one.
 type scene struct {
-	doc  edit.Document
-	tags []Tag
+	doc   edit.Document
+	tags  []Tag
+	nodes map[string]int // places of nodes in tags, by their paths; of two the first
 }
 
 func newScene(doc edit.Document) (scene, error) {
 	tags, err := Parse(doc)
-	return scene{doc, tags}, err
+	s := scene{doc, tags, map[string]int{}}
+	for i, t := range tags {
+		if t.Name != "node" {
+			continue
+		}
+		if _, twice := s.nodes[NodePath(t)]; !twice {
+			s.nodes[NodePath(t)] = i
+		}
+	}
+	return s, err
 }
 
 // three says whether Godot 3 wrote it.
@@ -70,8 +80,8 @@ func (s scene) three() bool {
 
 // node finds one by its path.
 func (s scene) node(way string) (Tag, bool) {
-	i := slices.IndexFunc(s.tags, func(t Tag) bool { return t.Name == "node" && NodePath(t) == way })
-	if i < 0 {
+	i, ok := s.nodes[way]
+	if !ok {
 		return Tag{}, false
 	}
 	return s.tags[i], true
@@ -104,48 +114,53 @@ func (s scene) holds(e edit.Entry) (Value, bool) {
 
 // Reconcile keeps what was taken over and is still wanted, and brings back the rest.
 func (Overrides) Reconcile(doc edit.Document, want, owned []edit.Entry) ([]byte, []edit.Entry, error) {
+	if len(owned) == 0 {
+		return doc.Text, nil, nil
+	}
+	s, err := newScene(doc)
+	if err != nil {
+		return nil, nil, err
+	}
 	wanted := edit.Keys(want)
 	var now []edit.Entry
+	var back []splice.Edit
+	var gone []string // resources that were made for what goes
 	for _, e := range owned {
-		s, err := newScene(doc)
-		if err != nil {
-			return nil, nil, err
-		}
 		v, held := s.holds(e)
 		switch {
 		case held && wanted[e.Key()]:
 			now = append(now, e)
-		case held:
-			if doc.Text, err = s.restore(v, e); err != nil {
-				return nil, nil, err
+		case held && len(e.With) > 0 && overrideForm.MatchString(e.With[0]):
+			back = append(back, splice.Replace(v.Start, v.End, e.With[0]))
+			if e.Mark() == madeResource && !slices.Contains(gone, e.Value) {
+				gone = append(gone, e.Value)
 			}
 		}
 	}
-	return doc.Text, now, nil
+	text, err := doc.Apply(back...)
+	for _, res := range gone {
+		if err == nil {
+			text, err = dropUnused(doc.With(text), res)
+		}
+	}
+	return text, now, err
 }
 
-// restore writes what stood there before, and takes the resource out if nothing uses it.
-func (s scene) restore(v Value, e edit.Entry) ([]byte, error) {
-	if len(e.With) == 0 || !overrideForm.MatchString(e.With[0]) {
-		return s.doc.Text, nil
-	}
-	text, err := s.doc.Apply(splice.Replace(v.Start, v.End, e.With[0]))
-	if err != nil || e.Mark() != madeResource {
-		return text, err
-	}
-	left, err := newScene(s.doc.With(text))
+// dropUnused takes an external resource out if nothing uses it.
+func dropUnused(doc edit.Document, res string) ([]byte, error) {
+	s, err := newScene(doc)
 	if err != nil {
 		return nil, err
 	}
-	ext, ok := External(left.tags, e.Value, "")
-	if !ok || !ext.Alone || left.uses(ext.Attribute("id")) {
-		return text, nil
+	ext, ok := External(s.tags, res, "")
+	if !ok || !ext.Alone || s.uses(ext.Attribute("id")) {
+		return doc.Text, nil
 	}
-	from := ext.From
-	if at := ext.To; strings.TrimSpace(string(text[at:splice.LineEnd(text, at)])) == "" && len(left.external()) == 1 {
-		ext.To = splice.LineEnd(text, at) // the gap behind the only one
+	to := ext.To
+	if end := splice.LineEnd(doc.Text, to); strings.TrimSpace(string(doc.Text[to:end])) == "" && len(s.external()) == 1 {
+		to = end // the gap behind the only one
 	}
-	return left.doc.Apply(splice.Replace(from, ext.To, ""))
+	return doc.Apply(splice.Replace(ext.From, to, ""))
 }
 
 func (s scene) external() []Tag {
@@ -160,26 +175,50 @@ func (s scene) uses(id string) bool {
 
 // Convert points the nodes to the resources of their roles.
 func (o Overrides) Convert(doc edit.Document, want, mine []edit.Entry) ([]byte, []edit.Entry, error) {
-	have := edit.Keys(mine)
-	for _, e := range want {
-		if have[e.Key()] {
-			continue
-		}
-		s, err := newScene(doc)
-		if err != nil {
-			return nil, nil, err
-		}
-		v, ok := s.own(e)
-		if _, held := s.holds(e); held || !ok || !s.regular() {
-			continue
-		}
-		text, entry, err := s.point(v, e, mine)
-		if err != nil {
-			return nil, nil, err
-		}
-		doc.Text, mine = text, append(mine, entry)
+	s, err := newScene(doc)
+	if err != nil {
+		return nil, nil, err
 	}
-	return doc.Text, mine, nil
+	have := edit.Keys(mine)
+	var list []edit.Entry
+	made := map[string]bool{} // resources that Notaria put in, now or before
+	for _, e := range mine {
+		made[e.Value] = made[e.Value] || e.Mark() == madeResource
+	}
+	for _, e := range want {
+		if have[e.Key()] || !s.regular() {
+			continue
+		}
+		if _, ok := s.own(e); !ok {
+			continue
+		}
+		if _, held := s.holds(e); held {
+			continue
+		}
+		list = append(list, e)
+		if _, there := External(s.tags, e.Value, ""); !there {
+			if s, err = s.include(e); err != nil {
+				return nil, nil, err
+			}
+			made[e.Value] = true
+		}
+	}
+	var edits []splice.Edit
+	seen := map[int]bool{}
+	for _, e := range list {
+		v, ok := s.own(e)
+		ext, there := External(s.tags, e.Value, "")
+		if !ok || !there || seen[v.Start] {
+			continue
+		}
+		seen[v.Start] = true
+		if e.With, e.Made = []string{string(s.doc.Text[v.Start:v.End])}, nil; made[e.Value] {
+			e.Made = []string{madeResource}
+		}
+		edits, mine = append(edits, splice.Replace(v.Start, v.End, s.reference(e.Place.Name, ext.Attribute("id")))), append(mine, e)
+	}
+	text, err := s.doc.Apply(edits...)
+	return text, mine, err
 }
 
 // own finds what the node of an entry sets itself: a Label's settings stand for its font.
@@ -197,39 +236,35 @@ func (s scene) own(e edit.Entry) (Value, bool) {
 
 // regular says whether headings stand on lines of their own, as Godot writes them.
 func (s scene) regular() bool {
-	return s.tags[1].Name == "gd_scene" && !slices.ContainsFunc(s.tags[1:], func(t Tag) bool { return !t.Alone })
+	return len(s.tags) > 1 && s.tags[1].Name == "gd_scene" && !slices.ContainsFunc(s.tags[1:], func(t Tag) bool { return !t.Alone })
 }
 
-// point makes one assignment refer to a role's resource.
-func (s scene) point(v Value, e edit.Entry, mine []edit.Entry) ([]byte, edit.Entry, error) {
+// include adds the resource of an entry behind the others.
+func (s scene) include(e edit.Entry) (scene, error) {
 	nl := splice.Newline(s.doc.Text)
-	e.With = []string{string(s.doc.Text[v.Start:v.End])}
-	if slices.ContainsFunc(mine, func(o edit.Entry) bool { return o.Value == e.Value && o.Mark() == madeResource }) {
-		e.Made = []string{madeResource}
+	at, gap := s.tags[1].To, ""
+	if list := s.external(); len(list) > 0 {
+		at = list[len(list)-1].To
+	} else if strings.TrimSpace(string(s.doc.Text[at:splice.LineEnd(s.doc.Text, at)])) == "" {
+		at, gap = splice.LineEnd(s.doc.Text, at), nl
 	}
-	var edits []splice.Edit
-	ext, ok := External(s.tags, e.Value, "")
-	id := ext.Attribute("id")
-	if !ok {
-		at, gap := 0, ""
-		if list := s.external(); len(list) > 0 {
-			at = list[len(list)-1].To
-		} else if at = s.tags[1].To; strings.TrimSpace(string(s.doc.Text[at:splice.LineEnd(s.doc.Text, at)])) == "" {
-			at, gap = splice.LineEnd(s.doc.Text, at), nl
-		}
-		id = s.freeID()
-		line := fmt.Sprintf("[ext_resource type=%q path=%q id=%q]", e.Place.Attribute, e.Value, id)
-		if s.three() {
-			line = fmt.Sprintf("[ext_resource path=%q type=%q id=%s]", e.Value, e.Place.Attribute, id)
-		}
-		edits, e.Made = append(edits, splice.Replace(at, at, line+nl+gap)), []string{madeResource}
-	}
-	ref := fmt.Sprintf("%s = ExtResource(%q)", e.Place.Name, id)
+	line := fmt.Sprintf("[ext_resource type=%q path=%q id=%q]", e.Place.Attribute, e.Value, s.freeID())
 	if s.three() {
-		ref = fmt.Sprintf("%s = ExtResource( %s )", e.Place.Name, id)
+		line = fmt.Sprintf("[ext_resource path=%q type=%q id=%s]", e.Value, e.Place.Attribute, s.freeID())
 	}
-	out, err := s.doc.Apply(append(edits, splice.Replace(v.Start, v.End, ref))...)
-	return out, e, err
+	text, err := s.doc.Apply(splice.Replace(at, at, line+nl+gap))
+	if err != nil {
+		return s, err
+	}
+	return newScene(s.doc.With(text))
+}
+
+// reference is an assignment that refers to an external resource.
+func (s scene) reference(property, id string) string {
+	if s.three() {
+		return fmt.Sprintf("%s = ExtResource( %s )", property, id)
+	}
+	return fmt.Sprintf("%s = ExtResource(%q)", property, id)
 }
 
 // freeID is one that no resource has: a number in Godot 3, a number and letters in 4.
