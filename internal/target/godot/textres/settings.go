@@ -127,6 +127,9 @@ func hold(doc edit.Document, e edit.Entry) ([]byte, *edit.Entry, *edit.Entry, er
 	if ok && !t.Alone {
 		return nil, nil, nil, doc.Fail(t.From, "a heading on a line of its own", "["+t.Text+"] with more on its line", edit.Mend)
 	}
+	if i := slices.IndexFunc(tags[1:], func(t Tag) bool { return !t.Alone }); !ok && i >= 0 {
+		return nil, nil, nil, doc.Fail(tags[1+i].From, "headings on lines of their own", "one with more on its line", edit.Mend)
+	}
 	if !ok {
 		at, text, mark := newSection(doc.Text, tags, e.Place.Path[0], line, nl)
 		out, err := doc.Apply(splice.Replace(at, at, text))
