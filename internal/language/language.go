@@ -89,7 +89,7 @@ var (
 	XML   = &Language{Name: "XML", Endings: []string{".xml", ".xaml", ".axaml", ".csproj", ".props", ".targets", ".plist", ".fxml", ".mxml"}, Literal: attributeLiteral, markup: true}
 	HTML  = &Language{Name: "HTML", Endings: []string{".html", ".htm"}, Literal: attributeLiteral, markup: true}
 	CSS   = &Language{Name: "CSS", Endings: []string{".css"}, Literal: cssLiteral, block: true, quotes: []quote{plainDouble, plainSingle}}
-	CPlus = &Language{Name: "C++", Endings: []string{".c", ".cpp", ".cc", ".cxx", ".hpp", ".hh", ".hxx"}, Reserved: cReserved, Literal: cLiteral,
+	CPlus = &Language{Name: "C++", Endings: []string{".c", ".cpp", ".cc", ".cxx", ".hpp", ".hh", ".hxx", ".ino"}, Reserved: cReserved, Literal: cLiteral,
 		line: []string{"//"}, block: true, quotes: []quote{plainDouble, plainSingle}}
 	Python = &Language{Name: "Python", Endings: []string{".py"}, Reserved: pythonReserved, Literal: sharpLiteral,
 		line: []string{"#"}, quotes: []quote{

@@ -15,29 +15,57 @@ import (
 // Job is what every site of a target is asked to carry.
 func (p *Project) Job(t target.Target) (target.Job, error) {
 	var job target.Job
+	_, draws := t.(target.Drawer)
+	idle := p.forPixelsAlone(t.About().Name)
 	for _, e := range p.Registry.Faces {
 		f, err := p.Face(e.Name)
 		if err != nil {
 			return job, err
 		}
-		job.Faces = append(job.Faces, f)
+		if draws || !idle[e.Name] {
+			job.Faces = append(job.Faces, f)
+		}
 	}
 	for _, name := range p.Registry.RoleNames() {
 		r := p.Registry.Roles[name].For(t.About().Name)
-		f, err := p.Face(r.Face)
-		if err != nil {
-			return job, err
+		if r.OnlyPixels() && !draws {
+			continue
+		}
+		var f target.Face
+		if r.Bitmap == "" || !draws {
+			var err error
+			if f, err = p.Face(r.Face); err != nil {
+				return job, err
+			}
 		}
 		job.Roles = append(job.Roles, role(name, r, f))
 	}
+	job.Pixels = p.pixels
 	job.Present = p.foreign()
 	job.Facts = p.Facts
 	return job, nil
 }
 
+// forPixelsAlone are the faces that roles for displays use, and no other role: apps with text of
+// their own have no use for them.
+func (p *Project) forPixelsAlone(name string) map[string]bool {
+	out := map[string]bool{}
+	for _, role := range p.Registry.RoleNames() {
+		if r := p.Registry.Roles[role].For(name); r.OnlyPixels() {
+			out[r.Face] = true
+		}
+	}
+	for _, role := range p.Registry.RoleNames() {
+		if r := p.Registry.Roles[role].For(name); !r.OnlyPixels() {
+			delete(out, r.Face)
+		}
+	}
+	return out
+}
+
 // role puts a role of the registry into the words of the targets.
 func role(name string, r registry.Role, f target.Face) target.Role {
-	out := target.Role{Name: name, Face: f, Size: r.Size, Scale: r.Scales()}
+	out := target.Role{Name: name, Face: f, Size: r.Size, Scale: r.Scales(), Wish: r.Wish(), Bitmap: r.Bitmap}
 	if r.LineHeight != nil {
 		out.LineHeight = *r.LineHeight
 	}

@@ -26,6 +26,7 @@ import (
 	"notaria/internal/edit/xmldoc"
 	"notaria/internal/face"
 	"notaria/internal/fault"
+	"notaria/internal/pixel"
 	"notaria/internal/registry"
 	"notaria/internal/sfnt"
 	"notaria/internal/target"
@@ -59,7 +60,9 @@ type Project struct {
 
 	faces   map[string]target.Face
 	present []target.Present
-	looked  bool // present is known
+	looked  bool             // present is known
+	drawn   map[string]drawn // pixel fonts, by what was asked for
+	sources map[string]*pixel.Source
 }
 
 // FindRoot returns the project's folder: the nearest one upward from start that holds a

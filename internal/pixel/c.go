@@ -17,20 +17,25 @@ var texts embed.FS
 var templates = template.Must(template.ParseFS(texts, "*.tmpl"))
 
 // The form of plain C: one array of bytes, numbers with the least significant byte first.
-// The head is 16 bytes, each glyph's record 18, by codepoint; then the pixels, each glyph from
-// a byte on, row by row from the top, the most significant bits first.
+// The head is 20 bytes, each glyph's record 18, by codepoint, each pair's 8, by its codepoints;
+// then the pixels, each glyph from a byte on, row by row from the top, the most significant
+// bits first.
 //
 //	0  'N' 'P'        7  0
 //	2  version, 1     8  ascent, pixels above the baseline (2 bytes)
 //	3  bits a pixel  10  descent, pixels below it (2 bytes)
 //	4  glyphs (3)    12  bytes in all (4)
+//	                 16  pairs that are kerned (4)
 //
 //	0  codepoint (3)  6  left edge from the pen (2, signed)   12  height (2)
 //	3  0              8  bottom edge from the baseline (2, signed)  14  place of its pixels,
 //	4  advance (2)   10  width (2)                                     from the array's start (4)
+//
+//	0  left codepoint (3)   3  right codepoint (3)   6  1/16 pixel between them (2, signed)
 const (
-	cHead   = 16
+	cHead   = 20
 	cRecord = 18
+	cPair   = 8
 )
 
 // CBytes is the font in that form.
@@ -45,7 +50,7 @@ func (f *Font) CBytes() ([]byte, error) {
 		}
 		return b
 	}
-	start := cHead + cRecord*len(f.Glyphs)
+	start := cHead + cRecord*len(f.Glyphs) + cPair*len(f.Kerns)
 	for _, g := range f.Glyphs {
 		if g.Advance > math.MaxUint16 { // sides and places are within the form's bounds
 			return nil, fmt.Errorf("U+%04X: expected an advance of at most 4095 pixels, found %d", g.Rune, g.Advance/Sub)
@@ -55,9 +60,13 @@ func (f *Font) CBytes() ([]byte, error) {
 		table = le(table, start+len(pixels), 4)
 		pixels = append(pixels, f.pack(g)...)
 	}
+	for _, k := range f.Kerns {
+		v := max(math.MinInt16, min(math.MaxInt16, k.Value))
+		table = le(le(le(table, int(k.Left), 3), int(k.Right), 3), v, 2)
+	}
 	head := le([]byte{'N', 'P', 1, byte(f.Depth)}, len(f.Glyphs), 3)
 	head = le(le(append(head, 0), f.Ascent, 2), f.Descent, 2)
-	head = le(head, start+len(pixels), 4)
+	head = le(le(head, start+len(pixels), 4), len(f.Kerns), 4)
 	return append(append(head, table...), pixels...), nil
 }
 

@@ -24,10 +24,16 @@ type lvglData struct {
 	Depth            int
 	Line, Base       int
 	Rows             []string
+	Include          string // as in the project's sources; "" to look for it
+	bytes            int
 	Glyphs           []lvglGlyph
 	Maps             []lvglMap
 	Large            bool // some field is beyond the small form
 	Under, Thickness int
+	Packed, Filtered bool // the pixels are compressed; rows are the differences to the row above
+	KernScale        int  // 1/16
+	Pairs            *lvglPairs
+	Classes          *lvglClasses
 }
 
 // Limits of LVGL's small form of a glyph's record (lv_font_fmt_txt_glyph_dsc_t). The large one,
@@ -39,24 +45,58 @@ const (
 )
 
 // LVGL is the font as a source and a header for LVGL 8 and 9, under the names of their files.
-// Name must be an identifier of C.
-func (f *Font) LVGL(name string) (map[string][]byte, error) {
-	if err := f.valid(); err != nil {
+// Name must be an identifier of C. Include is how the project's sources name the library's header,
+// "" to look for it. Compressed pixels need an option of the library, which the source checks.
+func (f *Font) LVGL(name, include string, compressed bool) (map[string][]byte, error) {
+	d, err := f.lvgl(name, compressed)
+	if err != nil {
 		return nil, err
+	}
+	d.Include = include
+	return render(map[string]string{"lvgl.c": name + ".c", "lvgl.h": name + ".h"}, d)
+}
+
+// LVGLBytes is what the font takes in flash: pixels, records of glyphs of 8 bytes (16 in the large
+// form), maps and kerning, as a chip of 32 bits has them.
+func (f *Font) LVGLBytes(compressed bool) (int, error) {
+	d, err := f.lvgl("font", compressed)
+	if err != nil {
+		return 0, err
+	}
+	return d.bytes, nil
+}
+
+// lvgl is what the templates show.
+func (f *Font) lvgl(name string, compressed bool) (lvglData, error) {
+	if err := f.valid(); err != nil {
+		return lvglData{}, err
 	}
 	d := lvglData{Name: name, Depth: f.Depth, Line: f.LineHeight(), Base: f.Descent, Maps: f.lvglMaps(name), Under: -max(1, f.Descent/2), Thickness: max(1, f.LineHeight()/18),
 		About: language.CommentText(fmt.Sprintf("%s, %s pixels per em, lines of %d pixels, depth %d", f.Name, language.Number(f.Em), f.LineHeight(), f.Depth))}
+	pack := f.pack
+	if d.Packed = compressed; compressed {
+		d.Filtered, pack = f.shorter()
+	}
 	var pixels []byte
 	for _, g := range f.Glyphs {
 		d.Large = d.Large || len(pixels) > lvglSmallAt || g.Advance > lvglSmallAdvance || g.Width > lvglSmallSide || g.Height > lvglSmallSide || g.X != int(int8(g.X)) || g.Y != int(int8(g.Y))
 		d.Glyphs = append(d.Glyphs, lvglGlyph{len(pixels), g.Advance, g.Width, g.Height, g.X, g.Y, fmt.Sprintf("U+%04X", g.Rune)})
-		pixels = append(pixels, f.pack(g)...)
+		pixels = append(pixels, pack(g)...)
 	}
 	if len(pixels) == 0 {
 		pixels = []byte{0} // C has no empty arrays
 	}
 	d.Rows = rows(pixels)
-	return render(map[string]string{"lvgl.c": name + ".c", "lvgl.h": name + ".h"}, d)
+	kern := f.lvglKerning(&d)
+	record := 8
+	if d.Large {
+		record = 16
+	}
+	d.bytes = len(pixels) + record*(len(f.Glyphs)+1) + kern
+	for _, m := range d.Maps {
+		d.bytes += 20 + 2*m.Count
+	}
+	return d, nil
 }
 
 // dense is how many codepoints in a row are worth a range of their own.

@@ -3,7 +3,10 @@ package pixel
 import (
 	"fmt"
 	"math"
+	"runtime"
 	"slices"
+	"sync"
+	"sync/atomic"
 
 	"notaria/internal/raster"
 	"notaria/internal/sfnt"
@@ -15,6 +18,12 @@ type Source struct {
 	UnitsPerEm      int
 	Ascent, Descent int // of a line, in font units; Descent is negative
 	Paths           *sfnt.Paths
+	// Kern is how much closer (negative) or farther two glyphs stand, by their indexes, in font
+	// units; nil for a face without kerning.
+	Kern func(left, right int) int
+
+	once  sync.Once
+	study *raster.Study
 }
 
 // A Choice is what is drawn of a source.
@@ -25,10 +34,34 @@ type Choice struct {
 	// SameWidth gives these characters one advance, the greatest of theirs, each in the middle:
 	// times that do not dance. Nil for none.
 	SameWidth []rune
+	// Hint sets heights, stems and bars on whole pixels.
+	Hint bool
+	// Contrast makes shades steeper around the middle one: 0 is what the outline covers, 100 has
+	// hardly any shades.
+	Contrast int
+	Kerning  bool // takes the face's pairs over
+	Gap      int  // the least white between two characters, in pixels
+	// Missing is drawn for characters that the face lacks: 0 for none, Box for a box, else a
+	// character's picture.
+	Missing rune
 }
+
+// Box is the picture of a missing character that is a box.
+const Box rune = -1
 
 // MaxEm is the largest size, in pixels per em.
 const MaxEm = 1024
+
+// Sizes up to which hinting pays, in pixels per em, without shades and with them.
+const (
+	hintPlain = 32
+	hintShade = 20
+)
+
+// HintPays says whether hinting makes a size better.
+func HintPays(em float64, depth int) bool {
+	return em <= hintShade || depth == 1 && em <= hintPlain
+}
 
 // Draw is the font at a size in pixels per em, and the characters that the source lacks.
 func (s *Source) Draw(em float64, c Choice) (*Font, []rune, error) {
@@ -37,79 +70,186 @@ func (s *Source) Draw(em float64, c Choice) (*Font, []rune, error) {
 	}
 	scale := em / float64(s.UnitsPerEm)
 	f := &Font{Name: s.Name, Family: s.Family, Em: em, Depth: c.Depth, Ascent: int(math.Ceil(float64(s.Ascent)*scale - 1e-6)), Descent: int(math.Ceil(float64(-s.Descent)*scale - 1e-6))}
-	var lacks []rune
-	r, sum := &raster.Raster{}, 0
-	for _, char := range c.Characters {
-		g, ok, err := s.glyph(r, char, scale, c.Depth)
-		if err != nil {
-			return nil, nil, fmt.Errorf("U+%04X: %w", char, err)
-		}
-		if !ok {
-			lacks = append(lacks, char)
-			continue
-		}
-		if sum += g.Width * g.Height; sum > maxPixels {
-			return nil, nil, fmt.Errorf("expected at most %d million pixels in all glyphs, found more", maxPixels>>20)
-		}
-		f.Glyphs = append(f.Glyphs, g)
+	characters := slices.Clone(c.Characters)
+	slices.Sort(characters)
+	characters = slices.Compact(characters)
+	lacks, err := s.drawAll(f, characters, s.drawer(scale, c))
+	if err != nil {
+		return nil, nil, err
 	}
-	slices.SortFunc(f.Glyphs, func(a, b Glyph) int { return int(a.Rune) - int(b.Rune) })
-	f.Glyphs = slices.CompactFunc(f.Glyphs, func(a, b Glyph) bool { return a.Rune == b.Rune })
-	return f, lacks, f.Space(c.Tracking, c.SameWidth)
+	if c.Kerning {
+		s.pairs(f, scale, c.Hint && c.Depth == 1)
+	}
+	f.substitute(lacks, c.Missing)
+	return f, lacks, f.Space(c.Tracking, c.SameWidth, c.Gap)
+}
+
+// drawer is how one size is drawn.
+type drawer struct {
+	source    *Source
+	scale     float64
+	depth     int
+	hinter    *raster.Hinter // nil for none
+	shades    [256]byte      // from coverage
+	evenDigit bool           // the digits share one advance, which stays so
+	fixed     bool           // all characters do
+}
+
+func (s *Source) drawer(scale float64, c Choice) *drawer {
+	d := &drawer{source: s, scale: scale, depth: c.Depth}
+	full := float64(int(1)<<c.Depth - 1)
+	steep := 1 + 9*math.Pow(float64(c.Contrast)/100, 2)
+	for v := range d.shades {
+		part := (float64(v)/255-0.5)*steep + 0.5
+		d.shades[v] = byte(max(0, min(1, part))*full + 0.5)
+	}
+	if c.Hint {
+		d.hinter = s.shape().At(scale)
+		d.evenDigit, d.fixed = s.oneAdvance("0123456789"), s.oneAdvance("iIlmW.")
+	}
+	return d
+}
+
+// shape is what hinting knows of the face; it is found out once.
+func (s *Source) shape() *raster.Study {
+	s.once.Do(func() {
+		s.study = raster.NewStudy(func(r rune) sfnt.Path {
+			path, err := s.Paths.Outline(s.Paths.Index(r))
+			if err != nil || s.Paths.Index(r) == 0 {
+				return nil
+			}
+			return path
+		}, s.UnitsPerEm)
+	})
+	return s.study
+}
+
+// oneAdvance says whether characters that the face has share one.
+func (s *Source) oneAdvance(of string) bool {
+	have := map[int]bool{}
+	for _, r := range of {
+		if a, ok := s.Paths.Advance(r); ok {
+			have[a] = true
+		}
+	}
+	return len(have) == 1
+}
+
+// drawAll draws characters, which are in order, on all processors.
+func (s *Source) drawAll(f *Font, characters []rune, d *drawer) (lacks []rune, err error) {
+	glyphs := make([]Glyph, len(characters))
+	has, faults := make([]bool, len(characters)), make([]error, len(characters))
+	var next, sum atomic.Int64
+	var wait sync.WaitGroup
+	for range min(runtime.GOMAXPROCS(0), 1+len(characters)/64) {
+		wait.Add(1)
+		go func() {
+			defer wait.Done()
+			r := &raster.Raster{}
+			for sum.Load() <= maxPixels {
+				i := int(next.Add(1)) - 1
+				if i >= len(characters) {
+					return
+				}
+				glyphs[i], has[i], faults[i] = d.glyph(r, characters[i])
+				sum.Add(int64(len(glyphs[i].Pix)))
+			}
+		}()
+	}
+	wait.Wait()
+	if sum.Load() > maxPixels {
+		return nil, fmt.Errorf("expected at most %d million pixels in all glyphs, found more", maxPixels>>20)
+	}
+	for i, char := range characters {
+		switch {
+		case faults[i] != nil:
+			return nil, fmt.Errorf("U+%04X: %w", char, faults[i])
+		case !has[i]:
+			lacks = append(lacks, char)
+		default:
+			f.Glyphs = append(f.Glyphs, glyphs[i])
+		}
+	}
+	return lacks, nil
 }
 
 // glyph draws one character.
-func (s *Source) glyph(r *raster.Raster, char rune, scale float64, depth int) (Glyph, bool, error) {
-	index := s.Paths.Index(char)
+func (d *drawer) glyph(r *raster.Raster, char rune) (Glyph, bool, error) {
+	index := d.source.Paths.Index(char)
 	if index == 0 {
 		return Glyph{}, false, nil
 	}
-	path, err := s.Paths.Outline(index)
+	path, err := d.source.Paths.Outline(index)
 	if err != nil {
 		return Glyph{}, false, err
 	}
-	advance, _ := s.Paths.Advance(char)
-	g := Glyph{Rune: char, Advance: int(math.Round(float64(advance) * scale * Sub))}
-	box := raster.Bounds(path, scale, 0, 0)
-	cover := r.Fill(path, scale, 0, 0, box)
-	if cover == nil {
-		return g, true, nil
+	advance, _ := d.source.Paths.Advance(char)
+	g := Glyph{Rune: char, Advance: int(math.Round(float64(advance) * d.scale * Sub))}
+	if d.hinter != nil {
+		return d.hinted(r, g, path, float64(advance)*d.scale), true, nil
 	}
-	full := 1<<depth - 1
+	box := raster.Bounds(path, d.scale, 0, 0)
+	return d.shaded(g, r.Fill(path, d.scale, 0, 0, box), box), true, nil
+}
+
+// shaded is a glyph with the picture of a coverage.
+func (d *drawer) shaded(g Glyph, cover []byte, box raster.Box) Glyph {
+	if cover == nil {
+		return g
+	}
 	g.X, g.Y, g.Width, g.Height = box.XMin, box.YMin, box.Width(), box.Height()
 	g.Pix = make([]byte, len(cover))
 	for i, v := range cover {
-		g.Pix[i] = byte((int(v)*full + 127) / 255)
+		g.Pix[i] = d.shades[v]
 	}
-	return g.trim(), true, nil
+	return g.trim()
 }
 
-// even gives characters the greatest advance of theirs, in whole pixels, with their ink in the
-// middle as it was.
-func (f *Font) even(of []rune) {
-	most := 0
-	for _, g := range f.Glyphs {
-		if slices.Contains(of, g.Rune) {
-			most = max(most, (g.Advance+Sub-1)/Sub*Sub)
-		}
+// hinted draws an outline that is fitted to the pixels. Without shades its advance is in whole
+// pixels, too, and follows the ink.
+func (d *drawer) hinted(r *raster.Raster, g Glyph, path sfnt.Path, advance float64) Glyph {
+	plain := d.depth == 1
+	fitted := d.hinter.Fit(path, plain)
+	box := raster.Bounds(fitted, 1, 0, 0)
+	if !plain {
+		return d.shaded(g, r.Fill(fitted, 1, 0, 0, box), box)
 	}
-	for i := range f.Glyphs {
-		if g := &f.Glyphs[i]; slices.Contains(of, g.Rune) {
-			g.X += int(math.Round(float64(most-g.Advance) / 2 / Sub))
-			g.Advance = most
+	g.Advance = int(math.Round(advance)) * Sub
+	cover := raster.Scan(fitted, box)
+	if cover == nil { // a space is rather wider: the letters beside it have lost their soft sides
+		if !d.fixed {
+			g.Advance = int(math.Ceil(advance-0.2)) * Sub
 		}
+		return g
 	}
+	g.X, g.Y, g.Width, g.Height, g.Pix = box.XMin, box.YMin, box.Width(), box.Height(), slices.Clone(cover)
+	g = g.trim()
+	if d.fixed || d.evenDigit && g.Rune >= '0' && g.Rune <= '9' {
+		return g
+	}
+	natural := raster.Bounds(path, d.scale, 0, 0)
+	right := advance - float64(natural.XMax) // the white at its right, at least
+	switch white := g.Advance/Sub - g.X - g.Width; {
+	case white < 1 && right > -0.5 && float64(white) < right:
+		g.Advance += Sub
+	case white < 0 && right > -1:
+		g.Advance -= white * Sub
+	case float64(white) > right+2.3:
+		g.Advance -= Sub
+	}
+	return g
 }
 
 // Fit finds the size at which characters are exactly so many pixels high, from their lowest
 // to their highest pixel, in steps of 1/16 pixel per em; of several such sizes the one in
-// the middle. An error says the heights on both sides, where none is exact.
-func (s *Source) Fit(height int, of []rune, depth int) (float64, error) {
+// the middle. An error says the heights on both sides, where none is exact. Hint says which
+// sizes are hinted.
+func (s *Source) Fit(height int, of []rune, c Choice, hint func(em float64) bool) (float64, error) {
 	if height < 1 || height > MaxEm {
 		return 0, fmt.Errorf("expected a height of 1 to %d pixels, found %d", MaxEm, height)
 	}
 	at := func(em float64) (int, error) {
-		f, _, err := s.Draw(em, Choice{Characters: of, Depth: depth})
+		f, _, err := s.Draw(em, Choice{Characters: of, Depth: c.Depth, Contrast: c.Contrast, Hint: hint(em)})
 		if err != nil {
 			return 0, err
 		}

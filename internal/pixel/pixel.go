@@ -18,6 +18,13 @@ type Font struct {
 	Ascent, Descent int
 	Depth           int     // bits per pixel: 1, 2, 4 or 8
 	Glyphs          []Glyph // by codepoint, each once
+	Kerns           []Kern  // by their characters, each pair once
+}
+
+// A Kern is how much closer (negative) or farther two characters stand, in 1/16 pixel.
+type Kern struct {
+	Left, Right rune
+	Value       int
 }
 
 // Sub is how many parts of a pixel an advance counts.
@@ -137,12 +144,26 @@ func (f *Font) Bytes() int {
 	return n
 }
 
+// Kern is what stands between two characters besides their advances, in 1/16 pixel.
+func (f *Font) Kern(left, right rune) int {
+	i := sort.Search(len(f.Kerns), func(i int) bool { return !kernBefore(f.Kerns[i], Kern{Left: left, Right: right}) })
+	if i < len(f.Kerns) && f.Kerns[i].Left == left && f.Kerns[i].Right == right {
+		return f.Kerns[i].Value
+	}
+	return 0
+}
+
+func kernBefore(a, b Kern) bool { return a.Left < b.Left || a.Left == b.Left && a.Right < b.Right }
+
 // Width is how far text moves the pen, in 1/16 pixel; false if a character has no glyph.
 func (f *Font) Width(text string) (int, bool) {
-	sum, all := 0, true
+	sum, all, last := 0, true, rune(0)
 	for _, r := range text {
 		g, ok := f.Glyph(r)
-		sum, all = sum+g.Advance, all && ok
+		if ok {
+			sum, last = sum+f.Kern(last, r)+g.Advance, r
+		}
+		all = all && ok
 	}
 	return sum, all
 }
@@ -188,25 +209,10 @@ func (f *Font) valid() error {
 			return fmt.Errorf("U+%04X: expected %dx%d pixels and codepoints in order", g.Rune, g.Width, g.Height)
 		}
 	}
-	return nil
-}
-
-// Space adds to each advance, in 1/16 pixel, and gives some characters one width.
-func (f *Font) Space(tracking int, sameWidth []rune) error {
-	for i := range f.Glyphs {
-		f.Glyphs[i].Advance += tracking
-	}
-	f.even(sameWidth)
-	return f.valid()
-}
-
-// Only keeps these characters, and returns those that the font does not have.
-func (f *Font) Only(characters []rune) (lacks []rune) {
-	f.Glyphs = slices.DeleteFunc(f.Glyphs, func(g Glyph) bool { return !slices.Contains(characters, g.Rune) })
-	for _, r := range characters {
-		if _, ok := f.Glyph(r); !ok {
-			lacks = append(lacks, r)
+	for i, k := range f.Kerns {
+		if max(k.Value, -k.Value) > maxPlace*Sub || i > 0 && !kernBefore(f.Kerns[i-1], k) {
+			return fmt.Errorf("U+%04X U+%04X: expected pairs in order, %d pixels apart at most, found %d/16", k.Left, k.Right, maxPlace, k.Value)
 		}
 	}
-	return lacks
+	return nil
 }

@@ -26,13 +26,15 @@ func source(t testing.TB) *Source {
 	return &Source{Name: "SkerrySans", Family: "Skerry Sans", UnitsPerEm: int(head.UnitsPerEm), Ascent: 950, Descent: -250, Paths: paths}
 }
 
+func never(float64) bool { return false }
+
 // What people ask for a height of is so high, to the pixel.
 func TestFit(t *testing.T) {
 	s := source(t)
 	for _, of := range append(Groups(), "8", "Hg") {
 		for _, depth := range Depths {
 			for _, height := range []int{7, 12, 41, 60} {
-				em, err := s.Fit(height, FitRunes(of), depth)
+				em, err := s.Fit(height, FitRunes(of), Choice{Depth: depth}, never)
 				require.NoError(t, err, "%s %d", of, height)
 				f, lacks, err := s.Draw(em, Choice{Characters: FitRunes(of), Depth: depth})
 				require.NoError(t, err)
@@ -41,9 +43,9 @@ func TestFit(t *testing.T) {
 			}
 		}
 	}
-	_, err := s.Fit(20, []rune("岩"), 1)
+	_, err := s.Fit(20, []rune("岩"), Choice{Depth: 1}, never)
 	require.ErrorContains(t, err, "characters with ink")
-	_, err = s.Fit(0, []rune("8"), 1)
+	_, err = s.Fit(0, []rune("8"), Choice{Depth: 1}, never)
 	require.ErrorContains(t, err, "a height of 1 to 1024")
 	_, _, err = s.Draw(2000, Choice{Depth: 1})
 	require.ErrorContains(t, err, "at most 1024 pixels per em")

@@ -17,12 +17,13 @@ func (f *Font) Text(text string) Picture {
 		x int
 	}
 	var list []placed
-	pen, left, right, top, bottom := 0, 0, 0, f.Ascent, -f.Descent
+	pen, left, right, top, bottom, last := 0, 0, 0, f.Ascent, -f.Descent, rune(0)
 	for _, r := range text {
 		g, ok := f.Glyph(r)
 		if !ok {
 			continue
 		}
+		pen, last = pen+f.Kern(last, r), r
 		x := (pen+Sub/2)/Sub + g.X
 		if wide, high := max(right, x+g.Width, (pen+g.Advance)/Sub+1)-min(left, x), max(top, g.Top())-min(bottom, g.Y); wide > maxText/max(1, high) {
 			break

@@ -62,6 +62,35 @@ func (c Characters) Runes() ([]rune, error) {
 	return Drawn(have), nil
 }
 
+// ParseCharacters reads sets, U+ expressions and text, apart by spaces; what is in double quotes is
+// text whatever it looks like.
+func ParseCharacters(text string) (Characters, error) {
+	var c Characters
+	var ranges []string
+	for rest := strings.TrimSpace(text); rest != ""; rest = strings.TrimSpace(rest) {
+		word := rest
+		if rest[0] == '"' {
+			end := strings.IndexByte(rest[1:], '"')
+			if end < 0 {
+				return c, fmt.Errorf("expected a second double quote, found %s", rest)
+			}
+			c.Text, rest = c.Text+rest[1:1+end], rest[end+2:]
+			continue
+		}
+		word, rest, _ = strings.Cut(rest, " ")
+		switch {
+		case CharacterSets[word] != "":
+			c.Sets = append(c.Sets, word)
+		case len(word) > 2 && (word[:2] == "U+" || word[:2] == "u+"):
+			ranges = append(ranges, strings.TrimSuffix(word, ","))
+		default:
+			c.Text += word
+		}
+	}
+	c.Range = strings.Join(ranges, ",")
+	return c, nil
+}
+
 // Drawn are the characters of a set that can be drawn, in the order of their codepoints.
 func Drawn(have map[rune]bool) []rune {
 	out := []rune{}

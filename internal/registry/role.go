@@ -1,11 +1,16 @@
 package registry
 
 import (
+	"cmp"
 	"fmt"
+	"math"
+	"path/filepath"
 	"regexp"
 	"sort"
 	"strconv"
 	"strings"
+
+	"notaria/internal/pixel"
 )
 
 // A Role is what the app's code asks for: a face, and what goes with it.
@@ -22,7 +27,92 @@ type Role struct {
 	Shadow     *Shadow         `toml:"shadow"`
 	Smooth     *bool           `toml:"smooth"`     // edges in shades, or in full pixels alone; the platform's choice if absent
 	Characters *Characters     `toml:"characters"` // what an atlas holds; what the target chooses if absent
-	On         map[string]Role `toml:"on"`         // what differs on a target
+	Pixels                     // what displays and pixel games ask for
+	On         map[string]Role `toml:"on"` // what differs on a target
+}
+
+// Pixels are the keys of a role that is drawn as pixels.
+type Pixels struct {
+	Bitmap    string `toml:"bitmap"`     // a bitmap font of the project in place of a face: BDF, PCF, PSF, or a sheet
+	Height    int    `toml:"height"`     // in pixels; the size, as pixels per em, if absent
+	Of        string `toml:"of"`         // what is so high: em, line, digits, capitals, x-height, or characters
+	Depth     int    `toml:"depth"`      // bits a pixel: 1, 2, 4 or 8; 1 if absent
+	Hinting   string `toml:"hinting"`    // auto, on or off
+	Contrast  int    `toml:"contrast"`   // of shades, 0 to 100
+	SameWidth string `toml:"same-width"` // characters that get one width: sets and text
+	Gap       int    `toml:"gap"`        // least white between two characters, in pixels
+	Kerning   *bool  `toml:"kerning"`    // takes the face's pairs over; true if absent
+	Missing   string `toml:"missing"`    // what is drawn for characters that the face lacks: none, box, or a character
+}
+
+// over is what one target says, over what is said for all.
+func (p Pixels) over(all Pixels) Pixels {
+	p.Bitmap, p.Of = cmp.Or(p.Bitmap, all.Bitmap), cmp.Or(p.Of, all.Of)
+	p.Height, p.Depth = cmp.Or(p.Height, all.Height), cmp.Or(p.Depth, all.Depth)
+	p.Hinting, p.Contrast = cmp.Or(p.Hinting, all.Hinting), cmp.Or(p.Contrast, all.Contrast)
+	p.SameWidth, p.Gap = cmp.Or(p.SameWidth, all.SameWidth), cmp.Or(p.Gap, all.Gap)
+	p.Missing = cmp.Or(p.Missing, all.Missing)
+	if p.Kerning == nil {
+		p.Kerning = all.Kerning
+	}
+	return p
+}
+
+// Wish is the role as a bitmap font is asked for, without characters.
+func (r Role) Wish() pixel.Wish {
+	w := pixel.Wish{Height: r.Height, Of: r.Of, Hinting: r.Hinting}
+	if w.Height == 0 {
+		w.Height, w.Of = int(math.Round(r.Size)), ""
+	}
+	w.Depth, w.Contrast, w.Gap = cmp.Or(r.Depth, 1), r.Contrast, r.Gap
+	w.Kerning = r.Kerning == nil || *r.Kerning
+	if same, err := ParseCharacters(r.SameWidth); err == nil { // the registry was checked
+		w.SameWidth, _ = same.Runes()
+	}
+	w.Missing, _ = ParseMissing(r.Missing)
+	return w
+}
+
+// OnlyPixels says whether the role is for displays and pixel games alone: it has no size that other
+// platforms can take.
+func (r Role) OnlyPixels() bool { return r.Size == 0 && (r.Height != 0 || r.Bitmap != "") }
+
+// ParseMissing reads what is drawn for characters that a face lacks.
+func ParseMissing(s string) (rune, error) {
+	switch {
+	case s == "" || s == None:
+		return 0, nil
+	case s == "box":
+		return pixel.Box, nil
+	}
+	if r := []rune(s); len(r) == 1 {
+		return r[0], nil
+	}
+	return 0, fmt.Errorf("expected none, box, or one character, found %q", s)
+}
+
+// validatePixels checks those keys.
+func (r Role) validatePixels(wrong func(expected string, found any, cure string) error) error {
+	if r.Bitmap != "" && (!filepath.IsLocal(filepath.FromSlash(r.Bitmap)) || strings.ContainsAny(r.Bitmap, "\\:")) {
+		return wrong("a bitmap by its path in the project", fmt.Sprintf("%q", r.Bitmap), "write it from the folder of notaria.toml on, with slashes")
+	}
+	if _, err := ParseMissing(r.Missing); err != nil {
+		return wrong("a missing of none, box, or one character", fmt.Sprintf("%q", r.Missing), "use one of them")
+	}
+	if same, err := ParseCharacters(r.SameWidth); err != nil {
+		return wrong("characters for same-width", err, "write sets and text, such as: digits")
+	} else if _, err := same.Runes(); err != nil {
+		return wrong("characters for same-width", err, "write sets and text, such as: digits")
+	}
+	if r.Height == 0 && r.Of != "" {
+		return wrong("a height that \"of\" belongs to", "none", "write the height in pixels")
+	}
+	if w := r.Wish(); r.Height != 0 || r.Depth != 0 || r.Hinting != "" || r.Contrast != 0 || r.Gap != 0 {
+		if err := w.Check(); err != nil {
+			return wrong("keys of a pixel font that fit", err, "correct it")
+		}
+	}
+	return nil
 }
 
 // An Outline is a line drawn around each letter.
@@ -96,6 +186,7 @@ func (r Role) For(target string) Role {
 	if o.Characters != nil {
 		r.Characters = o.Characters
 	}
+	r.Pixels = o.Pixels.over(r.Pixels)
 	return r
 }
 
@@ -170,8 +261,10 @@ func (r Role) validate(what string, faces map[string]bool, known func() []string
 	}
 	_, _, _, _, isColour := ParseColour(r.Colour)
 	switch {
+	case r.Face == "" && r.Bitmap != "" && r.OnlyPixels():
 	case !faces[r.Face]:
 		return wrong("an enrolled face", fmt.Sprintf("%q", r.Face), "use one of: "+strings.Join(known(), ", "))
+	case r.OnlyPixels():
 	case !(r.Size > 0 && r.Size <= maxSize):
 		return wrong("a size of more than 0 and at most 1000", r.Size, "write its size in points")
 	case r.LineHeight != nil && !(*r.LineHeight > 0 && *r.LineHeight <= maxSize):
@@ -191,6 +284,9 @@ func (r Role) validate(what string, faces map[string]bool, known func() []string
 		case o.Width > 0 && !isColour:
 			return wrong("an outline's colour such as #0B3D5C", fmt.Sprintf("%q", o.Colour), "write it as #RRGGBB, or #RRGGBBAA")
 		}
+	}
+	if err := r.validatePixels(wrong); err != nil {
+		return err
 	}
 	return r.validateFurther(wrong)
 }

@@ -6,6 +6,7 @@ import (
 
 	"notaria/internal/face"
 	"notaria/internal/language"
+	"notaria/internal/pixel"
 )
 
 // A Role is a use of a face by name, with all that goes with it. Lengths are in
@@ -25,6 +26,10 @@ type Role struct {
 	Characters []rune // that an atlas holds, by codepoint; nil for what the platform chooses
 	AppStrings bool   // and those of the app's own strings
 	Fallback   string // "sans", "serif", "mono" or "": what shows if the face cannot be loaded
+	// Wish is the role as pixels, without characters; Bitmap is the bitmap font that it is taken
+	// from in place of a face, project-relative, "" for none.
+	Wish   pixel.Wish
+	Bitmap string
 }
 
 // A Colour is red, green, blue and how much it covers, each from 0 to 255.

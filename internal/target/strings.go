@@ -20,7 +20,7 @@ const (
 )
 
 // texts are files that hold what an app shows, by their endings, all of it text.
-var texts = []string{".properties", ".json", ".csv", ".tsv", ".po", ".txt", ".strings", ".xml", ".yaml", ".yml", ".ini", ".toml", ".md"}
+var texts = []string{".properties", ".json", ".csv", ".tsv", ".po", ".txt", ".strings", ".xcstrings", ".arb", ".pot", ".xml", ".yaml", ".yml", ".ini", ".toml", ".md"}
 
 // AppCharacters are the characters in the strings of an app's sources and in its text
 // files, each once, in the order of their codepoints: a few more than it shows, and none
@@ -29,9 +29,7 @@ func AppCharacters(tree Tree, dir string) []rune {
 	have := map[rune]bool{}
 	all := 0
 	for _, f := range tree.Under(dir) {
-		l := language.Of(f)
-		isText := slices.Contains(texts, strings.ToLower(path.Ext(f)))
-		if l == nil && !isText || strings.HasPrefix(path.Base(f), "notaria.") || path.Ext(f) == ".gradle" || path.Ext(f) == ".kts" {
+		if strings.HasPrefix(path.Base(f), "notaria.") || path.Ext(f) == ".gradle" || path.Ext(f) == ".kts" || language.Of(f) == nil && !slices.Contains(texts, strings.ToLower(path.Ext(f))) {
 			continue
 		}
 		raw, ok := tree.Glance(f, maxTextFile)
@@ -41,24 +39,11 @@ func AppCharacters(tree Tree, dir string) []rune {
 		if all += len(raw); all > maxAllTexts {
 			break
 		}
-		if isText {
-			addRunes(have, raw)
-			continue
-		}
-		for _, t := range l.Tokens(raw) {
-			if t.Kind != language.Comment {
-				addRunes(have, raw[t.From:t.To])
-			}
+		if text, shown := Wording(f, raw); shown {
+			addRunes(have, []byte(text))
 		}
 	}
-	out := make([]rune, 0, len(have))
-	for r := range have {
-		if r >= ' ' && (r < 0x7F || r >= 0xA0) && r != utf8.RuneError && r != '\ufeff' && !language.Unseen(r) {
-			out = append(out, r)
-		}
-	}
-	slices.Sort(out)
-	return out
+	return drawable(have)
 }
 
 // addRunes adds the characters of a text, those that are written as \u00e9 among them.

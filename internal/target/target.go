@@ -22,6 +22,7 @@ import (
 	"notaria/internal/edit"
 	"notaria/internal/face"
 	"notaria/internal/fault"
+	"notaria/internal/pixel"
 )
 
 // A Target is a platform that apps are built for.
@@ -35,6 +36,10 @@ type Target interface {
 	// is can depend on the others, for no two may be the same.
 	Type([]face.Face) []string
 }
+
+// A Drawer is a target whose apps show roles as pixels, and carry no font files: roles without a
+// size are for these alone.
+type Drawer interface{ DrawsPixels() }
 
 // A Namer is a target whose apps a project can name, where nothing shows that they are
 // there: [[site]] in the registry.
@@ -184,6 +189,9 @@ type Job struct {
 	Present []Present
 	// Facts answers what generated code may need to know of an artefact.
 	Facts func(Recipe) (Facts, error)
+	// Pixels draws a role as a bitmap font of some characters, and returns those that its face
+	// lacks.
+	Pixels func(Role, []rune) (*pixel.Font, []rune, error)
 }
 
 // Present is a font file in the tree that Notaria did not put there.

@@ -29,18 +29,21 @@ func pixelSource(t *testing.T) *pixel.Source {
 	require.NoError(t, err)
 	paths, err := file.Font(0).Paths()
 	require.NoError(t, err)
-	return &pixel.Source{Name: "SkerrySans-Bold", Family: "Skerry Sans", UnitsPerEm: 1000, Ascent: 950, Descent: -250, Paths: paths}
+	kerning := file.Font(0).Kerning()
+	require.NotNil(t, kerning)
+	return &pixel.Source{Name: "SkerrySans-Bold", Family: "Skerry Sans", UnitsPerEm: 1000, Ascent: 950, Descent: -250, Paths: paths, Kern: kerning.Between}
 }
 
 // tallied is what the judges' tally makes of text.
 func tallied(f *pixel.Font, text string, x, y int) string {
-	pen, sum, count := 0, uint32(0), 0
+	pen, sum, count, last := 0, uint32(0), 0, rune(0)
 	add := func(v int) { sum = sum*31 + uint32(uint16(v)) }
 	for _, r := range text {
 		g, ok := f.Glyph(r)
 		if !ok {
 			continue
 		}
+		pen, last = pen+f.Kern(last, r), r
 		for i, ink := range g.Pix {
 			if ink != 0 {
 				add(x + (pen+8)/16 + g.X + i%g.Width)
@@ -65,7 +68,7 @@ func TestPixelFontsInC(t *testing.T) {
 	sources := []string{"main.c"}
 	for i := range 100 {
 		rnd.Shuffle(len(all), func(a, b int) { all[a], all[b] = all[b], all[a] })
-		f, lacks, err := s.Draw(float64(6+rnd.Intn(60)), pixel.Choice{Characters: all[:1+rnd.Intn(len(all)-1)], Depth: pixel.Depths[i%4], Tracking: rnd.Intn(20)})
+		f, lacks, err := s.Draw(float64(6+rnd.Intn(60)), pixel.Choice{Characters: all[:1+rnd.Intn(len(all)-1)], Depth: pixel.Depths[i%4], Tracking: rnd.Intn(20), Kerning: true, Hint: i%3 == 0})
 		require.NoError(t, err)
 		require.Empty(t, lacks)
 		name := fmt.Sprintf("font_%d", i)
@@ -152,6 +155,12 @@ func libraryFonts(t *testing.T, folder string, compile []string, draw func(rnd *
 			body += fmt.Sprintf("    show(%s, 0x%x);\n", ref, r)
 			want += judged(f, r)
 		}
+		for _, pair := range []string{"WA", "Wa", "az", "gj"} {
+			if folder == "lvgl" {
+				body += fmt.Sprintf("    kern(%s, '%c', '%c');\n", ref, pair[0], pair[1])
+				want += fmt.Sprintf("kern %d\n", f.Kern(rune(pair[0]), rune(pair[1])))
+			}
+		}
 	}
 	require.NoError(t, filepath.WalkDir("testdata/pixel/"+folder, func(p string, d os.DirEntry, err error) error {
 		if err == nil && !d.IsDir() {
@@ -169,7 +178,7 @@ func subset(t *testing.T, s *pixel.Source, rnd *rand.Rand, depth int, most float
 	t.Helper()
 	all := []rune(" !0123456789:@ABCDEFGMWabcdefghijkmz~°äÅ€")
 	rnd.Shuffle(len(all), func(a, b int) { all[a], all[b] = all[b], all[a] })
-	f, _, err := s.Draw(6+rnd.Float64()*most, pixel.Choice{Characters: all[:1+rnd.Intn(len(all)-1)], Depth: depth})
+	f, _, err := s.Draw(6+rnd.Float64()*most, pixel.Choice{Characters: all[:1+rnd.Intn(len(all)-1)], Depth: depth, Kerning: true, Hint: rnd.Intn(2) == 0})
 	require.NoError(t, err)
 	return f
 }
@@ -180,7 +189,11 @@ func TestPixelFontsOfLVGL(t *testing.T) {
 	for _, version := range []string{"8", "9"} {
 		libraryFonts(t, "lvgl", []string{"-DLVGL_VERSION_MAJOR=" + version}, func(rnd *rand.Rand, i int) (*pixel.Font, map[string][]byte) {
 			f := subset(t, s, rnd, pixel.Depths[i%4], 60)
-			files, err := f.LVGL(fmt.Sprintf("font_%d", i))
+			include := ""
+			if i%5 == 0 {
+				include = `"lvgl.h"`
+			}
+			files, err := f.LVGL(fmt.Sprintf("font_%d", i), include, i%2 == 1)
 			require.NoError(t, err)
 			return f, files
 		})

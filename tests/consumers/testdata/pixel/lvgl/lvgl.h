@@ -7,6 +7,7 @@
 #include <stdint.h>
 
 #define LV_FONT_FMT_TXT_LARGE 0
+#define LV_USE_FONT_COMPRESSED 1
 
 typedef struct
 {
@@ -37,8 +38,30 @@ typedef struct
     lv_font_fmt_txt_cmap_type_t type;
 } lv_font_fmt_txt_cmap_t;
 
-enum { LV_FONT_FMT_TXT_PLAIN = 0 };
+enum
+{
+    LV_FONT_FMT_TXT_PLAIN = 0,
+    LV_FONT_FMT_TXT_COMPRESSED = 1,
+    LV_FONT_FMT_TXT_COMPRESSED_NO_PREFILTER = 2
+};
 enum { LV_FONT_SUBPX_NONE = 0 };
+
+typedef struct
+{
+    const void *glyph_ids;
+    const int8_t *values;
+    uint32_t pair_cnt : 30;
+    uint32_t glyph_ids_size : 2;
+} lv_font_fmt_txt_kern_pair_t;
+
+typedef struct
+{
+    const int8_t *class_pair_values;
+    const uint8_t *left_class_mapping;
+    const uint8_t *right_class_mapping;
+    uint8_t left_class_cnt;
+    uint8_t right_class_cnt;
+} lv_font_fmt_txt_kern_classes_t;
 
 #if LVGL_VERSION_MAJOR < 9
 typedef struct
