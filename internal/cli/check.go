@@ -9,6 +9,7 @@ import (
 	"notaria/internal/audit"
 	"notaria/internal/document"
 	"notaria/internal/notary"
+	"notaria/internal/target"
 	"notaria/internal/target/all"
 )
 
@@ -87,6 +88,10 @@ func (a *app) printFindings(p *notary.Project, plan *notary.Plan, found []audit.
 			a.say("%s  %s", a.paint.bad("not yet "), cell(s.Site.Title())+": "+plural(n, "finding"))
 			continue
 		}
-		a.say("%s  %s: %s in place, named and built in", a.paint.good("all well"), cell(s.Site.Title()), plural(len(p.Registry.Faces), "face"))
+		carries := plural(s.Faces, "face") + " in place, named and built in"
+		if s.Target.Kind == target.ByRole {
+			carries = plural(s.Roles, "role") + " drawn and built in"
+		}
+		a.say("%s  %s: %s", a.paint.good("all well"), cell(s.Site.Title()), carries)
 	}
 }

@@ -57,6 +57,10 @@ var story = []scene{
 	{title: "", run: []string{"register"}, most: 1},
 	{title: "A role is more than a face: the heading gets its lines, its colour and an outline.", act: dressHeading},
 	{title: "Every app gets it as its platform writes it; what one does not support is reported.", run: []string{"register"}, from: "Not supported here", most: 5},
+	{title: "The departure board on the jetty draws pixels. Its two faces come in.", run: []string{"enrol", skerry.BoardArchiveName}, most: 4},
+	{title: "Roles with a height in pixels are for displays alone: no other app carries their faces.", act: lightBoard},
+	{title: "The board, the gate and the crew's watch get them, each in the form of its library.", run: []string{"register"}, most: 9},
+	{title: "Look before flashing; and what has to be cleared from one minute to the next?", run: []string{"pixel", "departure", "--panel", "128x64", "--put", "2,36 07:40", "--put", "quay@4,58 Quay 2  Öland", "--dots", "--between", "00:00..23:59"}, from: "rectangle", most: 20},
 	{title: "And once more: nothing left to do.", run: []string{"register", "--dry-run"}, most: 2},
 }
 
@@ -200,6 +204,29 @@ func dressHeading(dir string) string {
 		out += strings.TrimRight("\n    "+l, " ")
 	}
 	return out
+}
+
+// lights are the roles of the departure board.
+const lights = `[role.departure]
+face = "LanternDigits-Regular"
+height = 34
+of = "digits"
+same-width = "digits"
+characters = { sets = ["digits"], text = ":" }
+
+[role.quay]
+face = "BeaconMono-Regular"
+height = 9
+of = "capitals"
+characters = { sets = ["ascii"], app-strings = true }
+`
+
+func lightBoard(dir string) string {
+	name := filepath.Join(dir, "notaria.toml")
+	if b, err := os.ReadFile(name); err == nil {
+		_ = os.WriteFile(name, append(b, "\n"+lights...), 0o644)
+	}
+	return "  notaria.toml:\n    " + strings.TrimRight(strings.ReplaceAll(strings.ReplaceAll(lights, "\n", "\n    "), "\n    \n", "\n\n"), " \n")
 }
 
 func replaceIn(dir, file, old, text string) {

@@ -22,6 +22,7 @@ import (
 	"notaria/internal/pixel"
 	"notaria/internal/registry"
 	"notaria/internal/target"
+	"notaria/internal/target/all"
 )
 
 // kinds of what pixels are made of, with the flags that belong to one kind alone.
@@ -272,7 +273,7 @@ func (a *app) drawRole(name string) (*pixel.Font, []rune, error) {
 		return nil, nil, err
 	}
 	defer p.Close()
-	return p.DrawRole(name)
+	return p.DrawRole(name, all.Targets)
 }
 
 // pixelFiles are the files of each form of each font.

@@ -216,7 +216,11 @@ func (v registerView) app1(s notary.SitePlan, verb string) {
 	for _, e := range s.Entries {
 		manifests = add(manifests, e.File)
 	}
-	v.say("%s  %s", v.paint.strong(cell(s.Site.Title())), v.paint.faint(fmt.Sprintf("%s %s in %s", verb, plural(fonts, "font"), few(folders))))
+	what := fmt.Sprintf("%s %s in %s", verb, plural(fonts, "font"), few(folders))
+	if s.Target.Kind == target.ByRole {
+		what = fmt.Sprintf("%s %s drawn", verb, plural(s.Roles, "role"))
+	}
+	v.say("%s  %s", v.paint.strong(cell(s.Site.Title())), v.paint.faint(what))
 	if len(manifests) > 0 {
 		v.say("  entered in  %s", few(manifests))
 	}

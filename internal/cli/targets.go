@@ -6,6 +6,7 @@ import (
 	"github.com/spf13/cobra"
 
 	"notaria/internal/document"
+	"notaria/internal/target"
 	"notaria/internal/target/all"
 )
 
@@ -31,7 +32,7 @@ func (a *app) runTargets() error {
 			a.say("")
 		}
 		a.say("%s  %s", a.paint.strong(t.Name), t.Title)
-		a.say("  faces are typed in: %s", t.Typed)
+		a.say("  %-19s %s", typedIn(t), t.Typed)
 		a.say("  needs:              %s", t.Minimum)
 		a.say("  cannot:             %s", strings.Join(t.Cannot, ", "))
 		for _, o := range t.Options {
@@ -42,4 +43,12 @@ func (a *app) runTargets() error {
 		}
 	}
 	return nil
+}
+
+// typedIn says what code names.
+func typedIn(t document.Target) string {
+	if t.Kind == string(target.ByRole) {
+		return "roles are typed in:"
+	}
+	return "faces are typed in:"
 }

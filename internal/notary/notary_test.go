@@ -131,7 +131,7 @@ func TestPlanIsItsOwnEnd(t *testing.T) {
 		require.True(t, p.Found)
 		plan, err := p.Plan(ctx, all.Targets)
 		require.NoError(t, err)
-		require.Equal(t, 29, len(plan.Sites))
+		require.Equal(t, 32, len(plan.Sites))
 		set, err := p.Changes(ctx, plan, Options{})
 		require.NoError(t, err)
 		require.Equal(t, i == 1, set.Empty())
@@ -157,7 +157,7 @@ func (f fake) Next() string                         { return "" }
 func (f fake) Plan(target.Job) (target.Plan, error) { return f.plan, nil }
 
 func sitePlan(platform, path string, plan target.Plan) SitePlan {
-	return SitePlan{target.About{Name: platform}, fake{path, plan}, plan}
+	return SitePlan{Target: target.About{Name: platform}, Site: fake{path, plan}, Plan: plan}
 }
 
 // Sites share what they want alike; one that wants a path with another content is refused,

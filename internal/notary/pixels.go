@@ -43,8 +43,9 @@ func (p *Project) pixels(r target.Role, characters []rune) (*pixel.Font, []rune,
 }
 
 // DrawRole draws a role as it is said for all targets, with its characters, or ASCII where it asks for
-// none; those of an app's strings are not among them.
-func (p *Project) DrawRole(name string) (*pixel.Font, []rune, error) {
+// none, and with those of the strings of all displays' apps among the targets where it asks for
+// them, or for none.
+func (p *Project) DrawRole(name string, targets []target.Target) (*pixel.Font, []rune, error) {
 	r := p.Registry.Roles[name]
 	var f target.Face
 	if r.Bitmap == "" {
@@ -61,7 +62,30 @@ func (p *Project) DrawRole(name string) (*pixel.Font, []rune, error) {
 	if err != nil {
 		return nil, nil, err
 	}
+	if r.Characters == nil || r.Characters.AppStrings {
+		have := map[rune]bool{}
+		for _, c := range append(characters, p.wordsOfDisplays(targets)...) {
+			have[c] = true
+		}
+		characters = registry.Drawn(have)
+	}
 	return p.pixels(role(name, r, f), characters)
+}
+
+// wordsOfDisplays are the characters of the strings of all apps that draw pixels. An app that cannot
+// be read has none.
+func (p *Project) wordsOfDisplays(targets []target.Target) []rune {
+	var out []rune
+	for _, t := range targets {
+		if _, draws := t.(target.Drawer); !draws {
+			continue
+		}
+		sites, _ := p.Sites(t)
+		for _, s := range sites {
+			out = append(out, target.AppCharacters(p.Tree, strings.TrimPrefix(s.Path(), "."))...)
+		}
+	}
+	return out
 }
 
 // drawn is a font with the characters that its face lacks.

@@ -30,6 +30,7 @@ type SitePlan struct {
 	Target target.About
 	Site   target.Site
 	target.Plan
+	Faces, Roles int // how many it was asked to carry
 }
 
 // Owner is the site as the ledger names it.
@@ -99,7 +100,7 @@ func (p *Project) Plan(ctx context.Context, targets []target.Target) (*Plan, err
 			return nil, err
 		}
 		for _, s := range sites {
-			sp, seen := SitePlan{Target: t.About(), Site: s}, len(p.Tree.Unread)
+			sp, seen := SitePlan{Target: t.About(), Site: s, Faces: len(job.Faces), Roles: len(job.Roles)}, len(p.Tree.Unread)
 			if sp.Plan, err = s.Plan(job); err == nil && len(p.Tree.Unread) > seen {
 				err = p.Tree.Unread[seen].Fault() // the platform went on without; what it says may be wrong
 			}
@@ -148,7 +149,7 @@ func (p *Project) PlanSite(t target.Target, s target.Site) (*Plan, error) {
 	if err != nil {
 		return nil, err
 	}
-	sp := SitePlan{Target: t.About(), Site: s}
+	sp := SitePlan{Target: t.About(), Site: s, Faces: len(job.Faces), Roles: len(job.Roles)}
 	sp.Plan, err = s.Plan(job)
 	plan := &Plan{Sites: []SitePlan{sp}}
 	p.merge(plan)

@@ -112,12 +112,30 @@ func (w *highBits) put(v, width int) {
 // Espruino is the font as a module of JavaScript for Espruino, under the name of its file. Name must
 // be an identifier in small letters.
 func (f *Font) Espruino(name string) (map[string][]byte, error) {
+	d, err := f.espruino(name)
+	if err != nil {
+		return nil, err
+	}
+	return render(map[string]string{"espruino.js": name + ".js"}, d)
+}
+
+// EspruinoMethod is the method alone, for a module with several.
+func (f *Font) EspruinoMethod(name string) (string, error) {
+	d, err := f.espruino(name)
+	if err != nil {
+		return "", err
+	}
+	out, err := render(map[string]string{"method.js": ""}, d)
+	return string(out[""]), err
+}
+
+func (f *Font) espruino(name string) (*espruinoData, error) {
 	data, widths, height, top, err := f.EspruinoBytes()
 	if err != nil {
 		return nil, err
 	}
 	first, last := f.Glyphs[0].Rune, f.Glyphs[len(f.Glyphs)-1].Rune
-	d := espruinoData{Method: "setFont" + language.Pascal(strings.Split(name, "_")), Data: pieces(base64.StdEncoding.EncodeToString(data)), First: int(first), Last: int(last),
+	d := &espruinoData{Method: "setFont" + language.Pascal(strings.Split(name, "_")), Data: pieces(base64.StdEncoding.EncodeToString(data)), First: int(first), Last: int(last),
 		FirstShown: fmt.Sprintf("U+%04X", first), LastShown: fmt.Sprintf("U+%04X", last), Height: height | f.Depth<<16, Depth: f.Depth, Baseline: top,
 		About: language.CommentText(fmt.Sprintf("%s, %s pixels per em, characters of %d pixels, depth %d", f.Name, language.Number(f.Em), height, f.Depth))}
 	if f.Depth == 1 {
@@ -128,7 +146,7 @@ func (f *Font) Espruino(name string) (map[string][]byte, error) {
 	} else {
 		d.WidthData = pieces(base64.StdEncoding.EncodeToString(widths))
 	}
-	return render(map[string]string{"espruino.js": name + ".js"}, d)
+	return d, nil
 }
 
 // pieces cuts text into parts of one line of code each.

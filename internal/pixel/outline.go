@@ -54,7 +54,7 @@ const MaxEm = 1024
 
 // Sizes up to which hinting pays, in pixels per em, without shades and with them.
 const (
-	hintPlain = 32
+	hintPlain = 96
 	hintShade = 20
 )
 

@@ -21,6 +21,9 @@ var sample embed.FS
 // ArchiveName is the file that the type comes in.
 const ArchiveName = "skerry-type.zip"
 
+// BoardArchiveName is the file that the type of the departure board comes in.
+const BoardArchiveName = "board-type.zip"
+
 // Place puts the sample project into a folder, which is made if need be and
 // must be empty.
 func Place(dir string) error {
@@ -54,11 +57,45 @@ func Place(dir string) error {
 	if err != nil {
 		return err
 	}
-	archive, err := Archive()
-	if err != nil {
-		return err
+	for name, pack := range map[string]func() ([]byte, error){ArchiveName: Archive, BoardArchiveName: BoardArchive} {
+		archive, err := pack()
+		if err == nil {
+			err = os.WriteFile(filepath.Join(dir, name), archive, 0o644)
+		}
+		if err != nil {
+			return err
+		}
 	}
-	return os.WriteFile(filepath.Join(dir, ArchiveName), archive, 0o644)
+	return nil
+}
+
+// BoardArchive packs the two typefaces of the departure board.
+func BoardArchive() ([]byte, error) {
+	var b bytes.Buffer
+	z := zip.NewWriter(&b)
+	for _, f := range []struct {
+		name string
+		draw func() ([]byte, error)
+	}{{"BeaconMono.ttf", letters.Beacon}, {"lantern digits 1.ttf", letters.Lantern}} {
+		font, err := f.draw()
+		if err == nil {
+			err = packed(z, f.name, font)
+		}
+		if err != nil {
+			return nil, err
+		}
+	}
+	err := z.Close()
+	return b.Bytes(), err
+}
+
+// packed adds a file to an archive, with a fixed date.
+func packed(z *zip.Writer, name string, content []byte) error {
+	w, err := z.CreateHeader(&zip.FileHeader{Name: name, Method: zip.Deflate, Modified: time.Date(2026, 6, 1, 12, 0, 0, 0, time.UTC)})
+	if err == nil {
+		_, err = w.Write(content)
+	}
+	return err
 }
 
 // downloaded are the file names under which the styles come: as untidy as
@@ -81,13 +118,7 @@ as long as this text travels with them. They come without any warranty.
 func Archive() ([]byte, error) {
 	var b bytes.Buffer
 	z := zip.NewWriter(&b)
-	add := func(name string, content []byte) error {
-		w, err := z.CreateHeader(&zip.FileHeader{Name: name, Method: zip.Deflate, Modified: time.Date(2026, 6, 1, 12, 0, 0, 0, time.UTC)})
-		if err == nil {
-			_, err = w.Write(content)
-		}
-		return err
-	}
+	add := func(name string, content []byte) error { return packed(z, name, content) }
 	const folder = "Skerry Type 1.100/Desktop fonts/"
 	if err := add(folder+".DS_Store", []byte("\x00\x00\x00\x01Bud1")); err != nil {
 		return nil, err

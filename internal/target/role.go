@@ -160,6 +160,8 @@ const (
 	PartRoom     = "extra-spacing top, bottom"
 	PartShadow   = "shadow"
 	PartSmooth   = "smooth"
+	// PartCharacters is what a role asks for, and its face or the platform does not have.
+	PartCharacters = "characters"
 )
 
 // usual says why most platforms do not express the parts that games ask for. A platform

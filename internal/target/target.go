@@ -70,6 +70,7 @@ const (
 	ByFile       Naming = "file"
 	ByFullName   Naming = "full name"  // name ID 4
 	ByOldFamily  Naming = "old family" // name ID 1, which has at most four styles
+	ByRole       Naming = "role"       // a role's name in generated code
 )
 
 // FamilyOf is a face's family, the typographic one if it has both; a nameless family goes by

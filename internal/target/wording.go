@@ -165,6 +165,9 @@ func xmlWording(raw []byte) string {
 // escapes are those that name no character that is drawn.
 var escapes = map[byte]bool{'n': true, 't': true, 'r': true, 'a': true, 'b': true, 'f': true, 'v': true, '0': true}
 
+// Unescaped is text as a source of the C family has it between quotes, with its escapes read.
+func Unescaped(s string) string { return unescaped(s) }
+
 // unescaped is text with the escapes of C and its family read: \u00e9, \xC2\xB0, \302\260, \".
 func unescaped(s string) string {
 	if !strings.Contains(s, `\`) {

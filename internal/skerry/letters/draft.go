@@ -17,6 +17,8 @@ type Style struct {
 	Bar    float64 // thickness of bars
 	Slant  float64 // run over rise; not 0 chooses the italic forms
 	Narrow float64 // scale of letter widths
+	Family string  // "" for Skerry Sans
+	Mono   bool    // all characters have one advance
 }
 
 // Styles are the cuts of Skerry Sans, light to bold, then italic.

@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"math"
 	"sort"
+	"strings"
 	"unicode"
 
 	"notaria/internal/sfnt"
@@ -25,15 +26,16 @@ const (
 // same style always gives the same bytes.
 func Font(st Style) ([]byte, error) {
 	glyphs, cmap := draw(st)
+	return build(st, glyphs, cmap, kernPairs(st, cmap))
+}
+
+// build writes a font of its glyphs.
+func build(st Style, glyphs []sfnt.Glyph, cmap map[rune]uint16, pairs []sfnt.KernPair) ([]byte, error) {
 	glyf, loca, hmtx, err := sfnt.Outlines(glyphs)
 	if err != nil {
 		return nil, err
 	}
 	maps, err := sfnt.CmapBytes(cmap)
-	if err != nil {
-		return nil, err
-	}
-	kern, err := sfnt.KernBytes(kernPairs(st, cmap))
 	if err != nil {
 		return nil, err
 	}
@@ -46,13 +48,19 @@ func Font(st Style) ([]byte, error) {
 	for i, g := range glyphs {
 		labels[i] = g.Name
 	}
-	return sfnt.Build(map[string][]byte{
+	tables := map[string][]byte{
 		"head": headTable(st, m).Bytes(), "hhea": hheaTable(st, m, len(glyphs)).Bytes(),
 		"maxp": sfnt.Maxp{NumGlyphs: uint16(len(glyphs)), MaxPoints: m.points, MaxContours: m.contours}.Bytes(),
 		"OS/2": os2Table(st, m, cmap).Bytes(), "name": names, "cmap": maps,
 		"post": postTable(st).Bytes(labels), "glyf": glyf, "loca": loca, "hmtx": hmtx,
-		"GPOS": kern, "gasp": sfnt.GaspBytes(),
-	})
+		"gasp": sfnt.GaspBytes(),
+	}
+	if len(pairs) > 0 {
+		if tables["GPOS"], err = sfnt.KernBytes(pairs); err != nil {
+			return nil, err
+		}
+	}
+	return sfnt.Build(tables)
 }
 
 // draw makes all glyphs of a style: .notdef first, then by codepoint.
@@ -156,7 +164,7 @@ func os2Table(st Style, m extent, cmap map[rune]uint16) sfnt.OS2 {
 		SubXSize: 650, SubYSize: 600, SubYOff: 75, SupXSize: 650, SupYSize: 600, SupYOff: 350,
 		StrikeSize: int16(st.Bar), StrikePos: 300,
 		// PANOSE: Latin text, sans with rounded ends, then the weight's digit.
-		Panose:       [10]byte{2, 15, panoseWeight(st.Weight), 3, 2, 2, 4, 2, 2, 4},
+		Panose:       [10]byte{2, 15, panoseWeight(st.Weight), panoseWidth(st), 2, 2, 4, 2, 2, 4},
 		UnicodeRange: [4]uint32{1 | 1<<1 | 1<<31, 1 << 1, 0, 0}, // Basic Latin, Latin-1, punctuation; currency
 		Vendor:       "SKRY", FirstChar: ' ', LastChar: uint16(last),
 		TypoAscender: ascent, TypoDescender: descent,
@@ -185,20 +193,37 @@ func panoseWeight(w uint16) byte {
 	return 8
 }
 
+func panoseWidth(st Style) byte {
+	if st.Mono {
+		return 9 // monospaced
+	}
+	return 3
+}
+
 func postTable(st Style) sfnt.Post {
 	return sfnt.Post{
 		ItalicAngle:  int32(math.Round(-math.Atan(st.Slant) * 180 / math.Pi * 65536)),
-		UnderlinePos: -110, UnderlineLen: int16(st.Bar),
+		UnderlinePos: -110, UnderlineLen: int16(st.Bar), FixedPitch: st.Mono,
 	}
 }
 
 // PostScript is the style's PostScript name.
-func (s Style) PostScript() string { return "SkerrySans-" + s.Name }
+func (s Style) PostScript() string {
+	return strings.ReplaceAll(s.family(), " ", "") + "-" + s.Name
+}
+
+// family is the style's family name.
+func (s Style) family() string {
+	if s.Family != "" {
+		return s.Family
+	}
+	return Family
+}
 
 // nameTable names the style as the spec asks: families of more than four
 // styles keep the legacy names apart from the typographic ones.
 func nameTable(st Style) sfnt.Names {
-	family, style := Family, st.Name
+	family, style := st.family(), st.Name
 	linked := style == "Regular" || style == "Bold" || style == "Italic"
 	texts := map[uint16]string{
 		sfnt.NameCopyright: "Copyright 2026 The Skerry Ferries type bench",

@@ -5,6 +5,7 @@ import (
 	"notaria/internal/target"
 	"notaria/internal/target/android"
 	"notaria/internal/target/apple"
+	"notaria/internal/target/board"
 	"notaria/internal/target/dotnet"
 	"notaria/internal/target/flex"
 	"notaria/internal/target/flutter"
@@ -43,6 +44,10 @@ var Targets = []target.Target{
 	sdl.Love{},
 	sdl.Pygame{},
 	sdl.SDL{},
+	board.LVGL{},
+	board.U8g2{},
+	board.Espruino{},
+	board.Display{},
 }
 
 // Named finds a platform by its one-word name.

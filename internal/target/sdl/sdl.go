@@ -44,13 +44,10 @@ type kind struct {
 // site is the folder of a game.
 type site struct {
 	target.Base
-	kind   *kind
-	main   string // the source that shows it is one
-	build  string // CMakeLists.txt or Makefile, "" for none
-	target string // of CMake
-	list   string // the Makefile's variable of sources or objects
-	line   string // that sets it
-	job    target.Job
+	kind  *kind
+	main  string // the source that shows it is one
+	build target.CBuild
+	job   target.Job
 }
 
 // Names of what is generated.
@@ -106,7 +103,7 @@ func (s *site) Next() string {
 	if roles := s.code(s.job).Roles; len(roles) > 0 {
 		role = roles[0].Member
 	}
-	if s.isC() && s.build == "" {
+	if s.isC() && s.build.File == "" {
 		step = "take " + folder + "/apptype" + s.ending() + " into the build; " + step
 	}
 	return strings.ReplaceAll(step, "ROLE", role)
@@ -148,8 +145,8 @@ type code struct {
 
 func (s *site) code(job target.Job) code {
 	l := s.kind.language
-	data := code{Target: s.target, List: s.list, Ending: s.ending(), Source: folder + "/apptype" + s.ending()}
-	if strings.HasPrefix(strings.ToLower(s.list), "obj") {
+	data := code{Target: s.build.Target, List: s.build.List, Ending: s.ending(), Source: folder + "/apptype" + s.ending()}
+	if strings.HasPrefix(strings.ToLower(s.build.List), "obj") {
 		data.Source = folder + "/apptype.o"
 	}
 	var names []string

@@ -4,11 +4,9 @@ import (
 	"fmt"
 	"path"
 	"regexp"
-	"slices"
 	"strings"
 
 	"notaria/internal/edit"
-	"notaria/internal/edit/source"
 	"notaria/internal/face"
 	"notaria/internal/language"
 	"notaria/internal/target"
@@ -19,11 +17,7 @@ type SDL struct{}
 
 var (
 	includesTTF = regexp.MustCompile(`(?m)^\s*#\s*include\s*[<"](?:SDL2/)?SDL_ttf\.h[>"]`)
-	executable  = regexp.MustCompile(`(?i)\badd_executable\s*\(\s*([\w.${}-]+)`)
-	// sourceList and objectList are a Makefile's lists on one line.
-	sourceList = regexp.MustCompile(`(?m)^((SRCS?|SOURCES?|CSRCS?|CPPSRCS?)\s*[:+?]?=[^\n\\]*[^\n\\\s])[ \t]*\r?$`)
-	objectList = regexp.MustCompile(`(?m)^((OBJS?|OBJECTS?)\s*[:+?]?=[^\n\\]*[^\n\\\s])[ \t]*\r?$`)
-	sources    = []*language.Language{language.CPlus}
+	sources     = []*language.Language{language.CPlus}
 )
 
 var ttf = kind{
@@ -50,9 +44,9 @@ var ttf = kind{
 	},
 	files: func(s *site) map[string]string {
 		files := map[string]string{"apptype.c": folder + "/apptype" + s.ending(), "apptype.h": folder + "/apptype.h"}
-		if path.Base(s.build) == "CMakeLists.txt" {
+		if path.Base(s.build.File) == "CMakeLists.txt" {
 			files["apptype.cmake"] = folder + "/apptype.cmake"
-		} else if s.build != "" {
+		} else if s.build.File != "" {
 			files["apptype.mk"] = folder + "/apptype.mk"
 		}
 		return files
@@ -69,22 +63,7 @@ func (SDL) Type(faces []face.Face) []string { return typed(faces) }
 // Sites finds the folders whose sources include SDL_ttf.h: the nearest upward with a build.
 func (SDL) Sites(tree target.Tree, opt target.Options) ([]target.Site, error) {
 	shows := func(f string, clean []byte) bool { return path.Ext(f) != ".hpp" && includesTTF.Match(clean) }
-	return ttf.roots(tree, "SDL_ttf.h", shows, func(f string) string {
-		for dir := target.Folder(f); ; dir = target.Folder(dir) {
-			for _, base := range []string{"CMakeLists.txt", "Makefile"} {
-				at := path.Join(dir, base)
-				if !slices.Contains(tree.Named(base), at) {
-					continue
-				}
-				if raw, err := tree.Read(at); err == nil && (base == "Makefile" || executable.Match(language.CMake.Blank(raw))) {
-					return dir
-				}
-			}
-			if dir == "" {
-				return target.Folder(f)
-			}
-		}
-	})
+	return ttf.roots(tree, "SDL_ttf.h", shows, func(f string) string { return target.CRoot(tree, f) })
 }
 
 // SiteIn is the game in a folder.
@@ -106,48 +85,14 @@ func (s *site) ending() string {
 	return ".c"
 }
 
-// findBuild finds the target of CMake, or the list of a Makefile, that the loader joins.
+// findBuild finds the build that the loader joins.
 func (s *site) findBuild() {
-	if !s.isC() {
-		return
-	}
-	if at := s.Beside("CMakeLists.txt"); at != "" {
-		if raw, err := s.Tree.Read(at); err == nil {
-			if m := executable.FindSubmatch(language.CMake.Blank(raw)); m != nil {
-				s.build, s.target = at, string(m[1])
-				return
-			}
-		}
-	}
-	at := s.Beside("Makefile")
-	if at == "" {
-		return
-	}
-	raw, err := s.Tree.Read(at)
-	if err != nil {
-		return
-	}
-	clean := language.CMake.Blank(raw)
-	for _, list := range []*regexp.Regexp{sourceList, objectList} {
-		if m := list.FindSubmatch(clean); m != nil {
-			s.build, s.line, s.list = at, string(m[1]), string(m[2])
-			return
-		}
+	if s.isC() {
+		s.build = target.FindCBuild(s.Base)
 	}
 }
 
-func (s *site) buildEntries() []edit.Entry {
-	e := edit.Entry{File: s.build, Syntax: source.Lines{}.Name()}
-	switch {
-	case s.build == "":
-		return nil
-	case s.target != "":
-		e.Place, e.Value = source.Last(), "include("+folder+"/apptype.cmake)"
-	default:
-		e.Place, e.Value = source.After(s.line), "include "+folder+"/apptype.mk"
-	}
-	return []edit.Entry{e}
-}
+func (s *site) buildEntries() []edit.Entry { return s.build.Entries(folder) }
 
 // colour is as the loader's language writes it; white where a role has none.
 func (s *site) colour(c *target.Colour) string {

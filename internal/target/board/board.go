@@ -1,0 +1,426 @@
+// Package board serves programs of small displays, which draw text as pixels: LVGL, U8g2, Espruino,
+// and any display in plain C. They carry no font files: each role becomes pictures of its
+// characters in the form of the library, with a header that names them by role.
+package board
+
+import (
+	"embed"
+	"fmt"
+	"path"
+	"regexp"
+	"slices"
+	"strconv"
+	"strings"
+	"text/template"
+
+	"notaria/internal/edit"
+	"notaria/internal/face"
+	"notaria/internal/language"
+	"notaria/internal/pixel"
+	"notaria/internal/target"
+	"notaria/internal/target/board/storage"
+)
+
+//go:embed *.tmpl
+var texts embed.FS
+
+var templates = template.Must(template.ParseFS(texts, "*.tmpl"))
+
+// kind is what one of the platforms has of its own.
+type kind struct {
+	about target.About
+	title string
+	next  string // with ROLE for one of them
+	// word is in each file that shows the platform, and shows says whether one does.
+	word   string
+	shows  func(file string, raw []byte) bool
+	depths []int // that its form has
+	last   rune  // the last codepoint
+	write  func(s *site, f *pixel.Font, r target.Role, symbol string) (map[string][]byte, error)
+	header string // the template of what names the roles
+	flash  string // the form's name where bytes are counted
+	short  map[string]string
+	uses   []target.Use
+}
+
+// site is the folder of a firmware.
+type site struct {
+	target.Base
+	kind   *kind
+	layout layout
+	opt    target.Options
+	job    target.Job
+	have   map[rune]bool // characters of any role
+}
+
+// About describes the platform; DrawsPixels says that it takes roles without a size.
+type (
+	LVGL     struct{}
+	U8g2     struct{}
+	Espruino struct{}
+	Display  struct{}
+)
+
+// DrawsPixels marks the platforms that draw pixels.
+func (LVGL) DrawsPixels()     {}
+func (U8g2) DrawsPixels()     {}
+func (Espruino) DrawsPixels() {}
+func (Display) DrawsPixels()  {}
+
+// About describes the platform.
+func (LVGL) About() target.About     { return lvgl.about }
+func (U8g2) About() target.About     { return u8g2.about }
+func (Espruino) About() target.About { return espruino.about }
+func (Display) About() target.About  { return display.about }
+
+// Type returns the name of a face in code; a role's own name stands for it.
+func (LVGL) Type(faces []face.Face) []string     { return typed(faces) }
+func (U8g2) Type(faces []face.Face) []string     { return typed(faces) }
+func (Espruino) Type(faces []face.Face) []string { return typed(faces) }
+func (Display) Type(faces []face.Face) []string  { return typed(faces) }
+
+func typed(faces []face.Face) []string {
+	out := make([]string, len(faces))
+	for i, f := range faces {
+		out[i] = pixel.CName(f.ID())
+	}
+	return language.Unique(out)
+}
+
+// Sites finds the firmwares that use the library.
+func (LVGL) Sites(t target.Tree, o target.Options) ([]target.Site, error) { return lvgl.sites(t, o) }
+
+// Sites finds the firmwares that use the library.
+func (U8g2) Sites(t target.Tree, o target.Options) ([]target.Site, error) { return u8g2.sites(t, o) }
+
+// Sites finds the folders of apps, by their metadata.
+func (Espruino) Sites(t target.Tree, o target.Options) ([]target.Site, error) {
+	return espruino.sites(t, o)
+}
+
+// Sites finds none: nothing in a source tells which display it draws on.
+func (Display) Sites(target.Tree, target.Options) ([]target.Site, error) { return nil, nil }
+
+// SiteIn is the firmware in a folder.
+func (LVGL) SiteIn(t target.Tree, dir string, o target.Options) (target.Site, error) {
+	return lvgl.site(t, strings.TrimPrefix(dir, "."), o), nil
+}
+
+// SiteIn is the firmware in a folder.
+func (U8g2) SiteIn(t target.Tree, dir string, o target.Options) (target.Site, error) {
+	return u8g2.site(t, strings.TrimPrefix(dir, "."), o), nil
+}
+
+// SiteIn is the app in a folder.
+func (Espruino) SiteIn(t target.Tree, dir string, o target.Options) (target.Site, error) {
+	return espruino.site(t, strings.TrimPrefix(dir, "."), o), nil
+}
+
+// SiteIn is the program in a folder.
+func (Display) SiteIn(t target.Tree, dir string, o target.Options) (target.Site, error) {
+	return display.site(t, strings.TrimPrefix(dir, "."), o), nil
+}
+
+func (k *kind) site(tree target.Tree, dir string, opt target.Options) *site {
+	s := &site{Base: target.Base{Tree: tree, Dir: dir}, kind: k, opt: opt}
+	s.layout = s.findLayout()
+	return s
+}
+
+// is says whether the site is of a platform.
+func (s *site) is(name string) bool { return s.kind.about.Name == name }
+
+func (s *site) Title() string { return s.kind.title + " " + s.Path() }
+
+func (s *site) Next() string {
+	role := "…"
+	if names := s.names(s.job); len(names) > 0 {
+		role = names[0]
+	}
+	include := s.layout.include
+	if s.is("espruino") {
+		return strings.ReplaceAll(s.kind.next, "ROLE", camel(role))
+	}
+	step := strings.NewReplacer("HEADER", include, "ROLE", strings.ToUpper(role), "role", role).Replace(s.kind.next)
+	if s.layout.by == byNothing {
+		step = "take the sources of " + s.layout.folder + " into the build; " + step
+	}
+	return step
+}
+
+// names are the roles as members, in order.
+func (s *site) names(job target.Job) []string {
+	var out []string
+	for _, r := range job.Roles {
+		out = append(out, language.CPlus.Member(language.Snake(strings.Split(r.Name, "-")), "role_", nil))
+	}
+	return language.Unique(out)
+}
+
+// entry is a role as the templates write it.
+type entry struct {
+	Member, Upper, Symbol, About string
+	Line, Ascent, Digits         int
+	Letter, Leading              int    // added by LVGL to advances and lines, in pixels
+	Colour                       string // as LVGL writes it, "" for none
+	Body                         string // the method of Espruino
+	Method                       string
+}
+
+type data struct {
+	Roles   []entry
+	Include string // of the library
+	Target  string // of CMake
+	List    string // of a Makefile
+	Sources []string
+	Needs   string // the component of ESP-IDF
+}
+
+// Plan is the folder of the roles' pictures, and what takes it into the build.
+func (s *site) Plan(job target.Job) (target.Plan, error) {
+	s.job, s.have = job, map[rune]bool{}
+	p := target.Plan{Short: target.Shortfalls(job, s.kind.short)}
+	if len(job.Roles) == 0 {
+		return p, nil
+	}
+	d := data{Include: s.includes(), Target: s.layout.build.Target, List: s.layout.build.List, Needs: s.layout.needs}
+	files, total := map[string][]byte{}, 0
+	for i, name := range s.names(job) {
+		e, bytes, err := s.role(&p, job.Roles[i], name, files)
+		if err != nil {
+			return p, err
+		}
+		d.Roles, total = append(d.Roles, e), total+bytes
+	}
+	if err := s.affords(total); err != nil {
+		return p, err
+	}
+	for name := range files {
+		if path.Ext(name) == ".c" {
+			d.Sources = append(d.Sources, s.layout.source(name))
+		}
+	}
+	slices.Sort(d.Sources)
+	extra, err := s.generated(d)
+	if err != nil {
+		return p, err
+	}
+	for name, text := range extra {
+		files[name] = text
+	}
+	for _, name := range sorted(files) {
+		p.Code = append(p.Code, target.Code(path.Join(s.Dir, s.layout.folder, name), files[name]))
+	}
+	p.Entries = s.entries()
+	return p, nil
+}
+
+func sorted(files map[string][]byte) []string {
+	names := make([]string, 0, len(files))
+	for name := range files {
+		names = append(names, name)
+	}
+	slices.Sort(names)
+	return names
+}
+
+// role draws a role, adds its files, and says what of it falls short.
+func (s *site) role(p *target.Plan, r target.Role, name string, files map[string][]byte) (entry, int, error) {
+	symbol := "app_type_" + name
+	e := entry{Member: name, Upper: strings.ToUpper(name), Symbol: symbol, About: language.CommentText(s.about(r)), Method: "setFont" + camel(name)}
+	characters, left := s.characters(r)
+	if !slices.Contains(s.kind.depths, r.Wish.Depth) {
+		deepest := s.kind.depths[len(s.kind.depths)-1]
+		p.Short = append(p.Short, target.Shortfall{Role: r.Name, Part: "depth", Why: fmt.Sprintf("%s has pixels of at most %s", s.kind.title, bits(deepest))})
+		r.Wish.Depth = deepest
+	}
+	f, lacks, err := s.job.Pixels(r, characters)
+	if err != nil {
+		return e, 0, err
+	}
+	for _, g := range f.Glyphs {
+		s.have[g.Rune] = true
+	}
+	p.Short = append(p.Short, lacking(r.Name, "the face does not have ", lacks)...)
+	p.Short = append(p.Short, lacking(r.Name, s.kind.title+" draws characters up to "+fmt.Sprintf("U+%04X", s.kind.last)+", and not ", left)...)
+	if len(f.Kerns) > 0 && !s.is("lvgl") && !s.is("display") {
+		f.Kerns = nil // said once for the platform
+	}
+	list, err := s.kind.write(s, f, r, symbol)
+	if err != nil {
+		return e, 0, target.Refuse(s.Path(), "a pixel font for the role "+strconv.Quote(r.Name), err.Error(), "change the role in notaria.toml, or what it is on this target: [role."+r.Name+".on."+s.kind.about.Name+"]")
+	}
+	for name, text := range list {
+		if name == "" {
+			e.Body = string(text)
+			continue
+		}
+		files[name] = text
+	}
+	e.Line, e.Ascent, e.Digits = f.LineHeight(), f.Ascent, f.Heights().Digits
+	if r.LineHeight > 0 {
+		e.Leading = int(r.LineHeight+0.5) - e.Line
+	}
+	if c := r.Colour; c != nil {
+		e.Colour = fmt.Sprintf("lv_color_make(%d, %d, %d)", c.R, c.G, c.B)
+	}
+	bytes, _ := f.Flash(s.form())
+	return e, bytes, nil
+}
+
+func bits(n int) string {
+	if n == 1 {
+		return "1 bit"
+	}
+	return strconv.Itoa(n) + " bits"
+}
+
+// form is the name of the form whose bytes are counted.
+func (s *site) form() string {
+	if s.is("lvgl") && s.opt.Yes(optCompressed) {
+		return "lvgl-compressed"
+	}
+	return s.kind.flash
+}
+
+// about says a role in words.
+func (s *site) about(r target.Role) string {
+	w := r.Wish
+	what := r.Face.Family + " " + r.Face.Style
+	if r.Bitmap != "" {
+		return r.Bitmap
+	}
+	of := ""
+	if w.Of != "" && w.Of != "em" {
+		of = ", by " + w.Of
+	}
+	return fmt.Sprintf("%s, %d pixels high%s", what, w.Height, of)
+}
+
+// lacking lists characters that are not drawn.
+func lacking(role, why string, lacks []rune) []target.Shortfall {
+	if len(lacks) == 0 {
+		return nil
+	}
+	const most = 8
+	var list []string
+	for _, r := range lacks[:min(most, len(lacks))] {
+		list = append(list, fmt.Sprintf("%c U+%04X", r, r))
+	}
+	if len(lacks) > most {
+		list = append(list, fmt.Sprintf("and %d more", len(lacks)-most))
+	}
+	return []target.Shortfall{{Role: role, Part: target.PartCharacters, Why: why + strings.Join(list, ", ")}}
+}
+
+// characters are those of a role, with the app's own where it asks for them or for none; and
+// those that the platform cannot have.
+func (s *site) characters(r target.Role) (out, left []rune) {
+	have := map[rune]bool{}
+	for _, c := range r.Characters {
+		have[c] = true
+	}
+	if r.Characters == nil {
+		for c := ' '; c < 0x7F; c++ {
+			have[c] = true
+		}
+	}
+	if r.Characters == nil || r.AppStrings {
+		for _, c := range target.AppCharacters(s.Tree, s.Dir) {
+			have[c] = true
+		}
+	}
+	for c := range have {
+		if c > s.kind.last {
+			left = append(left, c)
+		} else {
+			out = append(out, c)
+		}
+	}
+	slices.Sort(out)
+	slices.Sort(left)
+	return out, left
+}
+
+// affords says whether the pictures fit the flash that they may take.
+func (s *site) affords(bytes int) error {
+	text := s.opt.Word(optBudget)
+	if text == "" {
+		return nil
+	}
+	most, err := strconv.Atoi(text)
+	if err != nil || most <= 0 {
+		return target.Refuse(s.Path(), "a number of bytes for budget in [target."+s.kind.about.Name+"]", strconv.Quote(text), `write it as in budget = "48000"`)
+	}
+	if bytes > most {
+		return target.Refuse(s.Path(), fmt.Sprintf("pixel fonts of at most %d bytes, the budget of [target.%s]", most, s.kind.about.Name), fmt.Sprintf("%d bytes", bytes), "choose fewer characters, a smaller height or less depth for its roles, or a larger budget; notaria pixel ROLE shows what each costs")
+	}
+	return nil
+}
+
+// Options of the platforms.
+const (
+	optBudget     = "budget"
+	optInclude    = "include"
+	optCompressed = "compressed"
+)
+
+func (s *site) entries() []edit.Entry {
+	if s.is("espruino") {
+		return s.storageEntries()
+	}
+	return s.layout.build.Entries(s.layout.folder)
+}
+
+// Uses are below the firmware's folder.
+func (s *site) Uses() (string, []target.Use) { return s.Dir, s.kind.uses }
+
+// Kinds of uses.
+const (
+	useRole = "role" // a name of the header
+	useText = "text" // a string that is drawn
+)
+
+// Answer goes by roles, and by the characters that they have.
+func (s *site) Answer(q target.Question) target.Answer {
+	if passed.MatchString(path.Dir(q.File)) || len(s.job.Roles) == 0 {
+		return target.Answer{}
+	}
+	if q.Use.Kind == useText {
+		return target.AnswerCharacters(target.Unescaped(q.Typed), s.have)
+	}
+	if s.is("espruino") && slices.Contains(ownOfEspruino, q.Typed) {
+		return target.Answer{}
+	}
+	names := q.Once("roles", func() []string {
+		var out []string
+		for _, n := range s.names(s.job) {
+			if s.is("espruino") {
+				out = append(out, camel(n))
+			} else {
+				out = append(out, strings.ToUpper(n))
+			}
+		}
+		return out
+	})
+	typed := constantsOf.ReplaceAllString(q.Typed, "")
+	if slices.Contains(names, q.Typed) || slices.Contains(names, typed) {
+		return target.Answer{}
+	}
+	if near := target.Nearest(typed, names); near != "" {
+		return target.Answer{Fault: target.NoSuchRole, Message: "no role is called " + typed, Cause: "it is not in the generated code", Cure: target.Choose(near, nil), Instead: near}
+	}
+	return target.Answer{}
+}
+
+// ownOfEspruino are methods called setFont… of Espruino itself.
+var ownOfEspruino = []string{"Align", "Bitmap", "Custom", "PBF", "Vector"}
+
+// constantsOf are what stands behind a role's name in the constants of the header.
+var constantsOf = regexp.MustCompile(`_(?:LINE|ASCENT|DIGITS)$`)
+
+// camel is a member as part of a method's name.
+func camel(name string) string { return language.Pascal(strings.Split(name, "_")) }
+
+// Syntaxes are the forms of documents of its own.
+func (Espruino) Syntaxes() []edit.Syntax { return []edit.Syntax{storage.Syntax{}} }

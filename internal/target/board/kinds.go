@@ -1,0 +1,144 @@
+package board
+
+import (
+	"path"
+	"regexp"
+
+	"notaria/internal/language"
+	"notaria/internal/pixel"
+	"notaria/internal/target"
+)
+
+var (
+	includesU8g2  = regexp.MustCompile(`(?m)^[ \t]*#[ \t]*include[ \t]*[<"](?:[\w./-]*/)?(?:U8g2lib|u8g2)\.h[>"]`)
+	asksLVGL      = regexp.MustCompile(`(?mi)^[^#;\n]*\blvgl(?:/lvgl)?\b`)
+	asksU8g2      = regexp.MustCompile(`(?mi)^[^#;\n]*\bU8g2\b`)
+	showsStorage  = regexp.MustCompile(`"storage"\s*:\s*\[`)
+	sources       = []*language.Language{language.CPlus, language.ObjectiveC} // headers count as the latter
+	scripts       = []*language.Language{language.JavaScript}
+	budgetOption  = target.Option{Key: optBudget, Kind: target.KindWord, Help: `the bytes of flash that all roles may take, such as "48000"; more is an error`}
+	wordsAreDrawn = `\s*\((?:[^;"\n]*,)?\s*(?:u8?)?"((?:[^"\n\\]|\\.)*)"`
+	roleInC       = target.Use{Languages: sources, Kind: useRole, Pattern: regexp.MustCompile(`\bAPP_TYPE_([A-Z]\w*)`)}
+	lacksNothing  = "a character that a pixel font does not have is not drawn"
+	colourIsDrawn = "the colour is the one that is drawn with"
+	noOutline     = "pixels have no outline"
+	lineIsDrawn   = "each line is placed by code; the header gives the font's own"
+)
+
+var lvgl = kind{
+	about: target.About{
+		Name: "lvgl", Title: "LVGL", Kind: target.ByRole, Typed: "APP_TYPE_ROLE, the role in capitals",
+		Minimum: "LVGL 8; 9",
+		Cannot:  []string{"outlines", "shadows", "another font where a character is missing"},
+		Options: []target.Option{
+			{Key: optInclude, Kind: target.KindWord, Help: `the library's header as your sources name it, such as "lvgl/lvgl.h"; found in them, if absent`},
+			{Key: optCompressed, Kind: target.KindYesNo, Help: "compressed pixels, which need LV_USE_FONT_COMPRESSED; false if absent"},
+			budgetOption,
+		},
+	},
+	title: "LVGL",
+	next:  `#include "HEADER", call app_type_style_role(object), or pass APP_TYPE_ROLE as a font, and build again`,
+	word:  "lvgl",
+	shows: func(f string, raw []byte) bool {
+		switch path.Base(f) {
+		case "platformio.ini", "idf_component.yml":
+			return asksLVGL.Match(raw)
+		case "lv_conf.h":
+			return true
+		}
+		return includesLVGL.Match(language.CPlus.Blank(raw))
+	},
+	depths: pixel.Depths,
+	last:   0x10FFFF,
+	write: func(s *site, f *pixel.Font, r target.Role, symbol string) (map[string][]byte, error) {
+		return f.LVGL(symbol, s.includes(), s.opt.Yes(optCompressed))
+	},
+	header: "lvgl.h", flash: "lvgl",
+	short: map[string]string{
+		target.PartFixed: "", target.PartLine: "", target.PartTracking: "", target.PartColour: "", target.PartSmooth: "",
+		target.PartOutline: noOutline, target.PartFallback: lacksNothing,
+	},
+	uses: []target.Use{roleInC, {Languages: sources, Kind: useText, Pattern: regexp.MustCompile(`\blv_(?:label|textarea|checkbox|dropdown|roller|msgbox|list)_(?:set_(?:text(?:_static|_fmt)?|options|placeholder_text)|add_\w+)` + wordsAreDrawn)}},
+}
+
+var u8g2 = kind{
+	about: target.About{
+		Name: "u8g2", Title: "U8g2", Kind: target.ByRole, Typed: "APP_TYPE_ROLE, the role in capitals",
+		Minimum: "U8g2 2.25",
+		Cannot:  []string{"depths beyond 1 bit", "kerning", "outlines", "shadows", "another font where a character is missing"},
+		Options: []target.Option{budgetOption},
+	},
+	title: "U8g2",
+	next:  `#include "HEADER", call u8g2.setFont(APP_TYPE_ROLE) before drawing, and build again`,
+	word:  "8g2",
+	shows: func(f string, raw []byte) bool {
+		switch path.Base(f) {
+		case "platformio.ini", "idf_component.yml":
+			return asksU8g2.Match(raw)
+		}
+		return includesU8g2.Match(language.CPlus.Blank(raw))
+	},
+	depths: []int{1},
+	last:   0xFFFE,
+	write: func(s *site, f *pixel.Font, r target.Role, symbol string) (map[string][]byte, error) {
+		return f.U8G2(symbol)
+	},
+	header: "u8g2.h", flash: "u8g2",
+	short: map[string]string{
+		target.PartFixed: "", target.PartTracking: "", target.PartSmooth: "", target.PartLine: lineIsDrawn,
+		target.PartColour: colourIsDrawn, target.PartOutline: noOutline, target.PartFallback: lacksNothing,
+	},
+	uses: []target.Use{roleInC, {Languages: sources, Kind: useText, Pattern: regexp.MustCompile(`\b(?:drawStr|drawUTF8|print|println|DrawStr|DrawUTF8)` + wordsAreDrawn)}},
+}
+
+var espruino = kind{
+	about: target.About{
+		Name: "espruino", Title: "Espruino", Kind: target.ByRole, Typed: "setFontRole(), the role in capitals and small letters",
+		Minimum: "Espruino 2v08",
+		Cannot:  []string{"depths beyond 4 bits", "characters beyond U+00FF", "kerning", "outlines", "shadows", "another font where a character is missing"},
+		Options: []target.Option{budgetOption},
+	},
+	title: "Espruino",
+	next:  `call require("app_type") once, then g.setFontROLE() before drawing, and upload the app again`,
+	word:  `"storage"`,
+	shows: func(f string, raw []byte) bool {
+		return path.Base(f) == "metadata.json" && showsStorage.Match(raw)
+	},
+	depths: []int{1, 2, 4},
+	last:   0xFF,
+	write: func(s *site, f *pixel.Font, r target.Role, symbol string) (map[string][]byte, error) {
+		body, err := f.EspruinoMethod(symbol[len("app_type_"):])
+		return map[string][]byte{"": []byte(body)}, err
+	},
+	header: "espruino.js", flash: "espruino",
+	short: map[string]string{
+		target.PartFixed: "", target.PartTracking: "", target.PartSmooth: "", target.PartLine: lineIsDrawn,
+		target.PartColour: colourIsDrawn, target.PartOutline: noOutline, target.PartFallback: lacksNothing,
+	},
+	uses: []target.Use{
+		{Languages: scripts, Kind: useRole, Pattern: regexp.MustCompile(`\.setFont([A-Z]\w*)\s*\(`)},
+		{Languages: scripts, Kind: useText, Pattern: regexp.MustCompile(`\.drawString\s*\(\s*["']((?:[^"'\n\\]|\\.)*)["']`)},
+	},
+}
+
+var display = kind{
+	about: target.About{
+		Name: "display", Title: "a display in C", Kind: target.ByRole, Typed: "APP_TYPE_ROLE, the role in capitals",
+		Minimum: "C99; GCC for AVR",
+		Cannot:  []string{"outlines", "shadows", "another font where a character is missing", "finding it: name it by [[site]]"},
+		Options: []target.Option{budgetOption},
+	},
+	title:  "Display in C",
+	next:   `#include "HEADER", call pixel_text(APP_TYPE_ROLE, text, x, y, put, display), and build again`,
+	depths: pixel.Depths,
+	last:   0x10FFFF,
+	write: func(s *site, f *pixel.Font, r target.Role, symbol string) (map[string][]byte, error) {
+		return f.C(symbol)
+	},
+	header: "display.h", flash: "c",
+	short: map[string]string{
+		target.PartFixed: "", target.PartTracking: "", target.PartSmooth: "", target.PartLine: lineIsDrawn,
+		target.PartColour: colourIsDrawn, target.PartOutline: noOutline, target.PartFallback: lacksNothing,
+	},
+	uses: []target.Use{roleInC, {Languages: sources, Kind: useText, Pattern: regexp.MustCompile(`\bpixel_text` + wordsAreDrawn)}},
+}

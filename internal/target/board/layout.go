@@ -1,0 +1,221 @@
+package board
+
+import (
+	"bytes"
+	"path"
+	"regexp"
+	"slices"
+	"strings"
+
+	"notaria/internal/edit"
+	"notaria/internal/target"
+	"notaria/internal/target/board/storage"
+)
+
+// Builds of a firmware.
+const (
+	byPlatformIO = "PlatformIO"
+	byArduino    = "Arduino"
+	byIDF        = "ESP-IDF"
+	byC          = "C" // CMake or a Makefile
+	byMetadata   = "metadata.json"
+	byNothing    = ""
+)
+
+// layout is how a firmware is built, and so where its pictures go.
+type layout struct {
+	by      string
+	folder  string // of what is generated, from the firmware's
+	include string // the header, as its sources name it
+	build   target.CBuild
+	needs   string // the library's component, of ESP-IDF
+}
+
+// source is a file of the folder as the build names it.
+func (l layout) source(name string) string {
+	if l.build.List == "" {
+		return name
+	}
+	if strings.HasPrefix(strings.ToLower(l.build.List), "obj") {
+		name = strings.TrimSuffix(name, ".c") + ".o"
+	}
+	return path.Join(l.folder, name)
+}
+
+const (
+	folder = "apptype"
+	header = "app_type.h"
+)
+
+// findLayout looks at the files of the firmware's folder.
+func (s *site) findLayout() layout {
+	if s.is("espruino") {
+		return layout{by: byMetadata, folder: "."}
+	}
+	for _, f := range s.Tree.Under(s.Dir) {
+		if path.Ext(f) == ".ino" && target.Folder(f) == s.Dir {
+			return layout{by: byArduino, folder: "src/" + folder, include: "src/" + folder + "/" + header}
+		}
+	}
+	if s.Beside("platformio.ini") != "" {
+		return layout{by: byPlatformIO, folder: "src/" + folder, include: folder + "/" + header}
+	}
+	if isIDF(s.Tree, s.Dir) {
+		return layout{by: byIDF, folder: "components/" + folder, include: header, needs: s.component()}
+	}
+	if b := target.FindCBuild(s.Base); b.File != "" {
+		return layout{by: byC, folder: folder, include: header, build: b}
+	}
+	return layout{folder: folder, include: folder + "/" + header}
+}
+
+// isIDF says whether a folder is a project of ESP-IDF.
+func isIDF(tree target.Tree, dir string) bool {
+	at := path.Join(dir, "CMakeLists.txt")
+	if !slices.Contains(tree.Named("CMakeLists.txt"), at) {
+		return false
+	}
+	raw, ok := tree.Glance(at, target.LargestSource)
+	return ok && bytes.Contains(raw, []byte("/tools/cmake/project.cmake"))
+}
+
+// component is the library as ESP-IDF names it: one of the project, or of the registry of
+// components, whose names have the owner in front.
+func (s *site) component() string {
+	name := s.kind.about.Name
+	if s.is("display") {
+		return ""
+	}
+	for _, f := range s.Tree.Under(path.Join(s.Dir, "components")) {
+		if rest := strings.Split(strings.TrimPrefix(f, path.Join(s.Dir, "components")+"/"), "/"); strings.EqualFold(rest[0], name) {
+			return rest[0]
+		}
+	}
+	if s.is("lvgl") {
+		return "lvgl__lvgl"
+	}
+	return name
+}
+
+// passed are folders of other people's code, and of what was built.
+var passed = regexp.MustCompile(`(?i)(?:^|/)(?:third[_-]?party|external|extern|vendor|managed_components|\.pio|build|dist|examples?|tests?|demos|node_modules|lvgl|lv_\w+|U8g2(?:_Arduino)?|u8g2_src)(?:/|$)`)
+
+// sites finds the firmwares that a kind of file shows, the outer ones first; what is below one
+// belongs to it.
+func (k *kind) sites(tree target.Tree, opt target.Options) ([]target.Site, error) {
+	var found target.Found
+	var dirs []string
+	for _, f := range tree.Under("") {
+		if passed.MatchString(target.Folder(f)) || !mayShow(f) {
+			continue
+		}
+		raw, ok := tree.Glance(f, target.LargestSource)
+		if !ok || !bytes.Contains(raw, []byte(k.word)) || bytes.Contains(raw[:min(len(raw), 400)], []byte(target.Generated)) || !k.shows(f, raw) {
+			continue
+		}
+		if dir := k.root(tree, f); !slices.Contains(dirs, dir) {
+			dirs = append(dirs, dir)
+		}
+	}
+	slices.Sort(dirs)
+	for i, dir := range dirs {
+		if !slices.ContainsFunc(dirs[:i], func(d string) bool { return d == "" || strings.HasPrefix(dir, d+"/") }) {
+			found.Add(target.Shown(dir), k.site(tree, dir, opt), nil)
+		}
+	}
+	return found.All()
+}
+
+// mayShow says whether a file can show a platform, by its name.
+func mayShow(f string) bool {
+	switch path.Ext(f) {
+	case ".c", ".h", ".cpp", ".cc", ".cxx", ".hpp", ".ino":
+		return true
+	}
+	return slices.Contains([]string{"platformio.ini", "idf_component.yml", "metadata.json"}, path.Base(f))
+}
+
+// root is the folder of the firmware that a file belongs to.
+func (k *kind) root(tree target.Tree, f string) string {
+	own := target.Folder(f)
+	if k.about.Name == "espruino" {
+		return own
+	}
+	for dir := own; ; dir = target.Folder(dir) {
+		if slices.Contains(tree.Named("platformio.ini"), path.Join(dir, "platformio.ini")) || isIDF(tree, dir) {
+			return dir
+		}
+		for _, other := range tree.Named(path.Base(dir) + ".ino") {
+			if target.Folder(other) == dir {
+				return dir
+			}
+		}
+		if dir == "" {
+			return target.CRoot(tree, f)
+		}
+	}
+}
+
+// generated are the files besides the pictures: what names the roles, and what builds them.
+func (s *site) generated(d data) (map[string][]byte, error) {
+	names := map[string]string{s.kind.header: header}
+	switch {
+	case s.is("espruino"):
+		names = map[string]string{s.kind.header: module + ".js"}
+	case s.layout.by == byIDF:
+		names["component.cmake"] = "CMakeLists.txt"
+	case s.layout.build.Target != "":
+		names["apptype.cmake"] = "apptype.cmake"
+	case s.layout.build.File != "":
+		names["apptype.mk"] = "apptype.mk"
+	}
+	out := map[string][]byte{}
+	for tmpl, file := range names {
+		text, err := target.Render(templates, tmpl+".tmpl", d)
+		if err != nil {
+			return nil, err
+		}
+		out[file] = text
+	}
+	return out, nil
+}
+
+// module is what is generated for Espruino, by the name that require() takes.
+const module = "app_type"
+
+// storageEntries put the module into the app's storage.
+func (s *site) storageEntries() []edit.Entry {
+	at := s.Beside("metadata.json")
+	if at == "" {
+		return nil
+	}
+	return []edit.Entry{storage.File(at, module, module+".js")}
+}
+
+var includesLVGL = regexp.MustCompile(`(?m)^[ \t]*#[ \t]*include[ \t]*([<"](?:[\w./-]*/)?lvgl\.h[>"])`)
+
+// includes is how the firmware's own sources name LVGL's header, "" where none does.
+func (s *site) includes() string {
+	if !s.is("lvgl") {
+		return ""
+	}
+	if chosen := s.opt.Word(optInclude); chosen != "" {
+		if !strings.ContainsAny(chosen[:1], `<"`) {
+			chosen = `"` + chosen + `"`
+		}
+		return chosen
+	}
+	for _, f := range s.Tree.Under(s.Dir) {
+		if passed.MatchString(target.Folder(f)) || !mayShow(f) {
+			continue
+		}
+		raw, ok := s.Tree.Glance(f, target.LargestSource)
+		if !ok || bytes.Contains(raw[:min(len(raw), 400)], []byte(target.Generated)) {
+			continue
+		}
+		if m := includesLVGL.FindSubmatch(raw); m != nil {
+			return string(m[1])
+		}
+	}
+	return ""
+}
