@@ -10,6 +10,7 @@ import (
 	"notaria/internal/edit/source"
 	"notaria/internal/edit/xmldoc"
 	"notaria/internal/target/apple/xcode"
+	"notaria/internal/target/board/storage"
 	"notaria/internal/target/dotnet/msbuild"
 	"notaria/internal/target/flutter/pubspec"
 	"notaria/internal/target/reactnative/appjson"
@@ -31,6 +32,7 @@ var (
 	SyntaxAddFont = known(msbuild.AddFont{})
 	SyntaxPubspec = known(pubspec.Syntax{})
 	SyntaxAppJSON = known(appjson.Syntax{})
+	SyntaxStorage = known(storage.Syntax{})
 )
 
 func known(s edit.Syntax) string {

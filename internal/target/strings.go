@@ -22,6 +22,9 @@ const (
 // texts are files that hold what an app shows, by their endings, all of it text.
 var texts = []string{".properties", ".json", ".csv", ".tsv", ".po", ".txt", ".strings", ".xcstrings", ".arb", ".pot", ".xml", ".yaml", ".yml", ".ini", ".toml", ".md"}
 
+// builds are files about an app, which it does not show; Notaria writes into some of them.
+var builds = []string{"metadata.json", "platformio.ini", "idf_component.yml", "CMakeLists.txt", "Makefile", "package.json", "package-lock.json", "tsconfig.json"}
+
 // AppCharacters are the characters in the strings of an app's sources and in its text
 // files, each once, in the order of their codepoints: a few more than it shows, and none
 // less, as far as they stand there. What Notaria generated is left out.
@@ -29,7 +32,7 @@ func AppCharacters(tree Tree, dir string) []rune {
 	have := map[rune]bool{}
 	all := 0
 	for _, f := range tree.Under(dir) {
-		if strings.HasPrefix(path.Base(f), "notaria.") || path.Ext(f) == ".gradle" || path.Ext(f) == ".kts" || language.Of(f) == nil && !slices.Contains(texts, strings.ToLower(path.Ext(f))) {
+		if strings.HasPrefix(path.Base(f), "notaria.") || slices.Contains(builds, path.Base(f)) || path.Ext(f) == ".gradle" || path.Ext(f) == ".kts" || language.Of(f) == nil && !slices.Contains(texts, strings.ToLower(path.Ext(f))) {
 			continue
 		}
 		raw, ok := tree.Glance(f, maxTextFile)

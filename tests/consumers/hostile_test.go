@@ -118,6 +118,8 @@ func TestHostileNames(t *testing.T) {
 	hostileGdx(t, dir)
 	hostileP5(t, dir)
 	hostileSDL(t, dir)
+	gate, jetty, watch := boardsCompile(t, dir)
+	require.Equal(t, []int{len(hostile), len(hostile), len(hostile)}, []int{gate, jetty, watch})
 	hostileGtk(t, dir)
 	hostileObjectiveC(t, dir)
 	hostileMultiplatform(t, dir)

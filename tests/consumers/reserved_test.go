@@ -124,6 +124,8 @@ func TestReservedWordsAsRoles(t *testing.T) {
 	require.Equal(t, all+1, strings.Count(loveRuns(t, filepath.Join(dir, "stow")), "\n"))
 	require.Equal(t, all, strings.Count(pygameRuns(t, filepath.Join(dir, "lamps")), " True True\n"))
 	require.Equal(t, all, strings.Count(sdlRuns(t, filepath.Join(dir, "sonar")), "\nrole "))
+	gate, jetty, watch := boardsCompile(t, dir)
+	require.Equal(t, []int{all, all, all}, []int{gate, jetty, watch})
 	for _, version := range []string{"one", "two"} {
 		var loaded []bool
 		rest := sketchSays(t, waves(t, dir, version), "index.html", version, "Object.values(AppType.roles).map(r => !!r.font && r.width('x') > 0)", "", &loaded)

@@ -105,3 +105,32 @@ typedef struct _lv_font_t
 
 static inline bool lv_font_get_glyph_dsc_fmt_txt(void) { return true; }
 static inline const void *lv_font_get_bitmap_fmt_txt(void) { return NULL; }
+
+/* What objects are styled with. */
+typedef struct
+{
+    const lv_font_t *font;
+} lv_obj_t;
+typedef struct
+{
+    uint8_t red, green, blue;
+} lv_color_t;
+
+static inline lv_color_t lv_color_make(uint8_t r, uint8_t g, uint8_t b)
+{
+    lv_color_t c = { r, g, b };
+    return c;
+}
+static inline void lv_obj_set_style_text_font(lv_obj_t *object, const lv_font_t *font, uint32_t selector)
+{
+    (void) selector;
+    object->font = font;
+}
+static inline void lv_obj_set_style_text_line_space(lv_obj_t *object, int32_t space, uint32_t selector)
+{
+    (void) object, (void) space, (void) selector;
+}
+static inline void lv_obj_set_style_text_color(lv_obj_t *object, lv_color_t colour, uint32_t selector)
+{
+    (void) object, (void) colour, (void) selector;
+}
