@@ -148,11 +148,11 @@ static void put(void *display, int16_t x, int16_t y, uint8_t ink)
 
 int main(void)
 {
-    static char rows[40][120];
+    static char rows[64][120];
     int y;
     int32_t w = pixel_text(APP_TYPE_DEPARTURE, "0", 0, APP_TYPE_DEPARTURE_ASCENT, put, rows);
     printf("%ld\n", (long) w);
-    for (y = 0; y < 40; y++)
+    for (y = 0; y < 64; y++)
     {
         int x, n = 0;
         for (x = 0; x < 120; x++)
