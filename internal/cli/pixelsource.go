@@ -14,6 +14,8 @@ import (
 	"slices"
 	"strings"
 
+	"golang.org/x/sync/errgroup"
+
 	"notaria/internal/change"
 	"notaria/internal/disk"
 	"notaria/internal/fault"
@@ -180,25 +182,31 @@ func (a *app) drawOutlines(what string, data []byte, c pixel.Choice, opt pixelOp
 	if err != nil {
 		return nil, fmt.Errorf("%s: %w; choose another size, depth or face", what, err)
 	}
-	var out []one
-	for _, height := range opt.heights {
-		for _, depth := range opt.depths {
-			w := pixel.Wish{Choice: c, Height: height, Of: opt.of, Hinting: opt.hinting}
-			w.Depth = depth
-			if err := w.Check(); err != nil {
-				return nil, wrongUse("pixel: %v", err)
-			}
+	out := make([]one, len(opt.heights)*len(opt.depths))
+	var together errgroup.Group
+	for i := range out {
+		height, depth := opt.heights[i/len(opt.depths)], opt.depths[i%len(opt.depths)]
+		w := pixel.Wish{Choice: c, Height: height, Of: opt.of, Hinting: opt.hinting}
+		w.Depth = depth
+		if err := w.Check(); err != nil {
+			return nil, wrongUse("pixel: %v", err)
+		}
+		together.Go(func() error {
 			f, lacks, err := s.Make(w)
 			if err != nil {
-				return nil, fmt.Errorf("%s: %w; choose another size, depth or face", what, err)
+				return fmt.Errorf("%s: %w; choose another size, depth or face", what, err)
 			}
 			name := fmt.Sprintf("%s %d", f.Name, height)
 			if len(opt.depths) > 1 {
 				name += fmt.Sprintf(" %d", depth)
 			}
 			near := s.Near(w)
-			out = append(out, one{font: f, lacks: lacks, name: pixel.CName(name), near: near[:min(3, len(near))]})
-		}
+			out[i] = one{font: f, lacks: lacks, name: pixel.CName(name), near: near[:min(3, len(near))]}
+			return nil
+		})
+	}
+	if err := together.Wait(); err != nil {
+		return nil, err
 	}
 	return opt.finish(what, out...)
 }

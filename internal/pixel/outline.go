@@ -24,6 +24,43 @@ type Source struct {
 
 	once  sync.Once
 	study *raster.Study
+	paths outlines
+}
+
+// outlines keeps outlines that were read, for the next size.
+type outlines struct {
+	once sync.Once
+	kept []atomic.Pointer[outline] // by glyph
+	held atomic.Int64              // segments of them
+}
+
+// An outline with its box, in font units.
+type outline struct {
+	path   sfnt.Path
+	extent [4]float32
+}
+
+// maxHeld is how many segments are kept: those of some thousand glyphs.
+const maxHeld = 1 << 18
+
+// outline reads the outline of a glyph, or has it from before.
+func (s *Source) outline(glyph int) (*outline, error) {
+	o := &s.paths
+	o.once.Do(func() { o.kept = make([]atomic.Pointer[outline], s.Paths.Count()) })
+	if glyph < len(o.kept) {
+		if have := o.kept[glyph].Load(); have != nil {
+			return have, nil
+		}
+	}
+	path, err := s.Paths.Outline(glyph)
+	if err != nil {
+		return nil, err
+	}
+	out := &outline{path, raster.Extent(path)}
+	if glyph < len(o.kept) && o.held.Add(int64(len(path))) < maxHeld {
+		o.kept[glyph].Store(out)
+	}
+	return out, nil
 }
 
 // A Choice is what is drawn of a source.
@@ -91,12 +128,13 @@ type drawer struct {
 	depth     int
 	hinter    *raster.Hinter // nil for none
 	shades    [256]byte      // from coverage
+	exact     bool           // they are the coverage
 	evenDigit bool           // the digits share one advance, which stays so
 	fixed     bool           // all characters do
 }
 
 func (s *Source) drawer(scale float64, c Choice) *drawer {
-	d := &drawer{source: s, scale: scale, depth: c.Depth}
+	d := &drawer{source: s, scale: scale, depth: c.Depth, exact: c.Depth == 8 && c.Contrast == 0}
 	full := float64(int(1)<<c.Depth - 1)
 	steep := 1 + 9*math.Pow(float64(c.Contrast)/100, 2)
 	for v := range d.shades {
@@ -114,11 +152,11 @@ func (s *Source) drawer(scale float64, c Choice) *drawer {
 func (s *Source) shape() *raster.Study {
 	s.once.Do(func() {
 		s.study = raster.NewStudy(func(r rune) sfnt.Path {
-			path, err := s.Paths.Outline(s.Paths.Index(r))
+			shape, err := s.outline(s.Paths.Index(r))
 			if err != nil || s.Paths.Index(r) == 0 {
 				return nil
 			}
-			return path
+			return shape.path
 		}, s.UnitsPerEm)
 	})
 	return s.study
@@ -135,31 +173,68 @@ func (s *Source) oneAdvance(of string) bool {
 	return len(have) == 1
 }
 
+// batch is how many characters a processor takes at once.
+const batch = 16
+
+// A hand is what one processor draws with.
+type hand struct {
+	raster.Raster
+	room []byte // for the next pictures
+}
+
+// hands are at rest between two fonts; what they have left is used for the next.
+var hands = sync.Pool{New: func() any { return &hand{} }}
+
+// keep copies a picture, into memory that is shared by many.
+func (h *hand) keep(pix []byte) []byte {
+	const chunk = 1 << 15
+	if len(pix) > len(h.room) {
+		if len(pix) > chunk/8 {
+			return slices.Clone(pix)
+		}
+		h.room = make([]byte, chunk)
+	}
+	n := copy(h.room, pix)
+	out := h.room[:n:n]
+	h.room = h.room[n:]
+	return out
+}
+
 // drawAll draws characters, which are in order, on all processors.
 func (s *Source) drawAll(f *Font, characters []rune, d *drawer) (lacks []rune, err error) {
 	glyphs := make([]Glyph, len(characters))
 	has, faults := make([]bool, len(characters)), make([]error, len(characters))
 	var next, sum atomic.Int64
 	var wait sync.WaitGroup
-	for range min(runtime.GOMAXPROCS(0), 1+len(characters)/64) {
+	work := func() {
+		r := hands.Get().(*hand)
+		defer hands.Put(r)
+		for sum.Load() <= maxPixels {
+			from := int(next.Add(batch)) - batch
+			if from >= len(characters) {
+				return
+			}
+			n := 0
+			for i := from; i < min(from+batch, len(characters)); i++ {
+				glyphs[i], has[i], faults[i] = d.glyph(r, characters[i])
+				n += len(glyphs[i].Pix)
+			}
+			sum.Add(int64(n))
+		}
+	}
+	for range min(runtime.GOMAXPROCS(0)-1, len(characters)/64) {
 		wait.Add(1)
 		go func() {
 			defer wait.Done()
-			r := &raster.Raster{}
-			for sum.Load() <= maxPixels {
-				i := int(next.Add(1)) - 1
-				if i >= len(characters) {
-					return
-				}
-				glyphs[i], has[i], faults[i] = d.glyph(r, characters[i])
-				sum.Add(int64(len(glyphs[i].Pix)))
-			}
+			work()
 		}()
 	}
+	work()
 	wait.Wait()
 	if sum.Load() > maxPixels {
 		return nil, fmt.Errorf("expected at most %d million pixels in all glyphs, found more", maxPixels>>20)
 	}
+	f.Glyphs = glyphs[:0]
 	for i, char := range characters {
 		switch {
 		case faults[i] != nil:
@@ -174,45 +249,47 @@ func (s *Source) drawAll(f *Font, characters []rune, d *drawer) (lacks []rune, e
 }
 
 // glyph draws one character.
-func (d *drawer) glyph(r *raster.Raster, char rune) (Glyph, bool, error) {
+func (d *drawer) glyph(r *hand, char rune) (Glyph, bool, error) {
 	index := d.source.Paths.Index(char)
 	if index == 0 {
 		return Glyph{}, false, nil
 	}
-	path, err := d.source.Paths.Outline(index)
+	shape, err := d.source.outline(index)
 	if err != nil {
 		return Glyph{}, false, err
 	}
-	advance, _ := d.source.Paths.Advance(char)
+	advance := d.source.Paths.AdvanceOf(index)
 	g := Glyph{Rune: char, Advance: int(math.Round(float64(advance) * d.scale * Sub))}
 	if d.hinter != nil {
-		return d.hinted(r, g, path, float64(advance)*d.scale), true, nil
+		return d.hinted(r, g, shape, float64(advance)*d.scale), true, nil
 	}
-	box := raster.Bounds(path, d.scale, 0, 0)
-	return d.shaded(g, r.Fill(path, d.scale, 0, 0, box), box), true, nil
+	box := raster.Scaled(shape.extent, d.scale)
+	return d.shaded(r, g, r.FillOwn(shape.path, d.scale, box), box), true, nil
 }
 
 // shaded is a glyph with the picture of a coverage.
-func (d *drawer) shaded(g Glyph, cover []byte, box raster.Box) Glyph {
+func (d *drawer) shaded(r *hand, g Glyph, cover []byte, box raster.Box) Glyph {
 	if cover == nil {
 		return g
 	}
 	g.X, g.Y, g.Width, g.Height = box.XMin, box.YMin, box.Width(), box.Height()
-	g.Pix = make([]byte, len(cover))
-	for i, v := range cover {
-		g.Pix[i] = d.shades[v]
+	g.Pix = r.keep(cover)
+	if !d.exact {
+		for i, v := range g.Pix {
+			g.Pix[i] = d.shades[v]
+		}
 	}
 	return g.trim()
 }
 
 // hinted draws an outline that is fitted to the pixels. Without shades its advance is in whole
 // pixels, too, and follows the ink.
-func (d *drawer) hinted(r *raster.Raster, g Glyph, path sfnt.Path, advance float64) Glyph {
+func (d *drawer) hinted(r *hand, g Glyph, shape *outline, advance float64) Glyph {
 	plain := d.depth == 1
-	fitted := d.hinter.Fit(path, plain)
+	fitted := d.hinter.Fit(shape.path, plain)
 	box := raster.Bounds(fitted, 1, 0, 0)
 	if !plain {
-		return d.shaded(g, r.Fill(fitted, 1, 0, 0, box), box)
+		return d.shaded(r, g, r.Fill(fitted, 1, 0, 0, box), box)
 	}
 	g.Advance = int(math.Round(advance)) * Sub
 	cover := raster.Scan(fitted, box)
@@ -227,7 +304,7 @@ func (d *drawer) hinted(r *raster.Raster, g Glyph, path sfnt.Path, advance float
 	if d.fixed || d.evenDigit && g.Rune >= '0' && g.Rune <= '9' {
 		return g
 	}
-	natural := raster.Bounds(path, d.scale, 0, 0)
+	natural := raster.Scaled(shape.extent, d.scale)
 	right := advance - float64(natural.XMax) // the white at its right, at least
 	switch white := g.Advance/Sub - g.X - g.Width; {
 	case white < 1 && right > -0.5 && float64(white) < right:
@@ -290,11 +367,11 @@ func (s *Source) Fit(height int, of []rune, c Choice, hint func(em float64) bool
 func (s *Source) units(of []rune) float64 {
 	low, high := math.Inf(1), math.Inf(-1)
 	for _, char := range of {
-		path, err := s.Paths.Outline(s.Paths.Index(char))
-		if err != nil || s.Paths.Index(char) == 0 || len(path) == 0 {
+		shape, err := s.outline(s.Paths.Index(char))
+		if err != nil || s.Paths.Index(char) == 0 || len(shape.path) == 0 {
 			continue
 		}
-		for _, seg := range path {
+		for _, seg := range shape.path {
 			low, high = min(low, float64(seg.End()[1])), max(high, float64(seg.End()[1]))
 		}
 	}

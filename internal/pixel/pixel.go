@@ -84,6 +84,9 @@ func (g Glyph) trim() Glyph {
 	if top == bottom {
 		return Glyph{Rune: g.Rune, Advance: g.Advance}
 	}
+	if top == 0 && bottom == g.Height && !empty(false, 0) && !empty(false, g.Width-1) {
+		return g
+	}
 	for empty(false, left) {
 		left++
 	}

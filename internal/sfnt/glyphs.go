@@ -58,14 +58,19 @@ func (f *Font) Glyphs() (*Glyphs, error) {
 // Advance is how far a character moves the pen; false if the font has no glyph for it.
 func (g *Glyphs) Advance(r rune) (int, bool) {
 	i := g.index(r)
-	if i == 0 {
+	if i == 0 || g.full < 1 || 4*min(i, g.full-1)+2 > len(g.hmtx) {
 		return 0, false
 	}
-	at := 4 * min(i, g.full-1)
-	if g.full < 1 || at+2 > len(g.hmtx) {
-		return 0, false
+	return g.AdvanceOf(i), true
+}
+
+// AdvanceOf is how far a glyph moves the pen, by its index; 0 where the table does not say.
+func (g *Glyphs) AdvanceOf(glyph int) int {
+	at := 4 * min(glyph, g.full-1)
+	if at < 0 || at+2 > len(g.hmtx) {
+		return 0
 	}
-	return int(u16(g.hmtx, at)), true
+	return int(u16(g.hmtx, at))
 }
 
 // Box is the one around a character's glyph; false if the font has none for it, if the

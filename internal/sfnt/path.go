@@ -64,6 +64,9 @@ func (f *Font) Paths() (*Paths, error) {
 // Index finds a character's glyph (cmap), 0 if there is none.
 func (p *Paths) Index(r rune) int { return p.index(r) }
 
+// Count is how many glyphs there are.
+func (p *Paths) Count() int { return p.count }
+
 // Outline is the path of a glyph by its index; empty for one without ink.
 func (p *Paths) Outline(glyph int) (Path, error) {
 	if glyph < 0 || glyph >= p.count {
