@@ -152,7 +152,7 @@ func compare(pairs ...float64) int {
 
 // Parts of an em: the shortest edge, and how far beside it its sides are looked at.
 const (
-	leastEdge = 0.03
+	leastEdge = 0.02
 	beside    = 0.006
 )
 
