@@ -27,6 +27,7 @@ type pixelOptions struct {
 	holds, cell, inkOf, groundOf string
 	baseline, padding, budget    int
 	times                        float64
+	coordinates                  map[string]string
 	forms                        []string
 	folder, name, include        string
 	compressed                   bool
@@ -101,6 +102,7 @@ func (a *app) pixel() *cobra.Command {
 	f.StringVar(&opt.characters, "characters", "ascii", "which characters: sets, U+ expressions and text")
 	f.StringVar(&opt.from, "characters-from", "", "adds the characters of the strings in this file or folder")
 	f.StringVar(&opt.missing, "missing", "none", "drawn for characters that the face lacks: none, box, or a character")
+	f.StringToStringVar(&opt.coordinates, "coordinates", nil, "of a variable font: values of its axes, such as wght=650")
 	f.StringVar(&opt.hinting, "hinting", "auto", "set stems and heights on whole pixels: auto (small sizes), on or off")
 	f.IntVar(&opt.contrast, "contrast", 0, "how much steeper shades become, 0 to 100")
 	f.IntVar(&opt.tracking, "tracking", 0, "added after each character, in 1/16 pixel")

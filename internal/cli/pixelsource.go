@@ -12,6 +12,7 @@ import (
 	"path/filepath"
 	"regexp"
 	"slices"
+	"strconv"
 	"strings"
 
 	"golang.org/x/sync/errgroup"
@@ -36,7 +37,7 @@ const (
 )
 
 var kindFlags = map[string][]string{
-	"height": {ofOutlines}, "of": {ofOutlines}, "hinting": {ofOutlines}, "contrast": {ofOutlines},
+	"height": {ofOutlines}, "of": {ofOutlines}, "hinting": {ofOutlines}, "coordinates": {ofOutlines}, "contrast": {ofOutlines},
 	"depth": {ofOutlines, ofBitmap, ofPicture}, "kerning": {ofOutlines, ofBitmap},
 	"times": {ofBitmap, ofPicture}, "characters": {ofOutlines, ofBitmap, ofPicture}, "characters-from": {ofOutlines, ofBitmap, ofPicture},
 	"missing": {ofOutlines, ofBitmap, ofPicture}, "tracking": {ofOutlines, ofBitmap, ofPicture}, "same-width": {ofOutlines, ofBitmap, ofPicture}, "gap": {ofOutlines, ofBitmap, ofPicture},
@@ -178,7 +179,15 @@ func (a *app) drawOutlines(what string, data []byte, c pixel.Choice, opt pixelOp
 	if err := opt.suits(ofOutlines, what); err != nil {
 		return nil, err
 	}
-	s, err := notary.PixelSource(data)
+	at := map[string]float64{}
+	for _, tag := range slices.Sorted(maps.Keys(opt.coordinates)) {
+		v, err := strconv.ParseFloat(opt.coordinates[tag], 64)
+		if err != nil || v != v {
+			return nil, wrongUse("pixel: expected a number for the axis %s of --coordinates, found %q", tag, opt.coordinates[tag])
+		}
+		at[tag] = v
+	}
+	s, err := notary.PixelSource(data, at)
 	if err != nil {
 		return nil, fmt.Errorf("%s: %w; choose another size, depth or face", what, err)
 	}

@@ -65,7 +65,7 @@ func (p *Project) forPixelsAlone(name string) map[string]bool {
 
 // role puts a role of the registry into the words of the targets.
 func role(name string, r registry.Role, f target.Face) target.Role {
-	out := target.Role{Name: name, Face: f, Size: r.Size, Scale: r.Scales(), Wish: r.Wish(), Bitmap: r.Bitmap}
+	out := target.Role{Name: name, Face: f, Size: r.Size, Scale: r.Scales(), Wish: r.Wish(), Bitmap: r.Bitmap, Coordinates: r.Coordinates}
 	if r.LineHeight != nil {
 		out.LineHeight = *r.LineHeight
 	}

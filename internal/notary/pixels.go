@@ -7,8 +7,10 @@ import (
 	"fmt"
 	"io"
 	"io/fs"
+	"maps"
 	"path"
 	"path/filepath"
+	"slices"
 	"strings"
 
 	"notaria/internal/face"
@@ -23,7 +25,7 @@ const MaxPixelFile = 64 << 20
 
 // pixels draws a role. The same wish is drawn once in a run.
 func (p *Project) pixels(r target.Role, characters []rune) (*pixel.Font, []rune, error) {
-	key := fmt.Sprintf("%s %s %+v %q", r.Face.ID(), r.Bitmap, r.Wish, string(characters))
+	key := fmt.Sprintf("%s %v %s %+v %g %q", r.Face.ID(), r.Coordinates, r.Bitmap, r.Wish, r.Tracking, string(characters))
 	if have, ok := p.drawn[key]; ok {
 		return have.font, have.lacks, nil
 	}
@@ -108,7 +110,7 @@ func (p *Project) draw(r target.Role, characters []rune) (*pixel.Font, []rune, e
 		}
 		return f, lacks, err
 	}
-	s, err := p.source(r.Face.ID())
+	s, err := p.source(r.Face.ID(), r.Coordinates)
 	if err != nil {
 		return nil, nil, err
 	}
@@ -119,20 +121,21 @@ func (p *Project) draw(r target.Role, characters []rune) (*pixel.Font, []rune, e
 }
 
 // source is an enrolled face, to be drawn.
-func (p *Project) source(id string) (*pixel.Source, error) {
-	if s := p.sources[id]; s != nil {
+func (p *Project) source(id string, coordinates map[string]float64) (*pixel.Source, error) {
+	key := fmt.Sprint(id, " ", coordinates) // maps are printed in order
+	if s := p.sources[key]; s != nil {
 		return s, nil
 	}
 	o, err := p.makes.original(id)
 	if err != nil {
 		return nil, err
 	}
-	s, err := PixelSource(o.content)
+	s, err := PixelSource(o.content, coordinates)
 	if err == nil {
 		if p.sources == nil {
 			p.sources = map[string]*pixel.Source{}
 		}
-		p.sources[id] = s
+		p.sources[key] = s
 	}
 	return s, err
 }
@@ -208,8 +211,9 @@ func unpacked(data []byte) ([]byte, error) {
 	return out, err
 }
 
-// PixelSource is a font file whose outlines can be drawn.
-func PixelSource(data []byte) (*pixel.Source, error) {
+// PixelSource is a font file whose outlines can be drawn: a variable font at its default, or at values
+// of its axes.
+func PixelSource(data []byte, coordinates map[string]float64) (*pixel.Source, error) {
 	font, err := open(data)
 	if err != nil {
 		return nil, err
@@ -222,10 +226,19 @@ func PixelSource(data []byte) (*pixel.Source, error) {
 	if err != nil {
 		return nil, err
 	}
+	name := read.ID()
+	if len(coordinates) > 0 {
+		if paths, err = paths.At(font, coordinates); err != nil {
+			return nil, err
+		}
+		for _, tag := range slices.Sorted(maps.Keys(coordinates)) {
+			name += fmt.Sprintf(" %s %g", tag, coordinates[tag])
+		}
+	}
 	if read.UnitsPerEm <= 0 {
 		return nil, fmt.Errorf("%d units per em", read.UnitsPerEm)
 	}
-	s := &pixel.Source{Name: read.ID(), Family: read.Family, UnitsPerEm: read.UnitsPerEm, Ascent: read.Ascent, Descent: read.Descent, Paths: paths}
+	s := &pixel.Source{Name: name, Family: read.Family, UnitsPerEm: read.UnitsPerEm, Ascent: read.Ascent, Descent: read.Descent, Paths: paths}
 	if k := font.Kerning(); k != nil {
 		s.Kern = k.Between
 	}

@@ -304,14 +304,13 @@ func (d *drawer) hinted(r *hand, g Glyph, shape *outline, advance float64) Glyph
 	if d.fixed || d.evenDigit && g.Rune >= '0' && g.Rune <= '9' {
 		return g
 	}
-	natural := raster.Scaled(shape.extent, d.scale)
-	right := advance - float64(natural.XMax) // the white at its right, at least
+	right := advance - float64(shape.extent[2])*d.scale // the white at its right in the face
 	switch white := g.Advance/Sub - g.X - g.Width; {
-	case white < 1 && right > -0.5 && float64(white) < right:
-		g.Advance += Sub
-	case white < 0 && right > -1:
+	case white < 1 && right > 0.35:
+		g.Advance += (1 - white) * Sub
+	case white < 0 && right > -0.5:
 		g.Advance -= white * Sub
-	case float64(white) > right+2.3:
+	case float64(white) > right+1.3:
 		g.Advance -= Sub
 	}
 	return g

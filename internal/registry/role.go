@@ -42,7 +42,9 @@ type Pixels struct {
 	SameWidth string `toml:"same-width"` // characters that get one width: sets and text
 	Gap       int    `toml:"gap"`        // least white between two characters, in pixels
 	Kerning   *bool  `toml:"kerning"`    // takes the face's pairs over; true if absent
-	Missing   string `toml:"missing"`    // what is drawn for characters that the face lacks: none, box, or a character
+	// Coordinates are where a variable font is drawn, by the tags of its axes: { wght = 650 }.
+	Coordinates map[string]float64 `toml:"coordinates"`
+	Missing     string             `toml:"missing"` // what is drawn for characters that the face lacks: none, box, or a character
 }
 
 // over is what one target says, over what is said for all.
@@ -54,6 +56,9 @@ func (p Pixels) over(all Pixels) Pixels {
 	p.Missing = cmp.Or(p.Missing, all.Missing)
 	if p.Kerning == nil {
 		p.Kerning = all.Kerning
+	}
+	if p.Coordinates == nil {
+		p.Coordinates = all.Coordinates
 	}
 	return p
 }

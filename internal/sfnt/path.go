@@ -1,6 +1,9 @@
 package sfnt
 
-import "fmt"
+import (
+	"fmt"
+	"math"
+)
 
 // An Op is a kind of segment.
 type Op uint8
@@ -37,10 +40,11 @@ type Path []Segment
 const maxSegments = 100_000
 
 // Paths reads the outlines of a font's glyphs (glyf, CFF). It is safe for use by several
-// goroutines. The outlines of CFF2, and of variable fonts away from their default, are not read.
+// goroutines. The outlines of CFF2 are not read.
 type Paths struct {
 	*Glyphs
-	cff *cff
+	cff  *cff
+	vary *variation // nil at the default
 }
 
 // Paths reads the tables that outlines need.
@@ -75,9 +79,61 @@ func (p *Paths) Outline(glyph int) (Path, error) {
 	if p.cff != nil {
 		return p.cff.outline(glyph)
 	}
-	b := &pathBuilder{where: fmt.Sprintf("glyph %d", glyph)}
+	b := &pathBuilder{where: fmt.Sprintf("glyph %d", glyph), vary: p.vary}
 	b.glyf(&p.outer, glyph, 0, [6]float32{1, 0, 0, 1, 0, 0})
 	return b.path, b.err
+}
+
+// Advance is how far a character moves the pen; false if the font has no glyph for it.
+func (p *Paths) Advance(r rune) (int, bool) {
+	if p.vary == nil {
+		return p.Glyphs.Advance(r)
+	}
+	i := p.Index(r)
+	return p.AdvanceOf(i), i != 0
+}
+
+// AdvanceOf is how far a glyph moves the pen, by its index.
+func (p *Paths) AdvanceOf(glyph int) int {
+	own := p.Glyphs.AdvanceOf(glyph)
+	if p.vary == nil {
+		return own
+	}
+	b := &pathBuilder{vary: p.vary}
+	points, ends := b.pointsOf(p.outer.data(glyph))
+	d := p.vary.deltas(glyph, points, ends)
+	if len(d) < phantoms {
+		return own
+	}
+	n := len(d) - phantoms
+	return max(0, own+int(math.Round(float64(d[n+1][0]-d[n][0]))))
+}
+
+// pointsOf are the points of a glyph as its variations number them: those of its contours, or one
+// for each part, and the phantom points.
+func (b *pathBuilder) pointsOf(data []byte) (points [][2]float32, ends []int) {
+	switch {
+	case len(data) < 10:
+	case i16(data, 0) > 0:
+		if g, ok := simpleGlyph(data); ok {
+			for _, c := range g.Contours {
+				for _, p := range c {
+					points = append(points, [2]float32{float32(p.X), float32(p.Y)})
+				}
+				ends = append(ends, len(points)-1)
+			}
+		}
+	case i16(data, 0) < 0:
+		s := &stream{b: data[10:]}
+		for more := true; more && !s.over && len(points) < maxVaryPoints; {
+			flags := s.u16()
+			s.u16()
+			m := componentMatrix(s, flags)
+			points = append(points, [2]float32{m[4], m[5]})
+			more = flags&compMore != 0
+		}
+	}
+	return append(points, make([][2]float32, phantoms)...), ends
 }
 
 // pathBuilder collects a path; the first error stays.
@@ -85,6 +141,8 @@ type pathBuilder struct {
 	where string
 	path  Path
 	err   error
+	vary  *variation // nil at the default
+	most  int        // glyphs that were varied
 }
 
 func (b *pathBuilder) fail(expected, found string) {
@@ -113,14 +171,28 @@ func (b *pathBuilder) glyf(c *composites, glyph, depth int, m [6]float32) {
 		b.fail(fmt.Sprintf("at most %d levels of parts", maxCompositeDepth), "more")
 		return
 	}
+	var moves [][2]float32
+	if b.vary != nil && b.most < maxVaried {
+		points, ends := b.pointsOf(data)
+		moves = b.vary.deltas(glyph, points, ends)
+		b.most++
+	}
+	if n := len(moves) - phantoms; n >= 0 { // the origin moves all
+		for i := range moves[:n] {
+			moves[i][0] -= moves[n][0]
+		}
+	}
 	if i16(data, 0) >= 0 {
-		b.simple(data, m)
+		b.simple(data, m, moves)
 		return
 	}
 	s := &stream{b: data[10:]}
-	for more := true; more && !s.over && b.err == nil; {
+	for more, i := true, 0; more && !s.over && b.err == nil; i++ {
 		flags, id := s.u16(), int(s.u16())
 		part := componentMatrix(s, flags)
+		if flags&compXY != 0 && i < len(moves)-phantoms {
+			part[4], part[5] = part[4]+moves[i][0], part[5]+moves[i][1]
+		}
 		if !s.over {
 			b.glyf(c, id, depth+1, join(part, m))
 		}
@@ -164,8 +236,11 @@ func join(a, b [6]float32) [6]float32 {
 	}
 }
 
-// simple adds the contours of a simple glyph. One that no reader draws adds none.
-func (b *pathBuilder) simple(data []byte, m [6]float32) {
+// maxVaried is how many parts of a glyph vary; the others stay as they are.
+const maxVaried = 256
+
+// simple adds the contours of a simple glyph, its points moved. One that no reader draws adds none.
+func (b *pathBuilder) simple(data []byte, m [6]float32, moves [][2]float32) {
 	if i16(data, 0) == 0 {
 		return
 	}
@@ -174,10 +249,15 @@ func (b *pathBuilder) simple(data []byte, m [6]float32) {
 		b.fail("contours with all their points", "the end of the data, or contours out of order")
 		return
 	}
+	n := 0
 	for _, c := range g.Contours {
 		points := make([]curvePoint, len(c))
 		for i, p := range c {
 			x, y := float32(p.X), float32(p.Y)
+			if n < len(moves)-phantoms {
+				x, y = x+moves[n][0], y+moves[n][1]
+			}
+			n++
 			points[i] = curvePoint{[2]float32{x*m[0] + y*m[2] + m[4], x*m[1] + y*m[3] + m[5]}, p.On}
 		}
 		b.contour(points)

@@ -14,7 +14,7 @@ func TestPathOfContours(t *testing.T) {
 	b := &pathBuilder{where: "x"}
 	data, err := Glyph{Contours: square}.bytes()
 	require.NoError(t, err)
-	b.simple(data, [6]float32{2, 0, 0, 1, 5, 7})
+	b.simple(data, [6]float32{2, 0, 0, 1, 5, 7}, nil)
 	require.NoError(t, b.err)
 	require.Equal(t, Path{
 		{MoveTo, [3][2]float32{{5, 7}}},

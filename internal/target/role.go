@@ -27,9 +27,10 @@ type Role struct {
 	AppStrings bool   // and those of the app's own strings
 	Fallback   string // "sans", "serif", "mono" or "": what shows if the face cannot be loaded
 	// Wish is the role as pixels, without characters; Bitmap is the bitmap font that it is taken
-	// from in place of a face, project-relative, "" for none.
-	Wish   pixel.Wish
-	Bitmap string
+	// from in place of a face, project-relative, "" for none; Coordinates are a variable font's.
+	Wish        pixel.Wish
+	Bitmap      string
+	Coordinates map[string]float64
 }
 
 // A Colour is red, green, blue and how much it covers, each from 0 to 255.

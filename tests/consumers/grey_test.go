@@ -1,6 +1,7 @@
 package consumers
 
 import (
+	"bytes"
 	"encoding/hex"
 	"fmt"
 	"math"
@@ -58,7 +59,7 @@ func TestGreysAreFreeTypes(t *testing.T) {
 			sizes = []float64{8, 14, 28} // eight times as large there
 		}
 		for _, em := range sizes {
-			compared += greysAgree(t, program, font, paths, int(head.UnitsPerEm), em, runes)
+			compared += greysAgree(t, program, font, paths, int(head.UnitsPerEm), em, "", runes)
 		}
 		require.NoError(t, file.Close())
 	}
@@ -67,7 +68,7 @@ func TestGreysAreFreeTypes(t *testing.T) {
 }
 
 // greysAgree compares one size of a face; it returns how many glyphs.
-func greysAgree(t *testing.T, program, font string, paths *sfnt.Paths, upem int, em float64, runes []string) int {
+func greysAgree(t *testing.T, program, font string, paths *sfnt.Paths, upem int, em float64, at string, runes []string) int {
 	t.Helper()
 	sum, inked, n := 0.0, 0, 0
 	// FreeType bends cubic curves in few lines, an eighth of a pixel off at most: those of CFF
@@ -77,7 +78,7 @@ func greysAgree(t *testing.T, program, font string, paths *sfnt.Paths, upem int,
 		fine = 8
 	}
 	r := &raster.Raster{}
-	for _, line := range strings.Split(strings.TrimSpace(ask(t, ".", program, append([]string{font, fmt.Sprint(int(em*64) * fine)}, runes...)...)), "\n") {
+	for _, line := range strings.Split(strings.TrimSpace(ask(t, ".", program, append([]string{font, fmt.Sprint(int(em*64)*fine) + at}, runes...)...)), "\n") {
 		var char rune
 		var left, top, w, h, advance int
 		fields := strings.Fields(line)
@@ -110,6 +111,47 @@ func greysAgree(t *testing.T, program, font string, paths *sfnt.Paths, upem int,
 	}
 	require.Less(t, sum/float64(max(inked, 1)), 2.5, "%s at %g pixels", font, em)
 	return n
+}
+
+// A variable font is what FreeType makes of it, at places on its axes and beyond them.
+func TestVariableGreysAreFreeTypes(t *testing.T) {
+	t.Parallel()
+	const font = "/usr/share/fonts/truetype/inter-vf/Inter.var.ttf"
+	need(t, "gcc", "pkg-config", "/usr/include/freetype2/ft2build.h", font)
+	program := filepath.Join(t.TempDir(), "grey")
+	ask(t, ".", "gcc", append([]string{"-O2", "-Wall", "-Wextra", "-Werror", "-o", program, "../agree/grey/grey.c"}, strings.Fields(ask(t, ".", "pkg-config", "--cflags", "--libs", "freetype2"))...)...)
+	data, err := os.ReadFile(font)
+	require.NoError(t, err)
+	opened, err := sfnt.Open(bytes.NewReader(data), int64(len(data)))
+	require.NoError(t, err)
+	paths, err := opened.Font(0).Paths()
+	require.NoError(t, err)
+	axes, _, err := opened.Font(0).Variations()
+	require.NoError(t, err)
+	head, err := opened.Font(0).Head()
+	require.NoError(t, err)
+	var runes []string
+	for r := '!'; r <= '~'; r++ {
+		runes = append(runes, fmt.Sprintf("%x", r))
+	}
+	runes = append(runes, "e4", "c5", "f1", "20ac", "1e9e")
+	compared := 0
+	for part := 0.0; part <= 1; part += 0.125 {
+		user, at := map[string]float64{}, "@"
+		for i, a := range axes {
+			v := a.Min + (a.Max-a.Min)*math.Mod(part+0.3*float64(i), 1.01)
+			user[a.Tag] = v
+			at += fmt.Sprintf("%g,", v)
+		}
+		varied, err := paths.At(opened.Font(0), user)
+		require.NoError(t, err)
+		for _, em := range []float64{14, 45} {
+			compared += greysAgree(t, program, font, varied, int(head.UnitsPerEm), em, strings.TrimSuffix(at, ","), runes)
+		}
+	}
+	t.Logf("%d glyphs at %d places of %d axes", compared, 9, len(axes))
+	_, err = paths.At(opened.Font(0), map[string]float64{"wdth": 80})
+	require.ErrorContains(t, err, `an axis of the font: `)
 }
 
 // coarser takes the mean of squares of pixels, on the grid of the larger ones.

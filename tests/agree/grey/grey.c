@@ -1,11 +1,26 @@
 /* Prints how FreeType, unhinted, draws characters: RUNE LEFT TOP WIDTH HEIGHT ADVANCE HEX, the
  * box in pixels, the advance in 1/64. With the word strike instead of a size: a bitmap font's
- * own pictures, a pixel 0 or 1. usage: grey FONT EM-IN-64THS|strike RUNE... */
+ * own pictures, a pixel 0 or 1. A variable font is at AXIS VALUES, in the order of its axes, if
+ * they are given. usage: grey FONT EM-IN-64THS[@VALUE,...]|strike RUNE... */
 #include <stdio.h>
 #include <stdlib.h>
 #include <string.h>
 #include <ft2build.h>
 #include FT_FREETYPE_H
+#include FT_MULTIPLE_MASTERS_H
+
+/* Moves a variable font to where the text behind an at sign says. */
+static int vary(FT_Face face, const char *text)
+{
+    FT_Fixed values[16];
+    unsigned n = 0;
+    while (text != NULL && n < 16)
+    {
+        values[n++] = (FT_Fixed) (atof(text + 1) * 65536);
+        text = strchr(text + 1, ',');
+    }
+    return n > 0 && FT_Set_Var_Design_Coordinates(face, n, values);
+}
 
 int main(int argc, char **argv)
 {
@@ -15,6 +30,8 @@ int main(int argc, char **argv)
     unsigned x, y;
     int strike = argc > 2 && strcmp(argv[2], "strike") == 0;
     if (argc < 3 || FT_Init_FreeType(&library) || FT_New_Face(library, argv[1], 0, &face))
+        return 1;
+    if (!strike && vary(face, strchr(argv[2], '@')))
         return 1;
     if (strike ? FT_Select_Size(face, 0) : FT_Set_Char_Size(face, 0, atoi(argv[2]), 72, 72))
         return 1;

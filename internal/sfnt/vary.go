@@ -1,0 +1,380 @@
+package sfnt
+
+import (
+	"fmt"
+	"math"
+	"sort"
+	"strings"
+)
+
+// A variation is a place in a variable font's design space, with what moves the points there
+// (OpenType, gvar).
+type variation struct {
+	place   []float64 // by axis, from -1 to 1
+	gvar    []byte
+	axes    int
+	shared  []byte // tuples that several glyphs use
+	offsets []byte
+	long    bool
+	glyphs  int
+	data    []byte
+}
+
+// Bounds of what one glyph's variations are looked through for.
+const (
+	maxTuples     = 4096
+	maxVaryPoints = 1 << 16
+)
+
+// At is the font's outlines at a place of its design space: values of axes by their tags, in the
+// axes' own units; an axis that is not named stays at its default, and a value beyond an axis is the
+// nearest on it. Outlines of glyf vary, with their advances (gvar); those of CFF2 are not read.
+func (p *Paths) At(f *Font, user map[string]float64) (*Paths, error) {
+	axes, _, err := f.Variations()
+	if err != nil {
+		return nil, err
+	}
+	place, err := normalized(axes, user)
+	if err != nil {
+		return nil, err
+	}
+	if b, err := f.Table("avar"); err == nil {
+		remap(b, place)
+	}
+	if p.cff != nil || !f.Has("gvar") {
+		return nil, bad("outlines", "a variable font of TrueType outlines (gvar)", "another")
+	}
+	b, err := f.Table("gvar")
+	if err != nil {
+		return nil, err
+	}
+	v, err := parseGvar(b, len(axes))
+	if err != nil {
+		return nil, err
+	}
+	v.place = place
+	out := *p
+	out.vary = v
+	return &out, nil
+}
+
+// normalized is a place from -1 to 1 on each axis, in steps of 1/16384.
+func normalized(axes []Axis, user map[string]float64) ([]float64, error) {
+	place := make([]float64, len(axes))
+	known := map[string]bool{}
+	var names []string
+	for i, a := range axes {
+		known[a.Tag] = true
+		names = append(names, fmt.Sprintf("%s (%g to %g)", a.Tag, a.Min, a.Max))
+		v, ok := user[a.Tag]
+		if !ok {
+			continue
+		}
+		switch v = min(max(v, a.Min), a.Max); {
+		case v < a.Default && a.Default > a.Min:
+			place[i] = -(a.Default - v) / (a.Default - a.Min)
+		case v > a.Default && a.Max > a.Default:
+			place[i] = (v - a.Default) / (a.Max - a.Default)
+		}
+		place[i] = math.Round(place[i]*16384) / 16384
+	}
+	wrong := ""
+	for tag := range user {
+		if !known[tag] && (wrong == "" || tag < wrong) {
+			wrong = tag
+		}
+	}
+	switch {
+	case wrong != "" && len(axes) == 0:
+		return nil, bad("table fvar", "a variable font for the axis "+wrong, "a font without axes")
+	case wrong != "":
+		return nil, bad("table fvar", "an axis of the font: "+strings.Join(names, ", "), "%q", wrong)
+	}
+	return place, nil
+}
+
+// remap bends the axes (OpenType, avar).
+func remap(b []byte, place []float64) {
+	at := 8
+	for i := range min(len(place), word(b, 6)) {
+		n := word(b, at)
+		at += 2
+		if at+4*n > len(b) {
+			return
+		}
+		pair := func(k int) (from, to float64) {
+			return float64(i16(b, at+4*k)) / 16384, float64(i16(b, at+4*k+2)) / 16384
+		}
+		k := sort.Search(n, func(k int) bool { from, _ := pair(k); return from >= place[i] })
+		if k < n {
+			from, to := pair(k)
+			if from > place[i] && k > 0 {
+				before, was := pair(k - 1)
+				to = was + (to-was)*(place[i]-before)/(from-before)
+			}
+			place[i] = math.Round(to*16384) / 16384
+		}
+		at += 4 * n
+	}
+}
+
+func parseGvar(b []byte, axes int) (*variation, error) {
+	if len(b) < 20 {
+		return nil, short("gvar", 20, len(b))
+	}
+	v := &variation{gvar: b, axes: int(u16(b, 4)), glyphs: int(u16(b, 12)), long: u16(b, 14)&1 != 0}
+	tuples, at := int(u16(b, 6)), int(u32(b, 8))
+	size := 2
+	if v.long {
+		size = 4
+	}
+	if v.axes != axes || at+tuples*2*axes > len(b) || 20+size*(v.glyphs+1) > len(b) || int(u32(b, 16)) > len(b) {
+		return nil, bad("table gvar", fmt.Sprintf("%d axes and its parts within the table", axes), "%d axes, %d tuples in %d bytes", v.axes, tuples, len(b))
+	}
+	v.shared, v.offsets, v.data = b[at:at+tuples*2*axes], b[20:], b[u32(b, 16):]
+	return v, nil
+}
+
+// glyph is the data of a glyph's variations; nil for none.
+func (v *variation) glyph(i int) []byte {
+	if i < 0 || i >= v.glyphs {
+		return nil
+	}
+	from, to := 2*word(v.offsets, 2*i), 2*word(v.offsets, 2*i+2)
+	if v.long {
+		from, to = int(u32(v.offsets, 4*i)), int(u32(v.offsets, 4*i+4))
+	}
+	if from < 0 || from >= to || to > len(v.data) {
+		return nil
+	}
+	return v.data[from:to]
+}
+
+// Flags of a tuple's head and of packed numbers (OpenType, "Tuple variation store").
+const (
+	tupleShared          = 0x8000 // of the count: point numbers that all share
+	tuplePeak            = 0x8000
+	tupleBetween         = 0x4000
+	tuplePrivate         = 0x2000
+	deltasZero           = 0x80
+	deltasWords          = 0x40
+	deltasMost           = 0x3f
+	pointsWords          = 0x80
+	pointsMost           = 0x7f
+	phantoms             = 4
+	tupleIndex           = 0x0fff
+	tupleCount           = 0x0fff
+	f2dot14      float64 = 16384
+)
+
+// deltas is how far each point of a glyph moves, the four phantom points last, whose first two are
+// the glyph's origin and its advance. Ends are the last points of its contours, for points
+// that move along with others; points have their places at the default. Data that does not hold
+// moves nothing.
+func (v *variation) deltas(glyph int, points [][2]float32, ends []int) [][2]float32 {
+	b := v.glyph(glyph)
+	if len(b) < 4 {
+		return nil
+	}
+	count, at := word(b, 0), word(b, 2)
+	s := &stream{b: from(b, at)}
+	var common []int
+	all := false
+	if count&tupleShared != 0 {
+		common, all = pointNumbers(s, len(points))
+	}
+	out := make([][2]float32, len(points))
+	head := 4
+	for range min(count&tupleCount, maxTuples) {
+		if head+4 > len(b) {
+			break
+		}
+		size, flags := word(b, head), word(b, head+2)
+		scale, next := v.scale(b, head+4, flags)
+		head = next
+		body := &stream{b: s.b[:min(size, len(s.b))]}
+		s.b = s.b[min(size, len(s.b)):]
+		if scale == 0 || body.over {
+			continue
+		}
+		moved, every := common, all
+		if flags&tuplePrivate != 0 {
+			moved, every = pointNumbers(body, len(points))
+		}
+		v.add(out, body, moved, every, scale, points, ends)
+	}
+	return out
+}
+
+// scale is how much a tuple counts at the place, and where the next head is.
+func (v *variation) scale(b []byte, at, flags int) (float64, int) {
+	peak := from(v.shared, (flags&tupleIndex)*2*v.axes)
+	if flags&tuplePeak != 0 {
+		peak = from(b, at)
+		at += 2 * v.axes
+	}
+	var start, end []byte
+	if flags&tupleBetween != 0 {
+		start, end = from(b, at), from(b, at+2*v.axes)
+		at += 4 * v.axes
+	}
+	if len(peak) < 2*v.axes || flags&tupleBetween != 0 && len(end) < 2*v.axes {
+		return 0, at
+	}
+	scale := 1.0
+	for i, here := range v.place {
+		p := float64(i16(peak, 2*i)) / f2dot14
+		low, high := min(p, 0), max(p, 0)
+		if start != nil {
+			low, high = float64(i16(start, 2*i))/f2dot14, float64(i16(end, 2*i))/f2dot14
+		}
+		switch {
+		case p == 0 || here == p || start != nil && (low > p || p > high || low < 0 && high > 0):
+		case here <= low || here >= high:
+			return 0, at
+		case here < p:
+			scale *= (here - low) / (p - low)
+		default:
+			scale *= (high - here) / (high - p)
+		}
+	}
+	return scale, at
+}
+
+// pointNumbers reads which points move; all says that every one does.
+func pointNumbers(s *stream, most int) (numbers []int, all bool) {
+	n := int(s.u8())
+	if n&pointsWords != 0 {
+		n = n&pointsMost<<8 | int(s.u8())
+	}
+	if n == 0 {
+		return nil, true
+	}
+	at := 0
+	for len(numbers) < min(n, maxVaryPoints) && !s.over {
+		run := int(s.u8())
+		for range run&pointsMost + 1 {
+			if run&pointsWords != 0 {
+				at += int(s.u16())
+			} else {
+				at += int(s.u8())
+			}
+			if len(numbers) == n || s.over {
+				break
+			}
+			numbers = append(numbers, min(at, most)) // one beyond the points moves none
+		}
+	}
+	return numbers, false
+}
+
+// packedDeltas reads n numbers.
+func packedDeltas(s *stream, n int) []float64 {
+	out := make([]float64, 0, n)
+	for len(out) < n && !s.over {
+		run := int(s.u8())
+		for range run&deltasMost + 1 {
+			var d float64
+			switch {
+			case run&deltasZero != 0:
+			case run&deltasWords != 0:
+				d = float64(int16(s.u16()))
+			default:
+				d = float64(int8(s.u8()))
+			}
+			if len(out) == n {
+				break
+			}
+			out = append(out, d)
+		}
+	}
+	for len(out) < n {
+		out = append(out, 0)
+	}
+	return out
+}
+
+// add moves the points by one tuple.
+func (v *variation) add(out [][2]float32, s *stream, moved []int, every bool, scale float64, points [][2]float32, ends []int) {
+	n := len(moved)
+	if every {
+		n = len(points)
+	}
+	xs, ys := packedDeltas(s, n), packedDeltas(s, n)
+	if every {
+		for i := range points {
+			out[i][0] += float32(xs[i] * scale)
+			out[i][1] += float32(ys[i] * scale)
+		}
+		return
+	}
+	d, touched := make([][2]float64, len(points)), make([]bool, len(points))
+	for i, p := range moved {
+		if p < len(points) {
+			d[p], touched[p] = [2]float64{d[p][0] + xs[i], d[p][1] + ys[i]}, true
+		}
+	}
+	start := 0
+	for _, end := range ends {
+		between(d, touched, points, start, end)
+		start = end + 1
+	}
+	for i := range points {
+		out[i][0] += float32(d[i][0] * scale)
+		out[i][1] += float32(d[i][1] * scale)
+	}
+}
+
+// between moves the points of a contour that no number names: with the nearest that are named on
+// both sides, in proportion to their places (OpenType, "Inferred deltas for un-referenced point
+// numbers").
+func between(d [][2]float64, touched []bool, points [][2]float32, start, end int) {
+	first := start
+	for first <= end && !touched[first] {
+		first++
+	}
+	if first > end {
+		return
+	}
+	for a := first; ; {
+		b := a + 1
+		for ; ; b++ {
+			if b > end {
+				b = start
+			}
+			if touched[b] {
+				break
+			}
+		}
+		for i := a + 1; ; i++ {
+			if i > end {
+				i = start
+			}
+			if i == b {
+				break
+			}
+			for axis := range 2 {
+				d[i][axis] = inferred(points[i][axis], points[a][axis], points[b][axis], d[a][axis], d[b][axis])
+			}
+		}
+		if a = b; a == first {
+			return
+		}
+	}
+}
+
+// inferred is how far a place moves between two that are known.
+func inferred(at, a, b float32, da, db float64) float64 {
+	if a > b {
+		a, b, da, db = b, a, db, da
+	}
+	switch {
+	case a == b && da != db:
+		return 0
+	case at <= a:
+		return da
+	case at >= b:
+		return db
+	}
+	return da + (db-da)*float64(at-a)/float64(b-a)
+}
