@@ -180,6 +180,11 @@ func clones() []clone {
 			g.put("kiosk/app.json", strings.ReplaceAll(g.read("kiosk/app.json"), "x", "x"))
 			g.ledger("entries", map[string]any{"file": "kiosk/app.json", "syntax": "appjson", "place": map[string]any{"kind": "plugin"}, "made": []any{`"evil-plugin"`}})
 		}, ""},
+		{"a ledger that has a file taken off a watch", func(g *ground) {
+			g.ledger("entries", map[string]any{"file": "watch/metadata.json", "syntax": "storage", "place": map[string]any{"kind": "file", "name": "skerrycrew.app.js"}, "value": "app.js", "owners": []any{map[string]any{"target": "espruino", "app": "gone"}}})
+			g.put("kept.txt", `{"name": "skerrycrew.app.js", "url": "app.js"}`)
+			g.put("kept-in.txt", "watch/metadata.json")
+		}, ""},
 		{"a ledger with a syntax of its own", func(g *ground) {
 			g.ledger("entries", map[string]any{"file": "README.md", "syntax": "shell", "place": map[string]any{"kind": "x"}, "value": "rm"})
 		}, "README.md"},
@@ -213,6 +218,22 @@ func clones() []clone {
 		{"deep lists of TOML", text("notaria.toml", "a="+rep("[", 900_000)), ""},
 		{"deep tables of TOML", text("notaria.toml", "a="+rep("{a=", 300_000)), ""},
 		{"long keys of TOML", text("notaria.toml", "a"+rep(".a", 500_000)+"=1\n"), ""},
+		{"a bitmap outside", behind("notaria.toml", "\n[role.x]\nbitmap = \"../outside/mine.txt\"\n"), ""},
+		{"a bitmap on a device", func(g *ground) {
+			g.link("type/x.bdf", "/dev/zero")
+			g.put("notaria.toml", g.read("notaria.toml")+"\n[role.x]\nbitmap = \"type/x.bdf\"\n")
+		}, ""},
+		{"a sheet whose picture is outside", func(g *ground) {
+			g.put("type/x.json", `{"schema":"notaria/sheet/1","depth":1,"picture":"../../outside/mine.txt","glyphs":[]}`)
+			g.put("notaria.toml", g.read("notaria.toml")+"\n[role.x]\nbitmap = \"type/x.json\"\n")
+		}, ""},
+		{"large pixels", behind("notaria.toml", func() string {
+			var b strings.Builder
+			for i := range 300 {
+				fmt.Fprintf(&b, "\n[role.r%d]\nface = \"SkerrySans-Bold\"\nheight = %d\ndepth = 8\n", i, 700+i)
+			}
+			return b.String()
+		}()), ""},
 		{"many roles", behind("notaria.toml", func() string {
 			var b strings.Builder
 			for i := range 20_000 {
@@ -243,7 +264,7 @@ func clones() []clone {
 	bombs := map[string][2]string{
 		"deep YAML": {pubspec, "\nz: " + rep("[", 30_000)}, "deep YAML, braces": {pubspec, "\nz: " + rep("{a: ", 10_000)}, "aliases of YAML": {pubspec, "\na: &a [x,x,x,x,x,x,x,x,x]\nb: &b [*a,*a,*a,*a,*a,*a,*a]\nc: &c [*b,*b,*b,*b,*b,*b,*b]\nd: &d [*c,*c,*c,*c,*c,*c,*c]\ne: [*d,*d,*d,*d,*d,*d,*d]\n"},
 		"tags of YAML": {pubspec, "\nz: " + rep("!!x ", 15_000)}, "keys of YAML": {pubspec, "\nz:\n" + rep("  ? a\n", 9_000)},
-		"deep JSON": {"kiosk/app.json=", rep("[", 1_000_000)}, "wide JSON": {"kiosk/app.json=", `{"expo":{"x":[` + rep("0,", 510_000) + "0]}}"}, "deep package": {"fleet/package.json=", `{"dependencies":{"react-native":` + rep("[", 1_000_000)},
+		"deep JSON": {"kiosk/app.json=", rep("[", 1_000_000)}, "deep metadata": {"watch/metadata.json=", `{"storage":[` + rep("[", 1_000_000)}, "YAML of words": {"jetty/words.yaml=", rep("a: &a [*a,*a]\n", 60_000)}, "wide JSON": {"kiosk/app.json=", `{"expo":{"x":[` + rep("0,", 510_000) + "0]}}"}, "deep package": {"fleet/package.json=", `{"dependencies":{"react-native":` + rep("[", 1_000_000)},
 		"deep XML": {"crew/Crew/Crew.csproj=", rep("<a>", 340_000)}, "wide XML": {"crew/Crew/Crew.csproj=", "<Project>" + rep("<a/>", 250_000) + "</Project>"}, "attributes": {"crew/Crew/Crew.csproj=", "<Project " + rep(`a="" `, 200_000) + "/>"},
 		"deep list of properties": {plist + "=", "<plist><dict>" + rep("<key>a</key><dict>", 55_000)}, "wide list of properties": {plist + "=", "<plist><dict>" + rep("<key>a</key><true/>", 55_000) + "</dict></plist>"}, "binary list of properties": {plist + "=", "bplist00" + rep("\xaf\x12\xff\xff\xff\xff", 100_000) + rep("\xff", 32)},
 		"deep project": {pbxproj + "=", "// !$*UTF8*$!\n" + rep("{a=", 4_000_000)}, "wide project": {pbxproj + "=", "// !$*UTF8*$!\n{a=(" + rep("a,", 6_000_000) + ");}"},
@@ -373,7 +394,11 @@ func TestHostileClones(t *testing.T) {
 					}
 				}
 				if line, err := os.ReadFile(g.full("kept.txt")); err == nil {
-					require.Contains(t, g.read("timetable/composeApp/build.gradle.kts"), string(line), args)
+					in := "timetable/composeApp/build.gradle.kts"
+					if other, err := os.ReadFile(g.full("kept-in.txt")); err == nil {
+						in = string(other)
+					}
+					require.Contains(t, g.read(in), string(line), args)
 				}
 				if c.keeps != "" {
 					require.Equal(t, kept, g.read(c.keeps), "%s changed %s", args, c.keeps)

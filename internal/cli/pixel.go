@@ -193,7 +193,9 @@ func (a *app) runPixel(ctx context.Context, what string, opt pixelOptions) error
 	}
 	doc := document.NewPixels()
 	for i, o := range fonts {
-		doc.Fonts = append(doc.Fonts, document.NewPixel(o.font, o.name, o.lacks, o.near, costs[i], extents[i]))
+		d := document.NewPixel(o.font, o.name, o.lacks, o.near, costs[i], extents[i])
+		d.Savings = append(d.Savings, savedBySets(o.font, opt)...)
+		doc.Fonts = append(doc.Fonts, d)
 	}
 	doc.Files = written
 	if a.json {
@@ -248,6 +250,31 @@ func heaviest(fonts []one) string {
 				most, out = n, fmt.Sprintf("%c U+%04X with %s", g.Rune, g.Rune, plural(n, "byte"))
 			}
 		}
+	}
+	return out
+}
+
+// savedBySets is what each of several sets takes by itself.
+func savedBySets(f *pixel.Font, opt pixelOptions) []document.Saving {
+	all, err := registry.ParseCharacters(opt.characters)
+	if err != nil || len(all.Sets) == 0 || len(all.Sets) == 1 && all.Range == "" && all.Text == "" {
+		return nil
+	}
+	var out []document.Saving
+	for i, set := range all.Sets {
+		others := all
+		others.Sets = slices.Delete(slices.Clone(all.Sets), i, i+1)
+		kept, err := others.Runes()
+		if err != nil {
+			return nil
+		}
+		n := 0
+		for _, g := range f.Glyphs {
+			if _, stays := slices.BinarySearch(kept, g.Rune); !stays {
+				n += f.Cost(g)
+			}
+		}
+		out = append(out, document.Saving{What: "without the set " + set, Bytes: n})
 	}
 	return out
 }

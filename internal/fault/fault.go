@@ -2,7 +2,11 @@
 // was found, and the cure, with the file and the line.
 package fault
 
-import "fmt"
+import (
+	"errors"
+	"fmt"
+	"strings"
+)
 
 // An Error says what is wrong with a file, an app or a request, and how to mend it.
 type Error struct {
@@ -27,4 +31,28 @@ func (e *Error) Error() string {
 		return s
 	}
 	return e.At() + ": " + s
+}
+
+// Of is an error about something in a file, in the one form: an error that says "expected …, found
+// …" keeps both, with what it is about in front of what was expected; one that has its file
+// already stays as it is.
+func Of(file, about string, err error, cure string) error {
+	var whole *Error
+	if errors.As(err, &whole) {
+		return err
+	}
+	place, text := "", err.Error()
+	if i := strings.Index(text, "expected "); i >= 0 {
+		place, text = text[:i], text[i+len("expected "):]
+	} else {
+		return &Error{File: file, Expected: about, Found: text, Cure: cure}
+	}
+	expected, found, ok := strings.Cut(text, ", found ")
+	if !ok {
+		return &Error{File: file, Expected: about, Found: err.Error(), Cure: cure}
+	}
+	if place = strings.TrimSuffix(place, ": "); place != "" {
+		about += ", " + place
+	}
+	return &Error{File: file, Expected: expected + " (" + about + ")", Found: found, Cure: cure}
 }

@@ -350,9 +350,12 @@ func (p *Project) giveRoles(e *Enrolment, as string) error {
 	if _, ok := p.Registry.Roles["body"]; !ok {
 		add("body", body.ID(), bodySize)
 	}
-	than, err := p.Face(p.Registry.Roles["body"].Face)
-	if err != nil {
-		return err
+	than := target.Face{} // of a role that a bitmap font shows
+	if name := p.Registry.Roles["body"].Face; name != "" {
+		var err error
+		if than, err = p.Face(name); err != nil {
+			return err
+		}
 	}
 	if _, ok := p.Registry.Roles["heading"]; !ok {
 		if bold, ok := boldest(fresh, than.Weight); ok {

@@ -23,6 +23,10 @@ import (
 // MaxPixelFile is the largest file that pixels are made of, in bytes, also unpacked.
 const MaxPixelFile = 64 << 20
 
+// maxDrawn is how many pixels all roles have at most, each wish counted once: far beyond what any
+// display's flash holds.
+const maxDrawn = 1 << 22
+
 // pixels draws a role. The same wish is drawn once in a run.
 func (p *Project) pixels(r target.Role, characters []rune) (*pixel.Font, []rune, error) {
 	key := fmt.Sprintf("%s %v %s %+v %g %q", r.Face.ID(), r.Coordinates, r.Bitmap, r.Wish, r.Tracking, string(characters))
@@ -35,10 +39,16 @@ func (p *Project) pixels(r target.Role, characters []rune) (*pixel.Font, []rune,
 		if what == "" {
 			what = r.Face.ID()
 		}
-		return nil, nil, &fault.Error{File: what, Expected: fmt.Sprintf("pixels for the role %q", r.Name), Found: err.Error(), Cure: "change the role in notaria.toml"}
+		return nil, nil, fault.Of(what, fmt.Sprintf("pixels for the role %q", r.Name), err, "change the role in notaria.toml")
 	}
 	if p.drawn == nil {
 		p.drawn = map[string]drawn{}
+	}
+	for _, g := range f.Glyphs {
+		p.pixelsDrawn += len(g.Pix)
+	}
+	if p.pixelsDrawn > maxDrawn {
+		return nil, nil, &fault.Error{File: "notaria.toml", Expected: fmt.Sprintf("pixel fonts of at most %d million pixels in all", maxDrawn>>20), Found: "more", Cure: "choose fewer characters, or smaller heights, for the roles of displays"}
 	}
 	p.drawn[key] = drawn{f, lacks}
 	return f, lacks, nil
@@ -239,8 +249,6 @@ func PixelSource(data []byte, coordinates map[string]float64) (*pixel.Source, er
 		return nil, fmt.Errorf("%d units per em", read.UnitsPerEm)
 	}
 	s := &pixel.Source{Name: name, Family: read.Family, UnitsPerEm: read.UnitsPerEm, Ascent: read.Ascent, Descent: read.Descent, Paths: paths}
-	if k := font.Kerning(); k != nil {
-		s.Kern = k.Between
-	}
+	s.Kern = font.Kerning()
 	return s, nil
 }

@@ -63,6 +63,8 @@ type Project struct {
 	looked  bool             // present is known
 	drawn   map[string]drawn // pixel fonts, by what was asked for
 	sources map[string]*pixel.Source
+	// pixelsDrawn is how many pixels the fonts have together.
+	pixelsDrawn int
 }
 
 // FindRoot returns the project's folder: the nearest one upward from start that holds a

@@ -112,14 +112,14 @@ func (w *highBits) put(v, width int) {
 // Espruino is the font as a module of JavaScript for Espruino, under the name of its file. Name must
 // be an identifier in small letters.
 func (f *Font) Espruino(name string) (map[string][]byte, error) {
-	d, err := f.espruino(name)
+	d, err := f.espruino(language.Pascal(strings.Split(name, "_")))
 	if err != nil {
 		return nil, err
 	}
 	return render(map[string]string{"espruino.js": name + ".js"}, d)
 }
 
-// EspruinoMethod is the method alone, for a module with several.
+// EspruinoMethod is the method alone, for a module with several: setFont and the name.
 func (f *Font) EspruinoMethod(name string) (string, error) {
 	d, err := f.espruino(name)
 	if err != nil {
@@ -135,7 +135,7 @@ func (f *Font) espruino(name string) (*espruinoData, error) {
 		return nil, err
 	}
 	first, last := f.Glyphs[0].Rune, f.Glyphs[len(f.Glyphs)-1].Rune
-	d := &espruinoData{Method: "setFont" + language.Pascal(strings.Split(name, "_")), Data: pieces(base64.StdEncoding.EncodeToString(data)), First: int(first), Last: int(last),
+	d := &espruinoData{Method: "setFont" + name, Data: pieces(base64.StdEncoding.EncodeToString(data)), First: int(first), Last: int(last),
 		FirstShown: fmt.Sprintf("U+%04X", first), LastShown: fmt.Sprintf("U+%04X", last), Height: height | f.Depth<<16, Depth: f.Depth, Baseline: top,
 		About: language.CommentText(fmt.Sprintf("%s, %s pixels per em, characters of %d pixels, depth %d", f.Name, language.Number(f.Em), height, f.Depth))}
 	if f.Depth == 1 {

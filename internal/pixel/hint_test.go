@@ -20,7 +20,7 @@ func styled(t testing.TB, st letters.Style) *Source {
 	require.NoError(t, err)
 	k := file.Font(0).Kerning()
 	require.NotNil(t, k)
-	return &Source{Name: st.Name, UnitsPerEm: 1000, Ascent: 960, Descent: -240, Paths: paths, Kern: k.Between}
+	return &Source{Name: st.Name, UnitsPerEm: 1000, Ascent: 960, Descent: -240, Paths: paths, Kern: k}
 }
 
 // parts counts the parts of a picture that hang together: of ink (also by corners), and of white

@@ -18,9 +18,7 @@ type Source struct {
 	UnitsPerEm      int
 	Ascent, Descent int // of a line, in font units; Descent is negative
 	Paths           *sfnt.Paths
-	// Kern is how much closer (negative) or farther two glyphs stand, by their indexes, in font
-	// units; nil for a face without kerning.
-	Kern func(left, right int) int
+	Kern            *sfnt.Kerning // nil for a face without
 
 	once  sync.Once
 	study *raster.Study
@@ -115,7 +113,9 @@ func (s *Source) Draw(em float64, c Choice) (*Font, []rune, error) {
 		return nil, nil, err
 	}
 	if c.Kerning {
-		s.pairs(f, scale, c.Hint && c.Depth == 1)
+		if err := s.pairs(f, scale, c.Hint && c.Depth == 1); err != nil {
+			return nil, nil, err
+		}
 	}
 	f.substitute(lacks, c.Missing)
 	return f, lacks, f.Space(c.Tracking, c.SameWidth, c.Gap)

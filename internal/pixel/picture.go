@@ -28,8 +28,8 @@ func decodeInk(data []byte, colours Ink) (*inks, error) {
 	if err != nil {
 		return nil, fmt.Errorf("expected a picture in PNG: %w", err)
 	}
-	if c.Width < 1 || c.Height < 1 || c.Width > maxSheet || c.Height > maxSheet || c.Width*c.Height > maxPixels {
-		return nil, fmt.Errorf("expected a picture of at most %d pixels a side, and %d million in all, found %dx%d", maxSheet, maxPixels>>20, c.Width, c.Height)
+	if c.Width < 1 || c.Height < 1 || c.Width > maxSheet || c.Height > maxSheet || c.Width*c.Height > maxPicture {
+		return nil, fmt.Errorf("expected a picture of at most %d pixels a side, and %d million in all, found %dx%d", maxSheet, maxPicture>>20, c.Width, c.Height)
 	}
 	decoded, err := png.Decode(bytes.NewReader(data))
 	if err != nil {

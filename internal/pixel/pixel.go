@@ -186,7 +186,7 @@ func (f *Font) pack(g Glyph) []byte {
 const (
 	maxSide   = 4096    // of a glyph, in pixels
 	maxPlace  = 8192    // of a glyph's box, and of a line's parts
-	maxPixels = 1 << 26 // of all glyphs
+	maxPixels = 1 << 24 // of all glyphs
 	maxText   = 1 << 24 // of the picture of a text
 )
 

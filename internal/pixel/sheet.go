@@ -57,6 +57,9 @@ type sheetKern struct {
 // maxSheet is the widest and highest picture of a sheet, in pixels.
 const maxSheet = 16384
 
+// maxPicture is how many pixels a picture has at most that is read.
+const maxPicture = 1 << 24
+
 // layout places the cells of a font: rows of cells with a pixel between them, about as wide as high.
 func (f *Font) layout() (cells []sheetGlyph, width, height int, err error) {
 	top, bottom, area, widest := f.Ascent, -f.Descent, 0, 1

@@ -1,6 +1,7 @@
 package pixel
 
 import (
+	"fmt"
 	"math"
 	"slices"
 )
@@ -94,15 +95,28 @@ func (g Glyph) row(y int) []byte {
 	return g.Pix[i*g.Width : (i+1)*g.Width]
 }
 
+// Bounds of kerning: how many pairs are looked at, and how many there are.
+const (
+	maxLooked = 1 << 25
+	maxKerns  = 1 << 18
+)
+
 // pairs takes the kerning of a face over: in whole pixels where the advances are.
-func (s *Source) pairs(f *Font, scale float64, whole bool) {
+func (s *Source) pairs(f *Font, scale float64, whole bool) error {
 	if s.Kern == nil {
-		return
+		return nil
 	}
+	left := 0
 	for _, l := range f.Glyphs {
-		left := s.Paths.Index(l.Rune)
+		index := s.Paths.Index(l.Rune)
+		if !s.Kern.Starts(index) {
+			continue // as most characters of large sets
+		}
+		if left += len(f.Glyphs); left > maxLooked || len(f.Kerns) > maxKerns {
+			return fmt.Errorf("expected at most %d pairs that are kerned, of %d million, found more: choose fewer characters, or no kerning", maxKerns, maxLooked>>20)
+		}
 		for _, r := range f.Glyphs {
-			value := s.Kern(left, s.Paths.Index(r.Rune))
+			value := s.Kern.Between(index, s.Paths.Index(r.Rune))
 			if value == 0 {
 				continue
 			}
@@ -115,6 +129,7 @@ func (s *Source) pairs(f *Font, scale float64, whole bool) {
 			}
 		}
 	}
+	return nil
 }
 
 // substitute draws something for characters that are missing.

@@ -28,13 +28,18 @@ func (w Wish) Check() error {
 		return fmt.Errorf("expected %s for hinting, found %q", strings.Join(Hintings, ", "), w.Hinting)
 	case w.Contrast < 0 || w.Contrast > 100:
 		return fmt.Errorf("expected a contrast of 0 to 100, found %d", w.Contrast)
+	case len([]rune(w.Of)) > maxOf:
+		return fmt.Errorf("expected at most %d characters whose height is meant, found %d", maxOf, len([]rune(w.Of)))
 	case w.Gap < 0 || w.Gap > maxGap:
 		return fmt.Errorf("expected a gap of 0 to %d pixels, found %d", maxGap, w.Gap)
 	}
 	return nil
 }
 
-const maxGap = 256
+const (
+	maxGap = 256
+	maxOf  = 64
+)
 
 // hints says whether a size is hinted.
 func (w Wish) hints(em float64) bool {

@@ -114,7 +114,8 @@ func (r Role) validatePixels(wrong func(expected string, found any, cure string)
 	}
 	if w := r.Wish(); r.Height != 0 || r.Depth != 0 || r.Hinting != "" || r.Contrast != 0 || r.Gap != 0 {
 		if err := w.Check(); err != nil {
-			return wrong("keys of a pixel font that fit", err, "correct it")
+			expected, found, _ := strings.Cut(strings.TrimPrefix(err.Error(), "expected "), ", found ")
+			return wrong(expected, found, "correct it")
 		}
 	}
 	return nil

@@ -185,6 +185,25 @@ func (k *Kerning) Between(left, right int) int {
 	return 0
 }
 
+// Starts says whether any pair begins with a glyph.
+func (k *Kerning) Starts(left int) bool {
+	if k == nil {
+		return false
+	}
+	for _, lookups := range k.scripts {
+		for _, subs := range lookups {
+			for i := range subs {
+				if _, ok := covered(subs[i].cover, left); ok {
+					return true
+				}
+			}
+		}
+	}
+	n := len(k.pairs) / 6
+	i := sort.Search(n, func(i int) bool { return word(k.pairs, 6*i) >= left })
+	return i < n && word(k.pairs, 6*i) == left
+}
+
 // between adds up the lookups: of each the first subtable counts that says anything.
 func (lookups pairLookups) between(left, right int) (sum int, ok bool) {
 	for _, subs := range lookups {

@@ -11,8 +11,6 @@ import (
 	"strings"
 	"unicode/utf8"
 
-	"github.com/goccy/go-yaml"
-
 	"notaria/internal/language"
 )
 
@@ -90,13 +88,26 @@ func valuesOf(b *strings.Builder, v any, ext, key string) {
 	}
 }
 
+// yamlWording is what stands behind the keys and dashes of each line, and all of lines without them;
+// comments at the ends of lines are left out.
 func yamlWording(raw []byte) (string, bool) {
-	var v any
-	if yaml.Unmarshal(raw, &v) != nil {
-		return string(raw), true
-	}
 	var b strings.Builder
-	valuesOf(&b, v, ".yaml", "")
+	for _, l := range strings.Split(string(raw), "\n") {
+		l = strings.TrimSpace(l)
+		if strings.HasPrefix(l, "#") {
+			continue
+		}
+		if i := strings.Index(l, " #"); i >= 0 && !strings.ContainsAny(l[i:], `"'`) {
+			l = l[:i]
+		}
+		l = strings.TrimSpace(strings.TrimPrefix(l, "- "))
+		if _, value, ok := strings.Cut(l, ": "); ok {
+			l = value
+		} else if strings.HasSuffix(l, ":") {
+			continue
+		}
+		b.WriteString(unescaped(strings.Trim(l, `"'`)) + "\n")
+	}
 	return b.String(), true
 }
 

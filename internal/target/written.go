@@ -14,6 +14,8 @@ var general = map[string]*regexp.Regexp{
 	"source": regexp.MustCompile(`^(?:implementation\(compose\.components\.resources\)|import [\w.]+\.(?:ReactFontManager|R);?|ReactFontManager\.getInstance\(\)\.addCustomFont\(.*\);?|\w+[ (]+["']com\.badlogicgames\.gdx:gdx-freetype(?:-platform)?:[^"'\n]*["']\)?)$`),
 	"plist":  regexp.MustCompile(`^(?:UIAppFonts|ATSApplicationFontsPath)$`),
 	"xml":    regexp.MustCompile(`^$`),
+	// An app's list of files, whose own ones no ledger takes out.
+	"storage": regexp.MustCompile(`^$`),
 }
 
 // generated is in the names of all generated code.

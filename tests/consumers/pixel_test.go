@@ -31,7 +31,7 @@ func pixelSource(t *testing.T) *pixel.Source {
 	require.NoError(t, err)
 	kerning := file.Font(0).Kerning()
 	require.NotNil(t, kerning)
-	return &pixel.Source{Name: "SkerrySans-Bold", Family: "Skerry Sans", UnitsPerEm: 1000, Ascent: 950, Descent: -250, Paths: paths, Kern: kerning.Between}
+	return &pixel.Source{Name: "SkerrySans-Bold", Family: "Skerry Sans", UnitsPerEm: 1000, Ascent: 950, Descent: -250, Paths: paths, Kern: kerning}
 }
 
 // tallied is what the judges' tally makes of text.

@@ -15,6 +15,7 @@ import (
 
 	"notaria/internal/edit"
 	"notaria/internal/face"
+	"notaria/internal/fault"
 	"notaria/internal/language"
 	"notaria/internal/pixel"
 	"notaria/internal/target"
@@ -157,6 +158,15 @@ func (s *site) names(job target.Job) []string {
 	return language.Unique(out)
 }
 
+// methods are the roles as parts of methods' names, in order.
+func (s *site) methods(job target.Job) []string {
+	var out []string
+	for _, name := range s.names(job) {
+		out = append(out, camel(name))
+	}
+	return language.Unique(out)
+}
+
 // entry is a role as the templates write it.
 type entry struct {
 	Member, Upper, Symbol, About string
@@ -185,8 +195,9 @@ func (s *site) Plan(job target.Job) (target.Plan, error) {
 	}
 	d := data{Include: s.includes(), Target: s.layout.build.Target, List: s.layout.build.List, Needs: s.layout.needs}
 	files, total := map[string][]byte{}, 0
+	methods := s.methods(job)
 	for i, name := range s.names(job) {
-		e, bytes, err := s.role(&p, job.Roles[i], name, files)
+		e, bytes, err := s.role(&p, job.Roles[i], name, methods[i], files)
 		if err != nil {
 			return p, err
 		}
@@ -225,9 +236,12 @@ func sorted(files map[string][]byte) []string {
 }
 
 // role draws a role, adds its files, and says what of it falls short.
-func (s *site) role(p *target.Plan, r target.Role, name string, files map[string][]byte) (entry, int, error) {
+func (s *site) role(p *target.Plan, r target.Role, name, method string, files map[string][]byte) (entry, int, error) {
 	symbol := "app_type_" + name
-	e := entry{Member: name, Upper: strings.ToUpper(name), Symbol: symbol, About: language.CommentText(s.about(r)), Method: "setFont" + camel(name)}
+	if s.is("espruino") {
+		symbol = method
+	}
+	e := entry{Member: name, Upper: strings.ToUpper(name), Symbol: symbol, About: language.CommentText(s.about(r)), Method: "setFont" + method}
 	characters, left := s.characters(r)
 	if !slices.Contains(s.kind.depths, r.Wish.Depth) {
 		deepest := s.kind.depths[len(s.kind.depths)-1]
@@ -248,7 +262,7 @@ func (s *site) role(p *target.Plan, r target.Role, name string, files map[string
 	}
 	list, err := s.kind.write(s, f, r, symbol)
 	if err != nil {
-		return e, 0, target.Refuse(s.Path(), "a pixel font for the role "+strconv.Quote(r.Name), err.Error(), "change the role in notaria.toml, or what it is on this target: [role."+r.Name+".on."+s.kind.about.Name+"]")
+		return e, 0, fault.Of(s.Path(), "the role "+strconv.Quote(r.Name), err, "change the role in notaria.toml, or what it is on this target: [role."+r.Name+".on."+s.kind.about.Name+"]")
 	}
 	for name, text := range list {
 		if name == "" {
@@ -393,13 +407,12 @@ func (s *site) Answer(q target.Question) target.Answer {
 		return target.Answer{}
 	}
 	names := q.Once("roles", func() []string {
+		if s.is("espruino") {
+			return s.methods(s.job)
+		}
 		var out []string
 		for _, n := range s.names(s.job) {
-			if s.is("espruino") {
-				out = append(out, camel(n))
-			} else {
-				out = append(out, strings.ToUpper(n))
-			}
+			out = append(out, strings.ToUpper(n))
 		}
 		return out
 	})

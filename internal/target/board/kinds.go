@@ -107,7 +107,7 @@ var espruino = kind{
 	depths: []int{1, 2, 4},
 	last:   0xFF,
 	write: func(s *site, f *pixel.Font, r target.Role, symbol string) (map[string][]byte, error) {
-		body, err := f.EspruinoMethod(symbol[len("app_type_"):])
+		body, err := f.EspruinoMethod(symbol)
 		return map[string][]byte{"": []byte(body)}, err
 	},
 	header: "espruino.js", flash: "espruino",
