@@ -12,15 +12,21 @@ type cff struct {
 	global  [][]byte // subroutines
 	local   [][][]byte
 	selects []byte // of a CID-keyed font: each glyph's place in local; nil for one
+
+	two     bool      // CFF2
+	store   *varStore // of its masters; nil for none
+	vsindex []int     // the table of regions that a font of the list starts with
+	place   []float64 // in the design space; nil for the default
 }
 
 // Bounds of what is read: what a hostile font can ask for.
 const (
-	maxCFFIndex  = 1 << 17
-	maxDictStack = 48
-	maxSubrDepth = 10
-	maxCharOps   = 200_000
-	maxCharStack = 192 // Type 2 has 48; some fonts go beyond
+	maxCFFIndex   = 1 << 17
+	maxDictStack  = 48
+	maxSubrDepth  = 10
+	maxCharOps    = 200_000
+	maxCharStack  = 192 // Type 2 has 48; some fonts go beyond
+	maxCharStack2 = 513 // of CFF2
 )
 
 // dict is a table of operators with their operands (5176, 4); two-byte ones are 1200 + n.
@@ -31,6 +37,10 @@ func (f *Font) readCFF() (*cff, error) {
 	if err != nil {
 		return nil, err
 	}
+	return parseCFF(b)
+}
+
+func parseCFF(b []byte) (*cff, error) {
 	fail := func(expected, found string) (*cff, error) { return nil, bad("table CFF", expected, "%s", found) }
 	if len(b) < 4 || int(b[2]) > len(b) {
 		return fail("a header", "the end of the table")
@@ -53,13 +63,14 @@ func (f *Font) readCFF() (*cff, error) {
 	if len(tops) != 1 {
 		return fail("one font", fmt.Sprint(len(tops)))
 	}
-	top := readDict(tops[0])
+	top := readDict(tops[0], false)
 	var ok bool
 	if c.glyphs, _, ok = cffIndex(b, top.offset(17)); !ok || top.offset(17) == 0 {
 		return fail("charstrings", "none, or a list that is cut short")
 	}
 	if top[1230] == nil {
-		c.local = [][][]byte{privateSubrs(b, top)}
+		subrs, _ := privateSubrs(b, top, false)
+		c.local = [][][]byte{subrs}
 		return c, nil
 	}
 	fonts, _, ok := cffIndex(b, top.offset(1236))
@@ -67,7 +78,8 @@ func (f *Font) readCFF() (*cff, error) {
 		return fail("the fonts of a CID-keyed font", "none, or a list that is cut short")
 	}
 	for _, d := range fonts {
-		c.local = append(c.local, privateSubrs(b, readDict(d)))
+		subrs, _ := privateSubrs(b, readDict(d, false), false)
+		c.local = append(c.local, subrs)
 	}
 	c.selects, ok = fdSelect(b, top.offset(1237), len(c.glyphs))
 	if !ok {
@@ -81,21 +93,25 @@ func cffIndex(b []byte, at int) ([][]byte, int, bool) {
 	if at < 0 || at+2 > len(b) {
 		return nil, 0, false
 	}
-	n := int(u16(b, at))
+	return indexOf(b, at+2, int(u16(b, at)))
+}
+
+// indexOf reads a list behind its count.
+func indexOf(b []byte, at, n int) ([][]byte, int, bool) {
 	if n == 0 {
-		return nil, at + 2, true
+		return nil, at, true
 	}
-	if n > maxCFFIndex || at+3 > len(b) {
+	if n > maxCFFIndex || at+1 > len(b) {
 		return nil, 0, false
 	}
-	size := int(b[at+2])
-	base := at + 3 + size*(n+1)
+	size := int(b[at])
+	base := at + 1 + size*(n+1)
 	if size < 1 || size > 4 || base > len(b) {
 		return nil, 0, false
 	}
 	offset := func(i int) int {
 		v := 0
-		for _, c := range b[at+3+size*i : at+3+size*(i+1)] {
+		for _, c := range b[at+1+size*i : at+1+size*(i+1)] {
 			v = v<<8 | int(c)
 		}
 		return base - 1 + v
@@ -121,13 +137,18 @@ func (d dict) offset(op int) int {
 	return int(v[len(v)-1])
 }
 
-func readDict(b []byte) dict {
+// readDict reads a dict; two says that it is one of CFF2, which has three operators more.
+func readDict(b []byte, two bool) dict {
 	d := dict{}
+	last, most := byte(21), maxDictStack
+	if two {
+		last, most = 24, maxCharStack2
+	}
 	var stack []float64
 	for i := 0; i < len(b); {
 		v := b[i]
 		switch {
-		case v <= 21:
+		case v <= last:
 			op := int(v)
 			if i++; v == 12 && i < len(b) {
 				op, i = 1200+int(b[i]), i+1
@@ -149,7 +170,7 @@ func readDict(b []byte) dict {
 			}
 			stack, i = append(stack, n), i+size
 		}
-		if len(stack) > maxDictStack {
+		if len(stack) > most {
 			return d
 		}
 	}
@@ -180,19 +201,25 @@ func charNumber(b []byte, inDict bool) (float64, int) {
 	return 0, 0
 }
 
-// privateSubrs are the local subroutines that a dict leads to; none if there are none.
-func privateSubrs(b []byte, d dict) [][]byte {
+// privateSubrs are the local subroutines that a dict leads to, none if there are none, and the
+// private dict itself.
+func privateSubrs(b []byte, d dict, two bool) ([][]byte, dict) {
 	p := d[18]
 	if len(p) < 2 || p[0] < 0 || p[1] < 0 || p[0]+p[1] > float64(len(b)) {
-		return nil
+		return nil, nil
 	}
 	from := int(p[1])
-	at := readDict(b[from : from+int(p[0])]).offset(19)
+	private := readDict(b[from:from+int(p[0])], two)
+	at := private.offset(19)
 	if at == 0 {
-		return nil
+		return nil, private
+	}
+	if two {
+		list, _, _ := cff2Index(b, from+at)
+		return list, private
 	}
 	list, _, _ := cffIndex(b, from+at)
-	return list
+	return list, private
 }
 
 // fdSelect is each glyph's font (5176, 19).
@@ -236,9 +263,12 @@ func (c *cff) outline(glyph int) (Path, error) {
 	if c.selects != nil {
 		fd = int(c.selects[glyph])
 	}
-	m := &charMachine{pathBuilder: b, global: c.global}
+	m := &charMachine{pathBuilder: b, font: c, global: c.global, width: c.two}
 	if fd < len(c.local) {
 		m.local = c.local[fd]
+	}
+	if c.two && fd < len(c.vsindex) {
+		m.scalars = c.store.scalars(c.vsindex[fd], c.place)
 	}
 	m.run(c.glyphs[glyph], 0)
 	return b.path, b.err

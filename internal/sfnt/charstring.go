@@ -1,9 +1,13 @@
 package sfnt
 
+import "fmt"
+
 // charMachine runs charstrings of Type 2 ("The Type 2 Charstring Format", Adobe Technical
 // Note 5177). Hints are passed over.
 type charMachine struct {
 	*pathBuilder
+	font          *cff
+	scalars       []float64 // of CFF2: how much each region counts
 	global, local [][]byte
 	stack         []float64
 	x, y          float32
@@ -23,6 +27,8 @@ const (
 	opRRCurveTo  = 8
 	opCallSubr   = 10
 	opReturn     = 11
+	opVSIndex    = 15 // of CFF2
+	opBlend      = 16
 	opEscape     = 12
 	opEndChar    = 14
 	opHStemHM    = 18
@@ -51,8 +57,8 @@ func (m *charMachine) run(code []byte, depth int) {
 	}
 	for i := 0; i < len(code) && !m.done && m.err == nil; {
 		if n, size := charNumber(code[i:], false); size > 0 {
-			if m.stack, i = append(m.stack, n), i+size; len(m.stack) > maxCharStack {
-				m.fail("at most 192 numbers before an operator", "more")
+			if m.stack, i = append(m.stack, n), i+size; len(m.stack) > m.most() {
+				m.fail(fmt.Sprintf("at most %d numbers before an operator", m.most()), "more")
 			}
 			continue
 		}
@@ -77,9 +83,31 @@ func (m *charMachine) run(code []byte, depth int) {
 			}
 			m.flex(code[i])
 			i++
+		case opVSIndex, opBlend:
+			m.masters(op)
 		default:
 			m.draw(op)
 		}
+	}
+}
+
+// most is how many numbers the stack has.
+func (m *charMachine) most() int {
+	if m.font.two {
+		return maxCharStack2
+	}
+	return maxCharStack
+}
+
+// masters runs an operator that CFF2 alone has.
+func (m *charMachine) masters(op byte) {
+	switch {
+	case !m.font.two:
+		m.fail("an operator of Type 2", "another")
+	case op == opBlend:
+		m.blend()
+	default:
+		m.vary()
 	}
 }
 

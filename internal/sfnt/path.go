@@ -39,12 +39,13 @@ type Path []Segment
 // maxSegments is how many segments a glyph can have; real ones have some hundreds.
 const maxSegments = 100_000
 
-// Paths reads the outlines of a font's glyphs (glyf, CFF). It is safe for use by several
-// goroutines. The outlines of CFF2 are not read.
+// Paths reads the outlines of a font's glyphs (glyf, CFF, CFF2). It is safe for use by several
+// goroutines.
 type Paths struct {
 	*Glyphs
 	cff  *cff
 	vary *variation // nil at the default
+	more *advances  // of CFF2
 }
 
 // Paths reads the tables that outlines need.
@@ -60,8 +61,11 @@ func (f *Font) Paths() (*Paths, error) {
 	case CFF:
 		p.cff, err = f.readCFF()
 		return p, err
+	case CFF2:
+		p.cff, err = f.readCFF2()
+		return p, err
 	default:
-		return nil, bad("outlines", "the tables glyf or CFF", "%s", format)
+		return nil, bad("outlines", "the tables glyf, CFF or CFF2", "%s", format)
 	}
 }
 
@@ -86,7 +90,7 @@ func (p *Paths) Outline(glyph int) (Path, error) {
 
 // Advance is how far a character moves the pen; false if the font has no glyph for it.
 func (p *Paths) Advance(r rune) (int, bool) {
-	if p.vary == nil {
+	if p.vary == nil && p.more == nil {
 		return p.Glyphs.Advance(r)
 	}
 	i := p.Index(r)
@@ -96,6 +100,9 @@ func (p *Paths) Advance(r rune) (int, bool) {
 // AdvanceOf is how far a glyph moves the pen, by its index.
 func (p *Paths) AdvanceOf(glyph int) int {
 	own := p.Glyphs.AdvanceOf(glyph)
+	if p.more != nil {
+		return max(0, own+int(math.Floor(p.more.delta(glyph)+0.5)))
+	}
 	if p.vary == nil {
 		return own
 	}

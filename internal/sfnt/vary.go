@@ -28,7 +28,7 @@ const (
 
 // At is the font's outlines at a place of its design space: values of axes by their tags, in the
 // axes' own units; an axis that is not named stays at its default, and a value beyond an axis is the
-// nearest on it. Outlines of glyf vary, with their advances (gvar); those of CFF2 are not read.
+// nearest on it. Outlines of glyf and of CFF2 vary, and advances (gvar, HVAR).
 func (p *Paths) At(f *Font, user map[string]float64) (*Paths, error) {
 	axes, _, err := f.Variations()
 	if err != nil {
@@ -41,8 +41,18 @@ func (p *Paths) At(f *Font, user map[string]float64) (*Paths, error) {
 	if b, err := f.Table("avar"); err == nil {
 		remap(b, place)
 	}
-	if p.cff != nil || !f.Has("gvar") {
-		return nil, bad("outlines", "a variable font of TrueType outlines (gvar)", "another")
+	out := *p
+	if p.cff != nil && p.cff.two {
+		c := *p.cff
+		c.place = place
+		out.cff, out.more = &c, &advances{}
+		if b, err := f.Table("HVAR"); err == nil {
+			out.more = readAdvances(b, place)
+		}
+		return &out, nil
+	}
+	if !f.Has("gvar") {
+		return nil, bad("outlines", "a variable font (gvar, or CFF2)", "another")
 	}
 	b, err := f.Table("gvar")
 	if err != nil {
@@ -53,7 +63,6 @@ func (p *Paths) At(f *Font, user map[string]float64) (*Paths, error) {
 		return nil, err
 	}
 	v.place = place
-	out := *p
 	out.vary = v
 	return &out, nil
 }
@@ -228,14 +237,8 @@ func (v *variation) scale(b []byte, at, flags int) (float64, int) {
 		if start != nil {
 			low, high = float64(i16(start, 2*i))/f2dot14, float64(i16(end, 2*i))/f2dot14
 		}
-		switch {
-		case p == 0 || here == p || start != nil && (low > p || p > high || low < 0 && high > 0):
-		case here <= low || here >= high:
+		if scale *= tent(low, p, high, here); scale == 0 {
 			return 0, at
-		case here < p:
-			scale *= (here - low) / (p - low)
-		default:
-			scale *= (high - here) / (high - p)
 		}
 	}
 	return scale, at

@@ -68,9 +68,9 @@ const (
 	ByFamily     Naming = "family"          // name ID 16, else 1
 	ByResource   Naming = "resource name"   // made of the PostScript name, as the build allows
 	ByFile       Naming = "file"
-	ByFullName   Naming = "full name"  // name ID 4
-	ByOldFamily  Naming = "old family" // name ID 1, which has at most four styles
-	ByRole       Naming = "role"       // a role's name in generated code
+	ByFullName   Naming = "full name"    // name ID 4
+	ByOldFamily  Naming = "old family"   // name ID 1, which has at most four styles
+	ByRole       Naming = "name in code" // of a role, or of what pixel writes
 )
 
 // FamilyOf is a face's family, the typographic one if it has both; a nameless family goes by

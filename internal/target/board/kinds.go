@@ -27,7 +27,7 @@ var (
 
 var lvgl = kind{
 	about: target.About{
-		Name: "lvgl", Title: "LVGL", Kind: target.ByRole, Typed: "APP_TYPE_ROLE, the role in capitals",
+		Name: "lvgl", Title: "LVGL", Kind: target.ByRole, Typed: "APP_TYPE_ROLE; notaria pixel writes NAME_16",
 		Minimum: "LVGL 8; 9",
 		Cannot:  []string{"outlines", "shadows", "another font where a character is missing"},
 		Options: []target.Option{
@@ -63,7 +63,7 @@ var lvgl = kind{
 
 var u8g2 = kind{
 	about: target.About{
-		Name: "u8g2", Title: "U8g2", Kind: target.ByRole, Typed: "APP_TYPE_ROLE, the role in capitals",
+		Name: "u8g2", Title: "U8g2", Kind: target.ByRole, Typed: "APP_TYPE_ROLE; notaria pixel writes NAME_16",
 		Minimum: "U8g2 2.25",
 		Cannot:  []string{"depths beyond 1 bit", "kerning", "outlines", "shadows", "another font where a character is missing"},
 		Options: []target.Option{budgetOption},
@@ -93,7 +93,7 @@ var u8g2 = kind{
 
 var espruino = kind{
 	about: target.About{
-		Name: "espruino", Title: "Espruino", Kind: target.ByRole, Typed: "setFontRole(), the role in capitals and small letters",
+		Name: "espruino", Title: "Espruino", Kind: target.ByRole, Typed: "setFontRole(); notaria pixel writes setFontName16()",
 		Minimum: "Espruino 2v08",
 		Cannot:  []string{"depths beyond 4 bits", "characters beyond U+00FF", "kerning", "outlines", "shadows", "another font where a character is missing"},
 		Options: []target.Option{budgetOption},
@@ -123,7 +123,7 @@ var espruino = kind{
 
 var display = kind{
 	about: target.About{
-		Name: "display", Title: "a display in C", Kind: target.ByRole, Typed: "APP_TYPE_ROLE, the role in capitals",
+		Name: "display", Title: "a display in C", Kind: target.ByRole, Typed: "APP_TYPE_ROLE; notaria pixel writes NAME_16",
 		Minimum: "C99; GCC for AVR",
 		Cannot:  []string{"outlines", "shadows", "another font where a character is missing", "finding it: name it by [[site]]"},
 		Options: []target.Option{budgetOption},
