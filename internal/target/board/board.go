@@ -143,6 +143,9 @@ func (s *site) Next() string {
 		return strings.ReplaceAll(s.kind.next, "ROLE", camel(role))
 	}
 	step := strings.NewReplacer("HEADER", include, "ROLE", strings.ToUpper(role), "role", role).Replace(s.kind.next)
+	if s.layout.by == byIDF {
+		step += "; where main's CMakeLists.txt has REQUIRES, add apptype to it"
+	}
 	if s.layout.by == byNothing {
 		step = "take the sources of " + s.layout.folder + " into the build; " + step
 	}

@@ -58,7 +58,7 @@ var lvgl = kind{
 		target.PartFixed: "", target.PartLine: "", target.PartTracking: "", target.PartColour: "", target.PartSmooth: "",
 		target.PartOutline: noOutline, target.PartFallback: lacksNothing,
 	},
-	uses: []target.Use{roleInC, {Languages: sources, Kind: useText, Pattern: regexp.MustCompile(`\blv_(?:label|textarea|checkbox|dropdown|roller|msgbox|list)_(?:set_(?:text(?:_static|_fmt)?|options|placeholder_text)|add_\w+)` + wordsAreDrawn)}},
+	uses: []target.Use{roleInC, {Languages: sources, Kind: useText, Pattern: regexp.MustCompile(`\blv_(?:label|textarea|checkbox|dropdown|roller|msgbox|list)_(?:set_(?:text(?:_static)?|options|placeholder_text)|add_\w+)` + wordsAreDrawn)}},
 }
 
 var u8g2 = kind{
@@ -88,7 +88,7 @@ var u8g2 = kind{
 		target.PartFixed: "", target.PartTracking: "", target.PartSmooth: "", target.PartLine: lineIsDrawn,
 		target.PartColour: colourIsDrawn, target.PartOutline: noOutline, target.PartFallback: lacksNothing,
 	},
-	uses: []target.Use{roleInC, {Languages: sources, Kind: useText, Pattern: regexp.MustCompile(`\b(?:drawStr|drawUTF8|print|println|DrawStr|DrawUTF8)` + wordsAreDrawn)}},
+	uses: []target.Use{roleInC, {Languages: sources, Kind: useText, Pattern: regexp.MustCompile(`\b(?:drawStr(?:X2)?|drawUTF8(?:X2)?|DrawStr(?:X2)?|DrawUTF8(?:X2)?|(?i:u8g2|board|display|oled|lcd|screen)\w*\s*\.\s*print(?:ln)?)` + wordsAreDrawn)}},
 }
 
 var espruino = kind{

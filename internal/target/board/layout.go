@@ -110,7 +110,7 @@ func (k *kind) sites(tree target.Tree, opt target.Options) ([]target.Site, error
 			continue
 		}
 		raw, ok := tree.Glance(f, target.LargestSource)
-		if !ok || !bytes.Contains(raw, []byte(k.word)) || bytes.Contains(raw[:min(len(raw), 400)], []byte(target.Generated)) || !k.shows(f, raw) {
+		if !ok || path.Base(f) != "lv_conf.h" && !bytes.Contains(raw, []byte(k.word)) || bytes.Contains(raw[:min(len(raw), 400)], []byte(target.Generated)) || !k.shows(f, raw) {
 			continue
 		}
 		if dir := k.root(tree, f); !slices.Contains(dirs, dir) {
