@@ -281,7 +281,10 @@ func (s *site) role(p *target.Plan, r target.Role, name, method string, files ma
 	if c := r.Colour; c != nil {
 		e.Colour = fmt.Sprintf("lv_color_make(%d, %d, %d)", c.R, c.G, c.B)
 	}
-	bytes, _ := f.Flash(s.form())
+	bytes := 0
+	if s.opt.Word(optBudget) != "" { // counting takes as long as writing
+		bytes, _ = f.Flash(s.form())
+	}
 	return e, bytes, nil
 }
 
