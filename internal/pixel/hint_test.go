@@ -232,6 +232,13 @@ func TestU8g2IsSmallerThanWithFixedWidths(t *testing.T) {
 			best, err := f.U8G2Bytes()
 			require.NoError(t, err)
 			w := f.u8g2Fields()
+			for w.zeros = 1; w.zeros <= 8 && em > 8; w.zeros += 2 { // what is counted is what is written
+				for w.ones = 1; w.ones <= 8; w.ones++ {
+					if out, err := f.u8g2(w); err == nil {
+						require.GreaterOrEqual(t, len(out), len(best), "%s at %g: %+v", name, em, w)
+					}
+				}
+			}
 			w.zeros, w.ones = 4, 4
 			plain, err := f.u8g2(w)
 			require.NoError(t, err)

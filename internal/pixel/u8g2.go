@@ -3,6 +3,7 @@ package pixel
 import (
 	"errors"
 	"fmt"
+	"math"
 	"math/bits"
 	"slices"
 
@@ -44,22 +45,71 @@ func (f *Font) U8G2Bytes() ([]byte, error) {
 		return nil, fmt.Errorf("expected codepoints up to U+FFFE for U8g2, found others")
 	}
 	w := f.u8g2Fields()
-	var best []byte
-	var first error
+	best, least := w, math.MaxInt
+	best.zeros, best.ones = 8, 8 // where none fits, its error is told
+	runs := make([][][2]int, len(f.Glyphs))
+	for i, g := range f.Glyphs {
+		runs[i] = runsOf(g.Pix)
+	}
 	for w.zeros = 1; w.zeros <= 8; w.zeros++ {
 		for w.ones = 1; w.ones <= 8; w.ones++ {
-			out, err := f.u8g2(w)
-			if err != nil {
-				first = err
-			} else if best == nil || len(out) < len(best) {
-				best = out
+			if n := f.u8g2Cost(w, runs); n < least {
+				best, least = w, n
 			}
 		}
 	}
-	if best == nil {
-		return nil, first
+	return f.u8g2(best)
+}
+
+// runsOf are the runs of a picture, without ink and with, however long.
+func runsOf(pix []byte) [][2]int {
+	var out [][2]int
+	for i := 0; i < len(pix); {
+		var r [2]int
+		for ; i < len(pix) && pix[i] == 0; i++ {
+			r[0]++
+		}
+		for ; i < len(pix) && pix[i] != 0; i++ {
+			r[1]++
+		}
+		out = append(out, r)
 	}
-	return best, nil
+	return out
+}
+
+// u8g2Cost is how many bytes the glyphs take with these widths, without writing them: a pair of runs
+// takes its widths and a bit, the same pair again a bit. It is more than any size where a glyph
+// has no form.
+func (f *Font) u8g2Cost(w u8g2Widths, runs [][][2]int) int {
+	mostZeros, mostOnes, sum := 1<<w.zeros-1, 1<<w.ones-1, 0
+	for i, g := range f.Glyphs {
+		bits, last := w.width+w.height+w.x+w.y+w.delta, [2]int{-1, -1}
+		add := func(zeros, ones int) {
+			if pair := [2]int{zeros, ones}; pair != last {
+				bits, last = bits+w.zeros+w.ones, pair
+			}
+			bits++
+		}
+		for _, r := range runs[i] {
+			zeros, ones := r[0], r[1]
+			for ; zeros > mostZeros; zeros -= mostZeros {
+				add(mostZeros, 0)
+			}
+			add(zeros, min(ones, mostOnes))
+			for ones -= min(ones, mostOnes); ones > 0; ones -= min(ones, mostOnes) {
+				add(0, min(ones, mostOnes))
+			}
+		}
+		n := 2 + (bits+7)/8
+		if g.Rune > 0xFF {
+			n++
+		}
+		if n > 255 {
+			return math.MaxInt
+		}
+		sum += n
+	}
+	return sum
 }
 
 // u8g2Fields are the least widths of the numbers besides the runs.
