@@ -114,8 +114,9 @@ func (p *Project) draw(r target.Role, characters []rune) (*pixel.Font, []rune, e
 		if err != nil {
 			return nil, nil, err
 		}
+		w.Tracking = w.Letters(r.Tracking, f.Em)
 		lacks, err := f.Take(w.Choice)
-		if err == nil && w.Depth != f.Depth && w.Depth > 1 {
+		if err == nil && w.Depth != f.Depth && w.Depth != 0 {
 			err = f.Deepen(w.Depth)
 		}
 		return f, lacks, err
@@ -124,9 +125,7 @@ func (p *Project) draw(r target.Role, characters []rune) (*pixel.Font, []rune, e
 	if err != nil {
 		return nil, nil, err
 	}
-	if r.Tracking != 0 && w.Height > 0 {
-		w.Tracking = int(r.Tracking * float64(w.Height) * pixel.Sub / 1000)
-	}
+	w.Spacing = r.Tracking
 	return s.Make(w)
 }
 

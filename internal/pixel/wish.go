@@ -2,6 +2,7 @@ package pixel
 
 import (
 	"fmt"
+	"math"
 	"slices"
 	"strings"
 )
@@ -12,6 +13,18 @@ type Wish struct {
 	Height  int    // in pixels
 	Of      string // what is so high: em, line, a group of characters, or characters; "" is em
 	Hinting string // auto, on or off; "" is auto
+	// Spacing is added after each character besides Tracking, in thousandths of an em.
+	Spacing float64
+}
+
+// Letters is a spacing in thousandths of an em, at a size in pixels per em, in 1/16 pixel: in whole
+// pixels where advances are.
+func (w Wish) Letters(spacing, em float64) int {
+	px := spacing * em / 1000
+	if w.Depth <= 1 && w.hints(em) {
+		return int(math.Round(px)) * Sub
+	}
+	return int(math.Round(px * Sub))
 }
 
 // Hintings are the values of Hinting.
@@ -64,6 +77,7 @@ func (s *Source) Make(w Wish) (*Font, []rune, error) {
 	}
 	c := w.Choice
 	c.Hint = w.hints(em)
+	c.Tracking += w.Letters(w.Spacing, em)
 	return s.Draw(em, c)
 }
 

@@ -49,6 +49,9 @@ type Pixels struct {
 
 // over is what one target says, over what is said for all.
 func (p Pixels) over(all Pixels) Pixels {
+	if p.Bitmap != "" { // it takes the place of what is drawn
+		all.Height, all.Of, all.Hinting, all.Contrast, all.Coordinates = 0, "", "", 0, nil
+	}
 	p.Bitmap, p.Of = cmp.Or(p.Bitmap, all.Bitmap), cmp.Or(p.Of, all.Of)
 	p.Height, p.Depth = cmp.Or(p.Height, all.Height), cmp.Or(p.Depth, all.Depth)
 	p.Hinting, p.Contrast = cmp.Or(p.Hinting, all.Hinting), cmp.Or(p.Contrast, all.Contrast)
@@ -69,7 +72,10 @@ func (r Role) Wish() pixel.Wish {
 	if w.Height == 0 {
 		w.Height, w.Of = int(math.Round(r.Size)), ""
 	}
-	w.Depth, w.Contrast, w.Gap = cmp.Or(r.Depth, 1), r.Contrast, r.Gap
+	w.Depth, w.Contrast, w.Gap = r.Depth, r.Contrast, r.Gap
+	if w.Depth == 0 && r.Bitmap == "" { // a bitmap has its own
+		w.Depth = 1
+	}
 	w.Kerning = r.Kerning == nil || *r.Kerning
 	if same, err := ParseCharacters(r.SameWidth); err == nil { // the registry was checked
 		w.SameWidth, _ = same.Runes()
@@ -109,10 +115,16 @@ func (r Role) validatePixels(wrong func(expected string, found any, cure string)
 	} else if _, err := same.Runes(); err != nil {
 		return wrong("characters for same-width", err, "write sets and text, such as: digits")
 	}
+	if r.Bitmap != "" && (r.Height != 0 || r.Of != "" || r.Hinting != "" || r.Contrast != 0 || r.Coordinates != nil) {
+		return wrong("a face for height, of, hinting, contrast and coordinates", "a bitmap, which is drawn already", "take these keys out, or the bitmap")
+	}
 	if r.Height == 0 && r.Of != "" {
 		return wrong("a height that \"of\" belongs to", "none", "write the height in pixels")
 	}
 	if w := r.Wish(); r.Height != 0 || r.Depth != 0 || r.Hinting != "" || r.Contrast != 0 || r.Gap != 0 {
+		if r.Bitmap != "" { // its own height and depth are checked where it is read
+			w.Height, w.Depth = 1, cmp.Or(w.Depth, 1)
+		}
 		if err := w.Check(); err != nil {
 			expected, found, _ := strings.Cut(strings.TrimPrefix(err.Error(), "expected "), ", found ")
 			return wrong(expected, found, "correct it")

@@ -246,12 +246,13 @@ func (s *site) role(p *target.Plan, r target.Role, name, method string, files ma
 	}
 	e := entry{Member: name, Upper: strings.ToUpper(name), Symbol: symbol, About: language.CommentText(s.about(r)), Method: "setFont" + method}
 	characters, left := s.characters(r)
-	if !slices.Contains(s.kind.depths, r.Wish.Depth) {
+	f, lacks, err := s.job.Pixels(r, characters)
+	if err == nil && !slices.Contains(s.kind.depths, f.Depth) {
 		deepest := s.kind.depths[len(s.kind.depths)-1]
 		p.Short = append(p.Short, target.Shortfall{Role: r.Name, Part: "depth", Why: fmt.Sprintf("%s has pixels of at most %s", s.kind.title, bits(deepest))})
 		r.Wish.Depth = deepest
+		f, lacks, err = s.job.Pixels(r, characters)
 	}
-	f, lacks, err := s.job.Pixels(r, characters)
 	if err != nil {
 		return e, 0, err
 	}
@@ -260,9 +261,6 @@ func (s *site) role(p *target.Plan, r target.Role, name, method string, files ma
 	}
 	p.Short = append(p.Short, lacking(r.Name, "the face does not have ", lacks)...)
 	p.Short = append(p.Short, lacking(r.Name, s.kind.title+" draws characters up to "+fmt.Sprintf("U+%04X", s.kind.last)+", and not ", left)...)
-	if len(f.Kerns) > 0 && !s.is("lvgl") && !s.is("display") {
-		f.Kerns = nil // said once for the platform
-	}
 	list, err := s.kind.write(s, f, r, symbol)
 	if err != nil {
 		return e, 0, fault.Of(s.Path(), "the role "+strconv.Quote(r.Name), err, "change the role in notaria.toml, or what it is on this target: [role."+r.Name+".on."+s.kind.about.Name+"]")
