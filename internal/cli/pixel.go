@@ -156,6 +156,9 @@ func (a *app) runPixel(ctx context.Context, what string, opt pixelOptions) error
 	if opt.name != "" && opt.name != pixel.CName(opt.name) {
 		return wrongUse("pixel: expected a --name of small letters, digits and underscores, found %q", opt.name)
 	}
+	if err := opt.idle(); err != nil {
+		return err
+	}
 	fonts, err := a.drawPixels(what, opt)
 	if err != nil {
 		return err
@@ -205,6 +208,30 @@ func (a *app) runPixel(ctx context.Context, what string, opt pixelOptions) error
 	if panel != nil && opt.panel.preview == "" {
 		a.say("")
 		fmt.Fprint(a.out, opt.shown(panel.Shown()))
+	}
+	return nil
+}
+
+// idle says which option would do nothing without another: none is passed over in silence.
+func (opt pixelOptions) idle() error {
+	lvgl := slices.Contains(opt.forms, formLVGL)
+	for _, need := range []struct {
+		met   bool
+		what  string
+		flags []string
+	}{
+		{lvgl, "--as lvgl", []string{"include"}},
+		{lvgl || len(opt.forms) == 0, "--as lvgl", []string{"compressed"}},
+		{len(opt.forms) > 0, "--as", []string{"name", "to"}},
+		{opt.show != "" || opt.panel.size != "", "--show or --panel", []string{"dots"}},
+		{opt.panel.size != "", "--panel with the size of the display, such as 128x64,", []string{"put", "preview", "panel-kind", "panel-colours"}},
+		{opt.panel.preview != "", "--preview", []string{"zoom", "pixel-lines"}},
+	} {
+		for _, flag := range need.flags {
+			if opt.given(flag) && !need.met {
+				return wrongUse("pixel: expected %s for --%s, found none", need.what, flag)
+			}
+		}
 	}
 	return nil
 }
