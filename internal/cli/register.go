@@ -370,7 +370,7 @@ func (v registerView) refused() {
 			app = t.About().Title
 		}
 		fmt.Fprintf(v.err, "\n%s  %s\n  %s\n", v.paint.bad("not served"), strings.TrimSpace(app+" "+cell(r.App)), tidy(r.Err.Error()))
-		if way := r.WayOut(); way != "" && !strings.Contains(r.Err.Error(), "leave-out") {
+		if way := r.WayOut(); way != "" {
 			fmt.Fprintf(v.err, "  or %s\n", tidy(way))
 		}
 		v.pasted(r.File, r.Paste)

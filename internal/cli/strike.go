@@ -17,7 +17,8 @@ func (a *app) strike() *cobra.Command {
 		Short: "Take a face or a family off again, and leave no trace",
 		Long: `Take faces off the registry and out of every app: files, entries and code. NAME is
 a PostScript name or a family. What Notaria did not write stays, and so does what
-somebody changed since.
+somebody changed since. An app that cannot be served now gives back what it has, as
+the ledger says; what cannot be taken away is listed.
 
 A face that a role uses is struck only with a choice: --roles-to gives its roles
 another face, --with-roles takes them off with all their settings.`,
@@ -56,10 +57,11 @@ func (a *app) runStrike(ctx context.Context, names []string, opt notary.StrikeOp
 		err = a.printJSON(document.NewStrike(p, s, dry))
 	case dry:
 		err = s.Set.Diff(a.diffTo())
+		a.left(s)
 	default:
 		a.printStruck(s, opt.RolesTo)
 	}
-	if err == nil && dry && !s.Set.Empty() {
+	if err == nil && (dry && !s.Set.Empty() || len(s.Left) > 0) {
 		return findings
 	}
 	return err
@@ -81,5 +83,19 @@ func (a *app) printStruck(s *notary.Striking, to string) {
 		} else {
 			a.say("changed   %s", cell(f.Path))
 		}
+	}
+	a.left(s)
+}
+
+// left lists what could not be taken away, with the reason.
+func (a *app) left(s *notary.Striking) {
+	for _, l := range s.Left {
+		for _, f := range l.Files {
+			a.say("%s      %s", a.paint.warn("left"), cell(f))
+		}
+		a.say("  %s", tidy(l.Err.Error()))
+	}
+	if len(s.Left) > 0 {
+		a.say("\nWhen that is mended: notaria register, which takes off what is left")
 	}
 }

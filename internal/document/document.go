@@ -181,12 +181,24 @@ type Strike struct {
 	Faces []string `json:"faces"`
 	Roles []string `json:"roles"` // that went with their faces
 	Moved []string `json:"moved"` // roles that took another face
+	Kept  []Kept   `json:"kept"`  // what could not be taken away
+}
+
+// Kept is what strike could not take away of an app.
+type Kept struct {
+	Target string   `json:"target"`
+	App    string   `json:"app"`
+	Files  []string `json:"files"`
+	Reason string   `json:"reason"`
 }
 
 // NewStrike makes the answer of strike.
 func NewStrike(p *notary.Project, s *notary.Striking, dry bool) Strike {
-	d := Strike{NewRegister(p, &notary.Plan{}, s.Set, nil, dry), list(s.Faces), list(s.Roles), list(s.Moved)}
+	d := Strike{NewRegister(p, &notary.Plan{}, s.Set, nil, dry), list(s.Faces), list(s.Roles), list(s.Moved), []Kept{}}
 	d.Schema = "notaria/strike/1"
+	for _, l := range s.Left {
+		d.Kept = append(d.Kept, Kept{l.App.Target, l.App.App, l.Files, l.Err.Error()})
+	}
 	return d
 }
 

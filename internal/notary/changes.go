@@ -21,6 +21,8 @@ type Options struct {
 	Overwrite bool // take the place of files that somebody else changed
 	TakeOver  bool // count as Notaria's what somebody else registered in the same way
 	Strict    bool // one app that cannot be served stops all
+
+	undo *undoing // for strike: by the ledger, where the plan does not know
 }
 
 // Changes turns a plan into the set of changes that makes the disk match it. An app
@@ -38,6 +40,8 @@ func (p *Project) changes(ctx context.Context, begun *change.Set, plan *Plan, op
 		err := w.all(ctx)
 		var r *refusalError
 		switch {
+		case errors.As(err, &r) && r.manifest && opt.undo.leave(r.owners, r.Err):
+			continue
 		case errors.As(err, &r) && !opt.Strict && p.refuse(plan, r.owners, r.Refusal):
 			continue
 		case err != nil:
@@ -70,7 +74,8 @@ func sumUp(set *change.Set, plan *Plan) {
 // A refusalError is why some sites cannot be served.
 type refusalError struct {
 	Refusal
-	owners []registry.Owner
+	owners   []registry.Owner
+	manifest bool // it is about a manifest, and not about a file
 }
 
 func (e *refusalError) Error() string { return e.Err.Error() }
@@ -103,7 +108,7 @@ func (w *writer) all(ctx context.Context) error {
 			return err
 		}
 		if err := w.file(f); err != nil {
-			return &refusalError{Refusal{Err: err}, f.Owners}
+			return &refusalError{Refusal{Err: err}, f.Owners, false}
 		}
 	}
 	if err := w.dropFiles(); err != nil {
@@ -173,7 +178,7 @@ func (w *writer) dropFiles() error {
 		if wanted[f.Path] || len(f.Owners) == 0 {
 			continue
 		}
-		if kept := w.kept(f.Owners); len(kept) > 0 {
+		if kept := w.kept(f.Owners); len(kept) > 0 && !w.opt.undo.file(f.Path) {
 			f.Owners = kept
 			w.p.Ledger.Record(f)
 		} else if err := w.p.remove(w.set, f.Path); err != nil {
@@ -213,7 +218,7 @@ func (w *writer) manifests() []*manifest {
 		m := at(e.Entry)
 		m.owned = append(m.owned, e)
 		kept := w.kept(e.Owners)
-		if len(kept) == 0 {
+		if len(kept) == 0 || w.opt.undo.entry(e) {
 			m.concerned = m.concerned || len(e.Owners) > 0
 			continue
 		}
@@ -245,7 +250,7 @@ func (w *writer) entries() error {
 		}
 		of := list[:n]
 		list = list[n:]
-		if !slices.ContainsFunc(of, func(m *manifest) bool { return m.concerned }) {
+		if w.opt.undo.leaves(of[0].file) || !slices.ContainsFunc(of, func(m *manifest) bool { return m.concerned }) {
 			for _, m := range of {
 				now = append(now, m.owned...) // the business of others
 			}
@@ -273,7 +278,7 @@ func (w *writer) reconcile(list []*manifest) ([]registry.Entry, error) {
 		err = &fault.Error{File: doc.File, Expected: "a manifest of at most " + disk.Size(most(doc.File)), Found: disk.Size(int64(len(doc.Text))), Cure: "make it smaller, or take it off the ledger"}
 	}
 	if err != nil {
-		return nil, &refusalError{Refusal{Err: err}, ownersOf(list)}
+		return nil, &refusalError{Refusal{Err: err}, ownersOf(list), true}
 	}
 	var now []registry.Entry
 	for _, m := range list {
@@ -325,11 +330,11 @@ func (w *writer) one(doc edit.Document, m *manifest) ([]byte, []registry.Entry, 
 	}
 	text, mine, err := syntax.Reconcile(doc, want, owned)
 	if err != nil {
-		return nil, nil, &refusalError{Refusal{Err: err, File: doc.File, Paste: syntax.Paste(want)}, ownersOf([]*manifest{m})}
+		return nil, nil, &refusalError{Refusal{Err: err, File: doc.File, Paste: syntax.Paste(want)}, ownersOf([]*manifest{m}), true}
 	}
 	if c, ok := syntax.(edit.Converter); ok && w.opt.TakeOver {
 		if text, mine, err = c.Convert(doc.With(text), want, mine); err != nil {
-			return nil, nil, &refusalError{Refusal{Err: err, File: doc.File}, ownersOf([]*manifest{m})}
+			return nil, nil, &refusalError{Refusal{Err: err, File: doc.File}, ownersOf([]*manifest{m}), true}
 		}
 	}
 	if w.opt.TakeOver {

@@ -399,6 +399,7 @@ type Striking struct {
 	Roles []string // that went with their faces
 	Moved []string // that took another face
 	Files []string
+	Left  []Left // what could not be taken away
 	Set   *change.Set
 }
 
@@ -432,64 +433,6 @@ func (p *Project) settleRoles(ids []string, opt StrikeOptions) (moved []string, 
 		}
 	}
 	return moved, nil
-}
-
-// Strike plans taking faces off again, here and at every site: names are
-// PostScript names or families.
-func (p *Project) Strike(ctx context.Context, names []string, opt StrikeOptions) (*Striking, error) {
-	s := &Striking{Set: p.set()}
-	var ids []string
-	for _, n := range names {
-		found := p.named(n)
-		if len(found) == 0 {
-			return nil, refusal(fmt.Sprintf("an enrolled face or family %q", n), "only "+strings.Join(p.Registry.FaceNames(), ", "), "use one of those")
-		}
-		for _, id := range found {
-			if !slices.Contains(ids, id) {
-				ids = append(ids, id)
-			}
-		}
-	}
-	var err error
-	if s.Moved, err = p.settleRoles(ids, opt); err != nil {
-		return nil, err
-	}
-	var files []string
-	for _, id := range ids {
-		e, _ := p.Registry.Face(id)
-		roles, err := p.Registry.Strike(id)
-		if err != nil {
-			return nil, err
-		}
-		s.Faces, s.Roles = append(s.Faces, id), append(s.Roles, roles...)
-		files = append(files, e.File)
-		if e.Licence != "" && !p.licenceUsed(e.Licence) {
-			files = append(files, e.Licence)
-		}
-	}
-	plan, err := p.Plan(ctx, p.targets)
-	if err != nil {
-		return nil, err
-	}
-	for _, r := range plan.Refused {
-		if p.owns(r) { // nothing of the face may be left behind
-			return nil, r.Err
-		}
-	}
-	for _, f := range files {
-		if err := p.remove(s.Set, f); err != nil {
-			return nil, err
-		}
-	}
-	if s.Set, err = p.changes(ctx, s.Set, plan, Options{Strict: true}); err != nil {
-		return nil, err
-	}
-	for _, f := range s.Set.Files {
-		if f.Delete {
-			s.Files = append(s.Files, f.Path)
-		}
-	}
-	return s, nil
 }
 
 // owns says whether an app that cannot be served has something on the ledger.

@@ -59,9 +59,11 @@ type Refusal struct {
 	File, Paste string
 }
 
-// WayOut says how a person gets on without serving the app, in the words of notaria.toml.
+// WayOut says how a person gets on without serving the app, in the words of notaria.toml; "" where
+// the cure of the error tells it.
 func (r Refusal) WayOut() string {
-	if r.App == "" {
+	var f *fault.Error
+	if r.App == "" || errors.As(r.Err, &f) && (strings.Contains(f.Cure, target.LeaveOut) || strings.Contains(f.Cure, "targets = [")) {
 		return ""
 	}
 	return fmt.Sprintf("leave it out: leave-out = [%q] under [target.%s] in %s", r.App, r.Target, registry.FileName)
