@@ -19,6 +19,8 @@ const (
 	EntryNoFile     = "entry-without-file"
 	FileNoEntry     = "file-without-entry"
 	NotInBuild      = "not-in-build-phase"
+	TwoOfOneName    = "two-files-of-one-name"
+	MadeBefore      = "made-before-the-fonts"
 	UnknownName     = "unknown-font-name"
 	FileNameAsFont  = "file-name-as-font-name"
 	UnknownResource = "unknown-font-resource"
@@ -40,6 +42,8 @@ var Rules = []Rule{
 	{EntryNoFile, Error, "a manifest names a font file that is not there", "the build stops, or the entry does nothing", entryNoFile},
 	{FileNoEntry, Error, "a font file is in the app, but no manifest names it", "the system loads only what manifests name", fileNoEntry},
 	{NotInBuild, Error, "a file is on disk, but the target does not build it in", "the app is built without the file", notInBuild},
+	{TwoOfOneName, Error, "two files come into the app under one name", "the build stops, or one takes the place of the other", twoOfOneName},
+	{MadeBefore, Error, "a part of the app that another tool makes does not hold the fonts", "the app is built without them, and the system's font shows", madeBefore},
 	{UnknownName, Error, "code asks for a face that no enrolled face answers to", "the platform reports nothing and shows its own font", named(target.UnknownFace)},
 	{FileNameAsFont, Error, "code types the file's name where the font's belongs", "the platform reports nothing and shows its own font", named(target.FileAsName)},
 	{UnknownResource, Error, "code or layout asks for a font resource that is not there", "the build or the layout fails", named(target.NoSuchThing)},
@@ -105,6 +109,42 @@ func entryNoFile(a *pass, report func(Finding)) error {
 	return nil
 }
 
+// twoOfOneName looks at what manifests name now, whoever wrote it.
+func twoOfOneName(a *pass, report func(Finding)) error {
+	for _, s := range a.plan.Sites {
+		first := map[string]target.Held{}
+		for _, h := range a.held[siteKey(s)] {
+			one, ok := first[strings.ToLower(h.Bundle)]
+			switch {
+			case h.Bundle == "":
+			case !ok:
+				first[strings.ToLower(h.Bundle)] = h
+			case one.File != h.File:
+				report(by(s.Owner(), Finding{File: h.Manifest, Line: h.Line, Message: fmt.Sprintf("%s and %s come into the app under one name", one.File, h.File),
+					Cause: "both are " + h.Bundle, Cure: "take one of them out"}))
+			}
+		}
+	}
+	return nil
+}
+
+func madeBefore(a *pass, report func(Finding)) error {
+	for _, s := range a.plan.Sites {
+		r, ok := s.Site.(target.Remade)
+		if !ok {
+			continue
+		}
+		list, err := r.Behind(s.Plan)
+		if err != nil {
+			return err
+		}
+		for _, h := range list {
+			report(by(s.Owner(), Finding{File: h.Manifest, Message: fmt.Sprintf("%s holds no %s", h.Manifest, h.Name), Cause: h.Hint.Cause, Cure: h.Hint.Cure, lacking: aFont}))
+		}
+	}
+	return nil
+}
+
 func fileNoEntry(a *pass, report func(Finding)) error {
 	a.entriesLacking(false, report)
 	for _, s := range a.plan.Sites {
@@ -152,7 +192,7 @@ func notServed(a *pass, report func(Finding)) error {
 			f.File, f.Line = e.File, e.Line
 			f.Message, f.Cause, f.Cure = "expected "+e.Expected, "found "+e.Found, e.Cure
 		}
-		if way := r.WayOut(); way != "" && !strings.Contains(f.Cure, "leave-out") {
+		if way := r.WayOut(); way != "" {
 			f.Cure += "; or " + way
 		}
 		report(f)

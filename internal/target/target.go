@@ -11,7 +11,6 @@ package target
 
 import (
 	"bytes"
-	"encoding/json"
 	"errors"
 	"path"
 	"regexp"
@@ -173,11 +172,18 @@ type Held struct {
 	// finding. Hint is what to write instead where there is no such file.
 	Strict bool
 	Hint   Hint
+	// Bundle is the name under which the app has the file, for which there can be but one
+	// file; "" where that is no question.
+	Bundle string
 }
 
 // A Looser knows of font files in its app that no manifest names, though one should: File
 // is such a file, Manifest and Value say what does not name it.
 type Looser interface{ Loose() ([]Held, error) }
+
+// A Remade is an app of which another tool makes parts, from manifests. Behind lists the fonts of
+// a plan that these parts do not hold: Manifest is the part's folder, Name the font's file.
+type Remade interface{ Behind(Plan) ([]Held, error) }
 
 // A Hint says why a name in a manifest leads nowhere, and what to write instead.
 type Hint struct{ Cause, Cure string }
@@ -375,46 +381,13 @@ func Render(t *template.Template, name string, data any) ([]byte, error) {
 	return b.Bytes(), err
 }
 
-// UsesReactNative says whether the package in a folder depends on React Native
-// without Expo; its native parts are then served for it, each by its own target.
-func UsesReactNative(tree Tree, dir string) bool {
-	d := dependencies(tree, dir)
-	return d["react-native"] != nil && d["expo"] == nil
-}
-
-// UsesExpo says whether the package in a folder depends on Expo, which generates
-// its native parts anew whenever it likes.
-func UsesExpo(tree Tree, dir string) bool { return dependencies(tree, dir)["expo"] != nil }
-
 // flutterSDK finds the dependency on Flutter's own SDK: that, and not a fonts block,
 // makes a package one of Flutter's.
-var flutterSDK = regexp.MustCompile(`(?m)^\s+sdk:\s*["']?flutter["']?\s*(?:#.*)?$`)
+var flutterSDK = regexp.MustCompile(`(?m)^(?:[^#\n]*[\s{,])["']?sdk["']?\s*:\s*["']?flutter["']?\s*(?:[},#]|$)`)
 
 // UsesFlutter says whether the package in a folder depends on Flutter, whose
 // native parts take their fonts from its assets.
 func UsesFlutter(tree Tree, dir string) bool {
 	raw, err := tree.Read(path.Join(dir, "pubspec.yaml"))
 	return err == nil && flutterSDK.Match(raw)
-}
-
-// Version is the one that a folder's package.json asks for of a dependency, as it
-// is there; "" if there is none.
-func Version(tree Tree, dir, name string) string {
-	v, _ := dependencies(tree, dir)[name].(string)
-	return v
-}
-
-// dependencies are those of a folder's package.json; none if there is none.
-func dependencies(tree Tree, dir string) map[string]any {
-	raw, err := tree.Read(path.Join(dir, "package.json"))
-	if err != nil {
-		return nil
-	}
-	var p struct {
-		Dependencies map[string]any `json:"dependencies"`
-	}
-	if json.Unmarshal(raw, &p) != nil {
-		return nil
-	}
-	return p.Dependencies
 }

@@ -6,6 +6,7 @@ import (
 	"fmt"
 	"path"
 	"regexp"
+	"slices"
 	"strconv"
 	"strings"
 
@@ -24,7 +25,7 @@ type Expo struct{}
 // Ways to load fonts, values of the option "load".
 const (
 	loadBuild = "build"
-	loadRun   = "run-time"
+	loadRun   = target.ExpoAtRunTime
 )
 
 // About describes the platform.
@@ -35,6 +36,7 @@ func (Expo) About() target.About {
 		Cannot:  []string{"outlines", "another font where a face is missing", "to write into app.config.js or app.config.ts (it prints the lines to add)"},
 		Options: []target.Option{
 			{Key: "load", Kind: target.KindWord, Help: "build: the plugin puts the fonts into the apps; run-time: a component loads them at the start, also in Expo Go"},
+			{Key: target.ExpoNative, Kind: target.KindWord, Help: "apps: native folders that belong to the project are what is built, and get the fonts as apps of React Native; prebuild: they are made anew from app.json. apps, if it is not set"},
 			{Key: familiesKey, Kind: target.KindYesNo, Help: "true: on Android, families with weights, in the newer form of the plugin, instead of a name for each face"},
 		},
 	}
@@ -48,7 +50,8 @@ type expoSite struct {
 	manifest string // app.json, "" where the app is configured by a program
 	config   string // that program
 	atRun    bool
-	families bool // Android gets families with weights
+	families bool     // Android gets families with weights
+	native   []string // folders of native parts that are there
 }
 
 var sdkMajor = regexp.MustCompile(`^[~^>=v ]*(\d+)\b`)
@@ -65,6 +68,9 @@ func (Expo) Sites(tree target.Tree, opt target.Options) ([]target.Site, error) {
 	if load == loadRun && opt.Yes(familiesKey) {
 		return nil, target.Refuse("Expo", "fonts in the build for "+familiesKey, `load = "run-time"`, "take one of the two out under [target.expo] in notaria.toml: a font loaded at run time has one name and no weights")
 	}
+	if native := opt.Word(target.ExpoNative); native != "" && native != target.ExpoApps && native != target.ExpoPrebuild {
+		return nil, target.Refuse("Expo", "apps or prebuild as native", fmt.Sprintf("%q", native), "correct it under [target.expo] in notaria.toml")
+	}
 	var out []target.Site
 	for _, file := range tree.Named("package.json") {
 		dir := target.Folder(file)
@@ -76,14 +82,12 @@ func (Expo) Sites(tree target.Tree, opt target.Options) ([]target.Site, error) {
 			major, _ := strconv.Atoi(m[1])
 			s.atRun = major < pluginSDK
 		}
-		for _, base := range []string{"app.json", "app.config.js", "app.config.ts"} {
-			for _, f := range tree.Named(base) {
-				if f != path.Join(dir, base) {
-					continue
-				}
-				if s.manifest = f; base != "app.json" {
-					s.manifest, s.config = "", f // it has the last word
-				}
+		if s.manifest, s.config = target.ExpoConfig(tree, dir); s.config != "" {
+			s.manifest = "" // the program has the last word
+		}
+		for _, folder := range []string{"android", "ios"} {
+			if len(tree.Under(path.Join(dir, folder))) > 0 {
+				s.native = append(s.native, folder)
 			}
 		}
 		out = append(out, s)
@@ -97,6 +101,8 @@ func (s *expoSite) Next() string {
 	switch {
 	case s.atRun:
 		return "npx expo install expo-font (once), put <AppTypeGate> from AppTypeGate around the app, and start it again"
+	case len(s.native) > 0:
+		return "npx expo install expo-font (once), then npx expo prebuild, for " + strings.Join(s.native, " and ") + " are there and are what is built, and a new build"
 	}
 	return "npx expo install expo-font (once), then npx expo prebuild and a new build: a restart of the bundler alone shows nothing"
 }
@@ -262,6 +268,56 @@ func (s *expoSite) Held() ([]target.Held, error) {
 	}
 	return out, nil
 }
+
+// Behind lists the fonts that the native parts do not hold. They are made from app.json when they
+// are not there, and by npx expo prebuild: what was made before the fonts were entered shows the
+// system's font.
+func (s *expoSite) Behind(plan target.Plan) ([]target.Held, error) {
+	if s.atRun {
+		return nil, nil
+	}
+	var out []target.Held
+	for _, folder := range s.native {
+		held, err := s.heldBy(folder)
+		if err != nil {
+			return nil, err
+		}
+		for _, f := range plan.Files {
+			if base := path.Base(f.Path); !held(base) {
+				out = append(out, target.Held{Manifest: path.Join(s.Dir, folder), Name: base,
+					Hint: target.Hint{Cause: "this folder was made before the font was entered in the configuration, and it is what is built", Cure: "run: npx expo prebuild --platform " + folder}})
+			}
+		}
+	}
+	return out, nil
+}
+
+// heldBy tells which fonts a native part has: on Android the plugin places a file under its name,
+// or, for families, under what a resource can be called; on iOS the project names it.
+func (s *expoSite) heldBy(folder string) (func(base string) bool, error) {
+	fold := func(base string) string {
+		return notWord.ReplaceAllString(strings.ToLower(strings.TrimSuffix(base, path.Ext(base))), "")
+	}
+	have := map[string]bool{}
+	var projects []string
+	for _, f := range s.Tree.Under(path.Join(s.Dir, folder)) {
+		switch {
+		case folder == "android" && target.IsFont(f):
+			have[fold(path.Base(f))] = true
+		case path.Base(f) == "project.pbxproj":
+			raw, err := s.Tree.Read(f)
+			if err != nil {
+				return nil, err
+			}
+			projects = append(projects, string(raw))
+		}
+	}
+	return func(base string) bool {
+		return have[fold(base)] || slices.ContainsFunc(projects, func(p string) bool { return strings.Contains(p, base) })
+	}, nil
+}
+
+var notWord = regexp.MustCompile(`[^a-z0-9]`)
 
 // Syntaxes is that of app.json.
 func (Expo) Syntaxes() []edit.Syntax { return []edit.Syntax{appjson.Syntax{}} }

@@ -166,6 +166,10 @@ func (s *bareSite) findMain() {
 func (s *bareSite) Title() string { return "React Native " + s.Path() }
 
 func (s *bareSite) Next() string {
+	if manifest, program := target.ExpoConfig(s.Tree, s.Dir); manifest+program != "" && target.Version(s.Tree, s.Dir, "expo") != "" {
+		return "build both apps again (run-android, run-ios): android and ios belong to the project and are what is built, so the fonts are in them and not in " +
+			path.Base(manifest+program) + "; register again after npx expo prebuild"
+	}
 	return "build both apps again (run-android, run-ios): a restart of the bundler alone shows nothing"
 }
 

@@ -77,8 +77,11 @@ func parse(doc edit.Document) (*appJSON, error) {
 	fail := func(n *jsonc.Node, expected, found string) error {
 		return doc.Fail(n.From, expected, found, `write it as "plugins": [["expo-font", {"fonts": ["./assets/fonts/File.ttf"]}]] below "expo"`)
 	}
-	if a.expo == nil || a.expo.Kind != '{' {
-		return nil, fail(root, `an object "expo"`, "none")
+	if a.expo == nil {
+		a.expo = root // the flat form
+	}
+	if a.expo.Kind != '{' {
+		return nil, fail(root, `an object "expo"`, "another value")
 	}
 	if a.plugins = a.expo.Get("plugins"); a.plugins == nil {
 		return a, nil
