@@ -4,6 +4,7 @@ import (
 	"encoding/json"
 	"os"
 	"path/filepath"
+	"slices"
 	"strings"
 	"testing"
 
@@ -202,7 +203,7 @@ func TestAppleObjectiveC(t *testing.T) {
 	dir := dressed(t)
 	compile := func(triple string, extra ...string) {
 		t.Helper()
-		args := append([]string{"-target", triple, "-fsyntax-only", "-fobjc-arc", "-Wall", "-Wextra", "-Werror", "-Wno-objc-root-class",
+		args := append([]string{"-target", triple, "-fsyntax-only", "-fobjc-arc", "-Wall", "-Wextra", "-Werror", "-Wno-objc-root-class", "-Wunguarded-availability",
 			"-I", "testdata/apple/foundation", "-I", "testdata/apple/kits"}, extra...)
 		require.Empty(t, ask(t, ".", "clang-14", append(args, filepath.Join(dir, "office/Office/Type/AppType.m"))...))
 	}
@@ -231,6 +232,22 @@ func TestAppleObjectiveC(t *testing.T) {
 	compile("arm64-apple-ios15.0")
 	require.NotContains(t, readPlist(t, filepath.Join(dir, "office/Office/Info.plist")), "ATSApplicationFontsPath")
 
+	// On the oldest systems that each can promise, nothing newer is called without a check.
+	for _, old := range [][3]string{
+		{"macosx", "MACOSX_DEPLOYMENT_TARGET = 10.12", "x86_64-apple-macos10.12"}, {"iphoneos", "IPHONEOS_DEPLOYMENT_TARGET = 9.0", "arm64-apple-ios9.0"},
+		{"iphoneos", "IPHONEOS_DEPLOYMENT_TARGET = 12.4", "arm64-apple-ios12.4"}, {"appletvos", "TVOS_DEPLOYMENT_TARGET = 15.0", "arm64-apple-tvos15.0"},
+		{"appletvos", "TVOS_DEPLOYMENT_TARGET = 9.0", "arm64-apple-tvos9.0"}, {"watchos", "WATCHOS_DEPLOYMENT_TARGET = 4.0", "armv7k-apple-watchos4.0"},
+	} {
+		write(t, project, strings.ReplaceAll(dropSetting(string(b), "MACOSX_DEPLOYMENT_TARGET"), "SDKROOT = macosx;", "SDKROOT = "+old[0]+";\n\t\t\t\t"+old[1]+";"))
+		notaria(t, 0, dir, "register")
+		compile(old[2])
+	}
+	write(t, project, strings.ReplaceAll(string(b), "SDKROOT = macosx;", "SDKROOT = iphoneos;"))
+	notaria(t, 0, dir, "register")
+	_, err = try(t, ".", "clang-14", "-target", "arm64-apple-ios12.0", "-fsyntax-only", "-fobjc-arc", "-Werror", "-Wunguarded-availability",
+		"-I", "testdata/apple/foundation", "-I", "testdata/apple/kits", filepath.Join(dir, "office/Office/Type/AppType.m"))
+	require.Error(t, err, "code for a new system is wrong on an old one")
+
 	folder := filepath.Join(dir, "office/Office/Type")
 	program := filepath.Join(t.TempDir(), "use")
 	gnustep(t, program, "-I", "testdata/apple/kits", "-I", folder, filepath.Join(folder, "AppType.m"), "testdata/apple/run/kit.m")
@@ -250,6 +267,27 @@ func TestAppleObjectiveC(t *testing.T) {
 		require.Contains(t, out, want)
 	}
 	require.Equal(t, 1, strings.Count(out, "AppType: no face SkerrySans-Bold"), "said once:\n%s", out)
+}
+
+// dropSetting takes the lines of a build setting out of a project file.
+func dropSetting(project, key string) string {
+	lines := strings.SplitAfter(project, "\n")
+	return strings.Join(slices.DeleteFunc(lines, func(l string) bool { return strings.HasPrefix(strings.TrimSpace(l), key+" ") }), "")
+}
+
+// TestAppleSwiftOfOldSystems parses the code for systems of every age.
+func TestAppleSwiftOfOldSystems(t *testing.T) {
+	t.Parallel()
+	npmHome(t)
+	dir := dressed(t)
+	project := filepath.Join(dir, "ios/SkerryFerries.xcodeproj/project.pbxproj")
+	b, err := os.ReadFile(project)
+	require.NoError(t, err)
+	for _, version := range []string{"9.0", "12.0", "13.0", "13.4", "14.0"} {
+		write(t, project, strings.ReplaceAll(string(b), "IPHONEOS_DEPLOYMENT_TARGET = 16.0;", "IPHONEOS_DEPLOYMENT_TARGET = "+version+";"))
+		notaria(t, 0, dir, "register")
+		ask(t, ".", "node", "npm/parse.mjs", "swift", filepath.Join(dir, "ios/SkerryFerries/Type/AppType.swift"))
+	}
 }
 
 // TestAppleSwiftOfEveryKind parses the code of apps for the phone, the Mac, both,

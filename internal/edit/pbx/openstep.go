@@ -65,6 +65,18 @@ func (n *Node) Str() string {
 
 func (n *Node) IsArray() bool { return n != nil && n.kind == arrayNode }
 
+// Keys are a dictionary's keys, in the order of the document.
+func (n *Node) Keys() []string {
+	if n == nil {
+		return nil
+	}
+	out := make([]string, len(n.pairs))
+	for i, p := range n.pairs {
+		out[i] = p.key.text
+	}
+	return out
+}
+
 // List is an array's strings.
 func (n *Node) List() []string {
 	if n == nil {

@@ -123,6 +123,11 @@ func (p *Project) PhaseFiles(target string, kind edit.Kind) (refs []string, line
 	return refs, lines
 }
 
+// HasPhase says whether a target has a phase to which files can be added.
+func (p *Project) HasPhase(target string, kind edit.Kind) bool {
+	return p.phase(target, phases[kind].isa).Get("files").IsArray()
+}
+
 // Kinds of places in a project file; the place's name is a native target's. The first
 // two are the phases that build a file.
 const (

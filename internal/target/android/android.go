@@ -332,7 +332,7 @@ func (s *site) Held() ([]target.Held, error) {
 		base := path.Base(f)
 		switch folder := path.Base(path.Dir(f)); {
 		case target.IsFont(f) && folder == "font":
-			out = append(out, target.Held{Manifest: path.Dir(f), Value: "R.font." + strings.TrimSuffix(base, path.Ext(base)), File: f})
+			out = append(out, target.Held{Manifest: path.Dir(f), Value: "R.font." + strings.TrimSuffix(base, path.Ext(base)), File: f, Bundle: strings.TrimSuffix(f, path.Ext(f))})
 		case target.IsFont(f) && strings.Contains(f, "/assets/"):
 			_, at, _ := strings.Cut(f, "/assets/")
 			out = append(out, target.Held{Manifest: path.Dir(f), Value: "asset " + at, File: f})

@@ -7,6 +7,7 @@ package apple
 
 import (
 	"fmt"
+	"maps"
 	"path"
 	"regexp"
 	"slices"
@@ -77,8 +78,7 @@ type site struct {
 	fonts       string // where our fonts go, from root
 	targets     []xcode.BuildTarget
 	macPath     map[string]string // what a Mac target says under KeyFolder
-	swift       bool
-	objc        bool
+	swift, objc map[string]bool   // the targets that get code in each, by name
 }
 
 // Sites finds the Xcode projects that build apps, and the Swift packages that
@@ -86,24 +86,33 @@ type site struct {
 func (Target) Sites(tree target.Tree, opt target.Options) ([]target.Site, error) {
 	var found target.Found
 	var roots []string
+	known := map[string]bool{} // names of targets
 	for _, file := range tree.Named("project.pbxproj") {
-		s, err := newSite(tree, file, opt)
-		if s == nil {
+		s, wrong := newSite(tree, file, opt, known)
+		for _, err := range wrong {
 			found.Add(path.Dir(file), nil, err)
-			continue
 		}
-		found.Add(path.Dir(file), s, err)
-		roots = append(roots, s.Dir)
+		if s != nil {
+			found.Add(path.Dir(file), s, nil)
+			roots = append(roots, s.Dir)
+		}
 	}
-	packageSites(&found, tree, opt, roots)
+	packageSites(&found, tree, opt, roots, known)
+	for _, name := range opt.List("targets") {
+		if !known[name] {
+			found.Add("", nil, target.Refuse("notaria.toml", fmt.Sprintf("a target %q in some project, for targets under [target.apple]", name),
+				strings.Join(slices.Sorted(maps.Keys(known)), ", "), "correct the name"))
+		}
+	}
 	return found.All()
 }
 
-// newSite reads one project; nil if it builds no app that is served.
-func newSite(tree target.Tree, file string, opt target.Options) (*site, error) {
+// newSite reads one project; nil if it builds no app that is served. Beside a site, the errors are
+// of targets that are not served.
+func newSite(tree target.Tree, file string, opt target.Options, known map[string]bool) (*site, []error) {
 	doc, err := target.ReadDocument(tree, file)
 	if err != nil {
-		return nil, err
+		return nil, []error{err}
 	}
 	root := target.Folder(path.Dir(file))
 	if generatedBy(tree, path.Dir(root)) {
@@ -111,30 +120,65 @@ func newSite(tree target.Tree, file string, opt target.Options) (*site, error) {
 	}
 	p, err := pbx.Parse(doc)
 	if err != nil {
-		return nil, err
+		return nil, []error{err}
 	}
 	s := &site{Base: target.Base{Tree: tree, Dir: root}, project: p, file: file, macPath: map[string]string{}}
-	s.targets = xcode.Targets(p)
+	s.targets = xcode.Targets(p, func(name string) ([]byte, error) { return tree.Read(path.Join(root, name)) })
 	if !slices.ContainsFunc(s.targets, func(t xcode.BuildTarget) bool { return !t.Extension }) {
 		return nil, nil
 	}
-	s.choose(opt.List("targets"))
-	if len(s.targets) == 0 {
-		return nil, nil
+	for _, t := range s.targets {
+		known[t.Name] = true
 	}
-	for i, t := range s.targets {
-		t = s.configured(t)
-		s.targets[i] = t
-		s.targets[i].InfoPlists = s.real(t.InfoPlists)
-		if slices.Contains(t.InfoPlists, partial(t)) {
-			s.targets[i].InfoPlists = nil // ours: the build still makes the rest
-		}
+	s.choose(opt.List("targets"))
+	unserved := s.settle()
+	if len(s.targets) == 0 {
+		return nil, unserved
 	}
 	s.folder = s.typeFolder()
 	if err := s.fontFolder(); err != nil {
-		return nil, err
+		return nil, []error{err}
 	}
-	return s, s.language(opt.Word("code"))
+	if err := s.language(opt.Word("code")); err != nil {
+		return nil, []error{err}
+	}
+	return s, unserved
+}
+
+// settle finds the Info.plist files of the targets, and drops the targets that cannot be served:
+// the errors say why. A target that builds nothing itself, as a container does, is passed over.
+func (s *site) settle() (wrong []error) {
+	var kept []xcode.BuildTarget
+	shell := target.UsesReactNative(s.Tree, path.Dir(s.Dir))
+	for _, t := range s.targets {
+		named := t.InfoPlists
+		t.InfoPlists = s.real(named)
+		if slices.Contains(t.InfoPlists, partial(t)) {
+			t.InfoPlists = nil // ours: the build still makes the rest
+		}
+		refuse := func(expected, found, cure string) {
+			wrong = append(wrong, target.Refuse(s.file, expected, found, cure+", or leave the target out: targets = [\"…\"] under [target.apple] names those that are served"))
+		}
+		old, since := unservable(t)
+		if shell {
+			old = "" // it gets no code
+		}
+		switch {
+		case !t.Copies && !t.Compiles && len(t.Synchronized) == 0:
+		case old != "":
+			refuse(fmt.Sprintf("a deployment target of %s or later in the target %q", since, t.Name), old, "raise the deployment target")
+		case len(t.InfoPlists) == 0 && !t.Generated && len(named) > 0:
+			refuse(fmt.Sprintf("an Info.plist file for the target %q", t.Name), fmt.Sprintf("INFOPLIST_FILE = %s, which is not there", named[0]), "correct INFOPLIST_FILE, or set GENERATE_INFOPLIST_FILE to YES")
+		case len(t.InfoPlists) == 0 && !t.Generated:
+			refuse(fmt.Sprintf("an Info.plist file for the target %q", t.Name), "no INFOPLIST_FILE", "set GENERATE_INFOPLIST_FILE to YES")
+		case !t.Copies && len(t.Synchronized) == 0:
+			refuse(fmt.Sprintf("a Copy Bundle Resources phase in the target %q", t.Name), "none", "add the build phase in the project editor")
+		default:
+			kept = append(kept, t)
+		}
+	}
+	s.targets = kept
+	return wrong
 }
 
 // generatedBy says whether a project is the native part of an app that brings its
@@ -143,45 +187,75 @@ func generatedBy(tree target.Tree, app string) bool {
 	return target.UsesExpo(tree, app) || target.UsesFlutter(tree, app)
 }
 
-// choose keeps the targets of a list, if there is one.
+// choose keeps the targets of a list, if there is one. Names are for all projects: a project of
+// which none is named gets nothing.
 func (s *site) choose(names []string) {
 	if len(names) > 0 {
 		s.targets = slices.DeleteFunc(s.targets, func(t xcode.BuildTarget) bool { return !slices.Contains(names, t.Name) })
 	}
 }
 
-// language finds what the app is written in.
+// language finds what each target is written in. Swift is for those alone that have it already:
+// its first file changes how a target is built.
 func (s *site) language(chosen string) error {
-	switch chosen {
-	case "swift":
-		s.swift = true
-	case "objective-c":
-		s.objc = true
-	case "both":
-		s.swift, s.objc = true, true
-	case "":
-		for _, f := range s.Tree.Under(s.Dir) {
-			base := path.Base(f)
-			s.swift = s.swift || path.Ext(f) == ".swift" && base != swiftFile && base != "Package.swift"
-			s.objc = s.objc || (path.Ext(f) == ".m" || path.Ext(f) == ".mm") && base != objcFile
-		}
-		s.objc = s.objc && !s.swift
-	default:
-		return target.Refuse(s.Path(), "swift, objective-c or both as code", fmt.Sprintf("%q", chosen), "correct it under [target.apple] in notaria.toml")
-	}
+	s.swift, s.objc = map[string]bool{}, map[string]bool{}
 	// The code of a React Native app is of neither, whatever its shell is.
 	if target.UsesReactNative(s.Tree, path.Dir(s.Dir)) {
-		s.swift, s.objc = false, false
+		return nil
+	}
+	projectSwift, projectObjC := written(s.Tree.Under(s.Dir))
+	for _, t := range s.targets {
+		if !t.Compiles && len(t.Synchronized) == 0 {
+			continue // resources alone, as a watch app of storyboards has
+		}
+		swift, objc := s.writtenIn(t)
+		if !swift && !objc { // its sources are elsewhere
+			swift = t.Swift || projectSwift
+			objc = !swift && projectObjC
+		}
+		switch chosen {
+		case "swift":
+			swift, objc = true, false
+		case "objective-c":
+			swift, objc = false, true
+		case "both":
+			swift, objc = true, true
+		case "":
+			objc = objc && !swift
+		default:
+			return target.Refuse(s.Path(), "swift, objective-c or both as code", fmt.Sprintf("%q", chosen), "correct it under [target.apple] in notaria.toml")
+		}
+		s.swift[t.Name], s.objc[t.Name] = swift, objc
 	}
 	return nil
 }
 
-// real keeps the Info.plist paths that lead to files of the tree.
+// writtenIn says which of the two languages a target's sources are in.
+func (s *site) writtenIn(t xcode.BuildTarget) (swift, objc bool) {
+	files := slices.Clone(t.Sources)
+	for _, dir := range t.Synchronized {
+		files = append(files, s.Tree.Under(path.Join(s.Dir, dir))...)
+	}
+	return written(files)
+}
+
+func written(files []string) (swift, objc bool) {
+	for _, f := range files {
+		base := path.Base(f)
+		swift = swift || path.Ext(f) == ".swift" && base != swiftFile && base != "Package.swift"
+		objc = objc || (path.Ext(f) == ".m" || path.Ext(f) == ".mm") && base != objcFile
+	}
+	return swift, objc
+}
+
+// real keeps the Info.plist paths that lead to files of the tree; a name that differs from the
+// file's by capitals leads to it on the disks of most Macs.
 func (s *site) real(list []string) []string {
 	var out []string
 	for _, p := range list {
-		if at := path.Join(s.Dir, p); slices.Contains(s.Tree.Named(path.Base(p)), at) {
-			out = append(out, p)
+		at := target.Spelled(s.Tree, path.Join(s.Dir, p))
+		if rel := target.Relative(s.Dir, at); slices.Contains(s.Tree.Named(path.Base(at)), at) && !slices.Contains(out, rel) {
+			out = append(out, rel)
 		}
 	}
 	return out
@@ -194,8 +268,20 @@ func partial(t xcode.BuildTarget) string {
 	return "AppType-" + target.PlainBase(t.Name) + "-Info.plist"
 }
 
-// typeFolder puts our folder beside the first app's Info.plist or its sources.
+// typeFolder puts our folder beside the first app's Info.plist or its sources. Where a folder is
+// there whose name differs from ours by capitals, such as that of the originals, ours gets another
+// name: on most Macs both would be one.
 func (s *site) typeFolder() string {
+	dir := s.codeFolder()
+	at := path.Join(s.Dir, dir, typeFolder)
+	if target.Spelled(s.Tree, at) != at {
+		return path.Join(dir, "App"+typeFolder)
+	}
+	return path.Join(dir, typeFolder)
+}
+
+// codeFolder is where the first app's sources are.
+func (s *site) codeFolder() string {
 	list := slices.Clone(s.targets)
 	slices.SortStableFunc(list, func(a, b xcode.BuildTarget) int {
 		switch {
@@ -207,17 +293,24 @@ func (s *site) typeFolder() string {
 		return -1
 	})
 	for _, t := range list {
-		for _, dir := range t.Synchronized {
-			return path.Join(dir, typeFolder)
+		if len(t.Synchronized) > 0 {
+			return t.Synchronized[0]
 		}
 		for _, p := range t.InfoPlists {
-			return path.Join(target.Folder(p), typeFolder)
+			if !strings.HasPrefix(p, "../") {
+				return target.Folder(p)
+			}
+		}
+		if len(s.Tree.Under(path.Join(s.Dir, t.Name))) > 0 {
+			return t.Name
+		}
+		for _, f := range t.Sources {
+			if !strings.HasPrefix(f, "../") {
+				return target.Folder(f)
+			}
 		}
 	}
-	if name := list[0].Name; len(s.Tree.Under(path.Join(s.Dir, name))) > 0 {
-		return path.Join(name, typeFolder)
-	}
-	return typeFolder
+	return ""
 }
 
 // fontFolder puts the fonts beside our code, unless the project has a folder of
@@ -275,14 +368,17 @@ func (l *layout) place(f target.Face) string { return l.at[f.ID()] }
 // project takes it from there, else where ours go.
 func (s *site) place(job target.Job, f target.Face) string {
 	at, ok := job.At(f, func(p string) bool {
-		rel, inside := s.Rel(p)
-		return inside && (s.project.Has(rel) || s.whole(rel) != "" || s.anyTakes(rel))
+		rel := s.from(p)
+		return s.project.Has(rel) || s.whole(rel) != "" || s.anyTakes(rel)
 	})
-	if rel, inside := s.Rel(at); ok && inside {
-		return rel
+	if ok {
+		return s.from(at)
 	}
 	return path.Join(s.fonts, f.Base())
 }
+
+// from is a path of the tree as the project writes it: also ../Shared/Fonts/X.ttf.
+func (s *site) from(name string) string { return target.Relative(s.Dir, name) }
 
 // whole finds the folder reference that a file is in, or "".
 func (s *site) whole(rel string) string {
@@ -331,7 +427,7 @@ func (s *site) Plan(job target.Job) (target.Plan, error) {
 	if p.Code, err = l.code(); err != nil {
 		return p, err
 	}
-	if s.swift {
+	if s.any(s.swift) {
 		p.Short = swiftShortfalls(job)
 	}
 	return p, nil
@@ -364,10 +460,10 @@ func (l *layout) entries() ([]edit.Entry, error) {
 		if len(l.job.Roles) == 0 {
 			continue
 		}
-		if l.swift {
+		if l.swift[t.Name] {
 			out = l.build(out, t, pbx.KindSources, path.Join(l.folder, swiftFile))
 		}
-		if l.objc {
+		if l.objc[t.Name] {
 			out = l.build(out, t, pbx.KindReference, path.Join(l.folder, headerFile))
 			out = l.build(out, t, pbx.KindSources, path.Join(l.folder, objcFile))
 		}
@@ -412,10 +508,6 @@ func (s *site) build(out []edit.Entry, t xcode.BuildTarget, kind edit.Kind, rel 
 
 // manifestEntries has a target's Info.plist name the fonts.
 func (l *layout) manifestEntries(t xcode.BuildTarget) ([]edit.Entry, error) {
-	if len(t.InfoPlists) == 0 && !t.Generated {
-		return nil, target.Refuse(l.Path(), fmt.Sprintf("an Info.plist file for the target %q", t.Name), "none that is there",
-			"correct INFOPLIST_FILE, or set GENERATE_INFOPLIST_FILE to YES, then register again")
-	}
 	folder, err := l.macFolder(t)
 	if err != nil {
 		return nil, err
@@ -441,6 +533,11 @@ func (l *layout) manifestEntries(t xcode.BuildTarget) ([]edit.Entry, error) {
 		}
 	}
 	return out, nil
+}
+
+// any says whether some target is among those of a language.
+func (s *site) any(in map[string]bool) bool {
+	return slices.ContainsFunc(s.targets, func(t xcode.BuildTarget) bool { return in[t.Name] })
 }
 
 func mac(t xcode.BuildTarget) bool { return slices.Contains(t.Platforms, macSDK) }
@@ -487,24 +584,27 @@ func (l *layout) code() ([]target.File, error) {
 	if len(l.job.Roles) == 0 {
 		return out, nil
 	}
-	data := newCode(l.job, slices.ContainsFunc(l.targets, mac), slices.ContainsFunc(l.targets, mac) && slices.ContainsFunc(l.targets, touch))
-	var names []string
-	if l.swift {
-		names = append(names, swiftFile)
-	}
-	if l.objc {
-		names = append(names, headerFile, objcFile)
-	}
-	for _, name := range names {
-		d := data
-		if name != swiftFile {
-			d.objectiveC()
+	for _, c := range []struct {
+		in    map[string]bool
+		names []string
+	}{{l.swift, []string{swiftFile}}, {l.objc, []string{headerFile, objcFile}}} {
+		served := slices.DeleteFunc(slices.Clone(l.targets), func(t xcode.BuildTarget) bool { return !c.in[t.Name] })
+		if len(served) == 0 {
+			continue
 		}
-		text, err := target.Render(templates, name+".tmpl", d)
-		if err != nil {
-			return nil, err
+		isMac := slices.ContainsFunc(served, mac)
+		data := newCode(l.job, isMac, isMac && slices.ContainsFunc(served, touch))
+		data.serve(oldest(served), slices.ContainsFunc(served, func(t xcode.BuildTarget) bool { return slices.Contains(t.Platforms, "appletvos") }))
+		if c.names[0] != swiftFile {
+			data.objectiveC()
 		}
-		out = append(out, target.Code(path.Join(l.Dir, l.folder, name), text))
+		for _, name := range c.names {
+			text, err := target.Render(templates, name+".tmpl", data)
+			if err != nil {
+				return nil, err
+			}
+			out = append(out, target.Code(path.Join(l.Dir, l.folder, name), text))
+		}
 	}
 	return out, nil
 }
@@ -551,7 +651,7 @@ func (s *site) Held() ([]target.Held, error) {
 		files, lines := xcode.Resources(s.project, t)
 		for i, f := range files {
 			if target.IsFont(f) {
-				out = append(out, target.Held{Manifest: s.file, Line: lines[i], Value: "resources of " + t.Name + ": " + f, File: path.Join(s.Dir, f)})
+				out = append(out, target.Held{Manifest: s.file, Line: lines[i], Value: "resources of " + t.Name + ": " + f, File: path.Join(s.Dir, f), Bundle: t.Name + ": " + s.inBundle(f)})
 			}
 		}
 		for _, p := range t.InfoPlists {
@@ -601,7 +701,7 @@ func hint(tree target.Tree, dir, value string) (h target.Hint) {
 // find is the file that Info.plist means, "" if there is none.
 func (s *site) find(built []string, value string) string {
 	for _, f := range built {
-		if at := path.Join(s.Dir, f); path.Base(f) == value && slices.Contains(s.Tree.Named(path.Base(at)), at) {
+		if at := path.Join(s.Dir, f); s.inBundle(f) == value && slices.Contains(s.Tree.Named(path.Base(at)), at) {
 			return at
 		}
 	}

@@ -1,7 +1,9 @@
 package apple
 
 import (
+	"fmt"
 	"path"
+	"regexp"
 	"slices"
 	"strings"
 
@@ -16,18 +18,19 @@ import (
 type packageSite struct {
 	target.Base        // of the target's sources
 	file        string // Package.swift
-	dir         string // of the package
 	target      xcode.PackageTarget
-	fonts       string // folder of the fonts, from the target's
+	code        string                   // folder of our code, from the target's; "" for that itself
+	fonts       string                   // folder of the fonts, from the target's
+	systems     map[string]xcode.Version // the oldest, by SDK; none where the package does not tell
 }
 
 // packageSites finds the Swift packages that draw text. One that belongs to an
 // Xcode project is served by that, unless it is named.
-func packageSites(found *target.Found, tree target.Tree, opt target.Options, roots []string) {
+func packageSites(found *target.Found, tree target.Tree, opt target.Options, roots []string, known map[string]bool) {
 	for _, file := range tree.Named("Package.swift") {
 		dir := target.Folder(file)
 		inProject := slices.ContainsFunc(roots, func(r string) bool { return r == "" || r == dir || strings.HasPrefix(dir, r+"/") })
-		if inProject && !slices.Contains(opt.List("packages"), path.Dir(file)) || !drawsText(tree, dir) {
+		if inProject && !slices.Contains(opt.List("packages"), path.Dir(file)) {
 			continue
 		}
 		doc, err := target.ReadDocument(tree, file)
@@ -41,14 +44,16 @@ func packageSites(found *target.Found, tree target.Tree, opt target.Options, roo
 			continue
 		}
 		for _, t := range all {
-			at := path.Join(dir, t.Path)
+			known[t.Name] = true
+			at := path.Join(dir, sourcesOf(tree, dir, t))
 			if slices.Contains(opt.List(target.LeaveOut), at) {
 				continue
 			}
-			if chosen := opt.List("targets"); len(chosen) > 0 && !slices.Contains(chosen, t.Name) || !drawsText(tree, at) {
+			if chosen := opt.List("targets"); len(chosen) > 0 && !slices.Contains(chosen, t.Name) || !drawsText(tree, at, t) {
 				continue
 			}
-			found.Add(at, newPackage(tree, file, at, t), nil)
+			s, err := newPackage(tree, doc, at, t)
+			found.Add(at, s, err)
 			if len(opt.List("targets")) == 0 {
 				break // the others can use this one's
 			}
@@ -56,36 +61,76 @@ func packageSites(found *target.Found, tree target.Tree, opt target.Options, roo
 	}
 }
 
-func newPackage(tree target.Tree, file, at string, t xcode.PackageTarget) *packageSite {
-	s := &packageSite{Base: target.Base{Tree: tree, Dir: at}, file: file, dir: target.Folder(file), target: t, fonts: typeFolder}
-	for _, r := range t.Processed {
-		if len(tree.Under(path.Join(at, r))) > 0 {
-			s.fonts = r
+// sourcesOf is the folder of a target's sources: the one that it names, or the usual one (Swift
+// Package Manager, "Target", path).
+func sourcesOf(tree target.Tree, dir string, t xcode.PackageTarget) string {
+	if t.Path != "" {
+		return t.Path
+	}
+	for _, usual := range []string{"Sources", "Source", "src", "srcs"} {
+		if at := path.Join(usual, t.Name); len(tree.Under(path.Join(dir, at))) > 0 {
+			return at
+		}
+	}
+	return "Sources/" + t.Name
+}
+
+// newPackage finds the places of our code and of the fonts in a target: where it builds sources,
+// and where it does not leave files out.
+func newPackage(tree target.Tree, doc edit.Document, at string, t xcode.PackageTarget) (target.Site, error) {
+	s := &packageSite{Base: target.Base{Tree: tree, Dir: at}, file: doc.File, target: t, systems: xcode.PackageSystems(doc)}
+	for _, folder := range append([]string{""}, t.Sources...) {
+		if t.Builds(path.Join(folder, swiftFile)) && path.Ext(folder) == "" {
+			s.code = folder
 			break
 		}
 	}
-	return s
+	if !t.Builds(path.Join(s.code, swiftFile)) {
+		return nil, target.Refuse(doc.File, fmt.Sprintf("a folder among the sources of the target %q, for %s", t.Name, swiftFile), "files alone, or one that is excluded",
+			fmt.Sprintf("add %q to its sources: [...], or take it out of exclude: [...]", swiftFile))
+	}
+	for _, r := range t.Processed {
+		if len(tree.Under(path.Join(at, r))) > 0 && !slices.Contains(t.Exclude, path.Clean(r)) {
+			s.fonts = r
+			return s, nil
+		}
+	}
+	for _, free := range []string{typeFolder, "App" + typeFolder, "App" + typeFolder + "Fonts"} {
+		if !slices.Contains(t.Exclude, free) && target.Spelled(tree, path.Join(at, free)) == path.Join(at, free) {
+			s.fonts = free
+			break
+		}
+	}
+	return s, nil
 }
 
-// drawsText says whether sources use one of the kits that draw.
-func drawsText(tree target.Tree, dir string) bool {
+// appEntry is what begins a program with windows.
+var appEntry = regexp.MustCompile(`:\s*(?:SwiftUI\.)?App\b|\b(?:NS|UI)Application(?:Main)?\b`)
+
+// drawsText says whether the sources of a target use one of the kits that draw; those of a program
+// must be an app's, for a tool has no text to draw.
+func drawsText(tree target.Tree, dir string, t xcode.PackageTarget) bool {
+	draws, app := false, !t.Executable
 	for _, f := range tree.Under(dir) {
-		if path.Ext(f) != ".swift" || path.Base(f) == swiftFile {
+		rel, _ := target.Below(dir, f)
+		if path.Ext(f) != ".swift" || path.Base(f) == swiftFile || !t.Builds(rel) {
 			continue
 		}
 		src, err := tree.Read(f)
 		if err != nil {
 			continue
 		}
-		text := string(language.Swift.Blank(src))
-		for _, kit := range []string{"SwiftUI", "UIKit", "AppKit"} {
-			if strings.Contains(text, "import "+kit) {
-				return true
-			}
+		text := language.Swift.Blank(src)
+		draws = draws || drawingKit.Match(text)
+		app = app || appEntry.Match(text)
+		if draws && app {
+			return true
 		}
 	}
 	return false
 }
+
+var drawingKit = regexp.MustCompile(`\bimport\s+(?:SwiftUI|UIKit|AppKit)\b`)
 
 func (s *packageSite) Title() string { return "Apple " + s.Path() }
 
@@ -117,11 +162,30 @@ func (s *packageSite) Plan(job target.Job) (target.Plan, error) {
 	data := newCode(job, true, true)
 	data.Public, data.Package = "public ", true
 	for _, f := range p.Files {
-		data.Files = append(data.Files, language.Swift.Literal(path.Base(f.Path)))
+		data.Files = append(data.Files, language.Swift.Literal(s.inBundle(f.Path)))
 	}
+	systems := s.systems
+	if len(systems) == 0 {
+		systems = oldestOfAll
+	}
+	data.serve(systems, false)
 	text, err := target.Render(templates, swiftFile+".tmpl", data)
-	p.Code = []target.File{target.Code(path.Join(s.Path(), swiftFile), text)}
+	p.Code = []target.File{target.Code(path.Join(s.Path(), s.code, swiftFile), text)}
 	return p, err
+}
+
+// oldestOfAll are what a package is built for that names no platforms: the tools' own oldest.
+var oldestOfAll = map[string]xcode.Version{"iphoneos": {Major: 9}, "macosx": {Major: 10, Minor: 13}, "appletvos": {Major: 9}, "watchos": {Major: 2}}
+
+// inBundle is a font's path from the root of the module's bundle: what is processed is at the
+// root, what is copied keeps its folder.
+func (s *packageSite) inBundle(file string) string {
+	for _, r := range s.target.Copied {
+		if rest, ok := strings.CutPrefix(file, path.Join(s.Path(), r)+"/"); ok {
+			return path.Join(path.Base(r), rest)
+		}
+	}
+	return path.Base(file)
 }
 
 // Held lists the fonts in folders that the target processes.

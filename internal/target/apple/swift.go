@@ -17,7 +17,7 @@ var templates = template.Must(template.ParseFS(texts, "*.tmpl"))
 
 // taken are the generated types' own members.
 var taken = language.Set("isThere isFound missing report registered face size style lineHeight tracking colour outlineWidth outlineColour fallback font " +
-	"nativeFont attributes lineSpacing scaled swiftColour native systemFont nativeStyle allCases rawValue hash hashValue description")
+	"nativeFont attributes lineSpacing scaled swiftColour swiftStyle swiftDesign native systemFont nativeStyle allCases rawValue hash hashValue description")
 
 // member makes a name a legal Swift member.
 func member(name, kind string) string {
@@ -48,6 +48,7 @@ type code struct {
 	Kit, Font                            string
 	ColorClass, StyleType                string
 	Both, Mac, Package                   bool
+	Old, Older, Oldest                   bool // serves systems before iOS 14, 13 and 11, and their like
 	Lengths, Colours, Fallbacks, Shadows bool // some role has one
 	Faces                                []codeFace
 	Roles                                []codeRole

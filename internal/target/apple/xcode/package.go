@@ -3,6 +3,7 @@ package xcode
 import (
 	"bytes"
 	"fmt"
+	"path"
 	"regexp"
 	"slices"
 	"strconv"
@@ -26,10 +27,14 @@ func (Package) Name() string { return "swiftpackage" }
 
 // A PackageTarget is a target of a Swift package with sources of its own.
 type PackageTarget struct {
-	Name      string
-	Path      string   // of its sources, from the package's folder
-	Processed []string // folders of its resources, from Path
-	Line      int      // of the target
+	Name       string
+	Path       string   // of its sources, from the package's folder; "" for a usual place
+	Processed  []string // folders of its resources, from Path
+	Copied     []string // those of them that stay folders in the bundle
+	Exclude    []string // files and folders that it leaves out, from Path
+	Sources    []string // files and folders that it builds, from Path; none for all
+	Executable bool     // a program and no library
+	Line       int      // of the target
 
 	from, to int // what stands between its parentheses
 	args     []argument
@@ -43,11 +48,13 @@ type argument struct {
 }
 
 var (
-	packageTarget = regexp.MustCompile(`\.(?:target|executableTarget)\s*\(`)
+	packageTarget = regexp.MustCompile(`\.(target|executableTarget)\s*\(`)
+	packageSystem = regexp.MustCompile(`\.(iOS|macOS|tvOS|watchOS)\s*\(\s*(?:\.v(\d+(?:_\d+)*)|"(\d+(?:\.\d+)*)")\s*\)`)
 	toolsVersion  = regexp.MustCompile(`^\s*//\s*swift-tools-version\s*:\s*(\d+)(?:\.(\d+))?`)
 	argumentLabel = regexp.MustCompile(`^([A-Za-z_]\w*)\s*:\s*`)
 	plainString   = regexp.MustCompile(`^"((?:[^"\\]|\\.)*)"$`)
-	processed     = regexp.MustCompile(`\.(?:process|copy)\s*\(\s*"((?:[^"\\]|\\.)*)"`)
+	processed     = regexp.MustCompile(`\.(process|copy)\s*\(\s*"((?:[^"\\]|\\.)*)"`)
+	anyString     = regexp.MustCompile(`"((?:[^"\\]|\\.)*)"`)
 )
 
 // PackageTargets finds the targets of a package that are written as calls with a
@@ -56,23 +63,27 @@ func PackageTargets(d edit.Document) ([]PackageTarget, error) {
 	var out []PackageTarget
 	doc := d.Text
 	clean, skeleton := language.Swift.Blank(doc), language.Swift.Skeleton(doc)
-	for _, m := range packageTarget.FindAllIndex(skeleton, -1) {
+	for _, m := range packageTarget.FindAllSubmatchIndex(skeleton, -1) {
 		end := language.Closing(skeleton, m[1]-1)
 		if end < 0 {
 			return nil, d.Fail(m[0], "the end of the target's call", "none", edit.Mend)
 		}
-		t := PackageTarget{from: m[1], to: end, Line: splice.LineOf(doc, m[0])}
+		t := PackageTarget{from: m[1], to: end, Line: splice.LineOf(doc, m[0]), Executable: string(skeleton[m[2]:m[3]]) == "executableTarget"}
 		t.args = arguments(clean, skeleton, m[1], end)
 		t.Name = t.text(clean, "name")
 		if t.Name == "" {
 			continue // a dependency, or a name that is put together
 		}
-		if t.Path = t.text(clean, "path"); t.Path == "" {
-			t.Path = "Sources/" + t.Name
+		if t.Path = t.text(clean, "path"); t.Path != "" {
+			t.Path = path.Clean(t.Path)
 		}
+		t.Exclude, t.Sources = t.list(clean, "exclude"), t.list(clean, "sources")
 		if a := t.arg("resources"); a != nil {
 			for _, r := range processed.FindAllSubmatch(clean[a.value:a.to], -1) {
-				t.Processed = append(t.Processed, string(r[1]))
+				t.Processed = append(t.Processed, string(r[2]))
+				if string(r[1]) == "copy" {
+					t.Copied = append(t.Copied, string(r[2]))
+				}
 			}
 		}
 		out = append(out, t)
@@ -97,6 +108,44 @@ func (t *PackageTarget) text(clean []byte, label string) string {
 	}
 	return ""
 }
+
+// list are the strings of an argument that is a list.
+func (t *PackageTarget) list(clean []byte, label string) []string {
+	a := t.arg(label)
+	if a == nil {
+		return nil
+	}
+	var out []string
+	for _, m := range anyString.FindAllSubmatch(clean[a.value:a.to], -1) {
+		out = append(out, strings.TrimPrefix(path.Clean(string(m[1])), "./"))
+	}
+	return out
+}
+
+// Builds says whether a target builds a file, by its path from the target's.
+func (t *PackageTarget) Builds(rel string) bool {
+	in := func(list []string) bool {
+		return slices.ContainsFunc(list, func(e string) bool { return e == "." || rel == e || strings.HasPrefix(rel, e+"/") })
+	}
+	return !in(t.Exclude) && (len(t.Sources) == 0 || in(t.Sources))
+}
+
+// PackageSystems are the oldest systems that a package names, by SDK. One that names none is for
+// all that its tools know.
+func PackageSystems(d edit.Document) map[string]Version {
+	clean := language.Swift.Blank(d.Text)
+	out := map[string]Version{}
+	for _, m := range packageSystem.FindAllSubmatch(clean, -1) {
+		v, ok := ParseVersion(strings.ReplaceAll(string(m[2]), "_", ".") + string(m[3]))
+		if sdk := packageSDKs[string(m[1])]; ok {
+			out[sdk] = v
+		}
+	}
+	return out
+}
+
+// packageSDKs are the SDKs of a manifest's platforms (PackageDescription, SupportedPlatform).
+var packageSDKs = map[string]string{"iOS": "iphoneos", "macOS": "macosx", "tvOS": "appletvos", "watchOS": "watchos"}
 
 // arguments takes a call's content apart at its commas.
 func arguments(clean, skeleton []byte, from, to int) []argument {

@@ -3,23 +3,58 @@
 package xcode
 
 import (
+	"maps"
+	"path"
 	"slices"
+	"strconv"
 	"strings"
 
 	"notaria/internal/edit/pbx"
 )
 
-// A BuildTarget is an app, or an extension of one, that a project file builds.
+// A BuildTarget is an app, or an extension of one, that a project file builds. Paths are from
+// the project's folder.
 type BuildTarget struct {
 	Name         string
 	Extension    bool
-	Platforms    []string // SDKs without "simulator", such as "iphoneos" and "macosx"
-	InfoPlists   []string // from the project's folder, one for each configuration that differs
-	Generated    bool     // the build makes the Info.plist, or fills it up
-	Synchronized []string // folders that the target takes in as they are, from the project's folder
-	Folders      []string // folders that its resources phase copies whole, from the project's folder
-	Configs      []string // files of build settings that its configurations and the project's begin from
+	Platforms    []string           // SDKs without "simulator", such as "iphoneos" and "macosx"
+	InfoPlists   []string           // one for each configuration that differs
+	Generated    bool               // the build makes the Info.plist, or fills it up
+	Synchronized []string           // folders that the target takes in as they are
+	Folders      []string           // folders that its resources phase copies whole
+	Sources      []string           // files of its sources phase
+	Compiles     bool               // it has a sources phase
+	Copies       bool               // it has a resources phase
+	Swift        bool               // its settings name a version of Swift
+	Oldest       map[string]Version // of the systems that it is to run on, by SDK; none for the newest alone
 	id           string
+}
+
+// A Version is that of a system, such as 13.4.
+type Version struct{ Major, Minor int }
+
+// Before says whether a version is older than another.
+func (v Version) Before(w Version) bool {
+	return v.Major < w.Major || v.Major == w.Major && v.Minor < w.Minor
+}
+
+// ParseVersion reads a version; false for what is none.
+func ParseVersion(s string) (Version, bool) {
+	var v Version
+	major, rest, _ := strings.Cut(strings.TrimSpace(s), ".")
+	minor, _, _ := strings.Cut(rest, ".")
+	var err, err2 error
+	v.Major, err = strconv.Atoi(major)
+	if minor != "" {
+		v.Minor, err2 = strconv.Atoi(minor)
+	}
+	return v, err == nil && err2 == nil && v.Major > 0 && v.Minor >= 0
+}
+
+// deployment are the settings that name the oldest system, by SDK (Xcode Help, "Build settings
+// reference").
+var deployment = map[string]string{
+	"iphoneos": "IPHONEOS_DEPLOYMENT_TARGET", "macosx": "MACOSX_DEPLOYMENT_TARGET", "appletvos": "TVOS_DEPLOYMENT_TARGET", "watchos": "WATCHOS_DEPLOYMENT_TARGET",
 }
 
 // productTypes are the beginnings of the types of what draws text, and whether it
@@ -38,13 +73,14 @@ var productTypes = []struct {
 // without are exceptions to productTypes: containers without code or views.
 var without = map[string]bool{"com.apple.product-type.application.watchapp2-container": true, "com.apple.product-type.app-extension.intents-service": true}
 
-// Targets lists the targets that build an app or an extension of one.
-func Targets(p *pbx.Project) []BuildTarget {
+// Targets lists the targets that build an app or an extension of one. read returns a file of
+// build settings by its path from the project's folder.
+func Targets(p *pbx.Project, read func(string) ([]byte, error)) []BuildTarget {
 	var out []BuildTarget
 	for _, t := range p.Natives() {
 		for _, k := range productTypes {
 			if strings.HasPrefix(t.Product, k.prefix) && !without[t.Product] {
-				out = append(out, buildTarget(p, t, k.extension))
+				out = append(out, buildTarget(p, t, k.extension, read))
 				break
 			}
 		}
@@ -52,8 +88,39 @@ func Targets(p *pbx.Project) []BuildTarget {
 	return out
 }
 
-func buildTarget(p *pbx.Project, t pbx.Native, extension bool) BuildTarget {
-	b := BuildTarget{Name: t.Name, id: t.ID, Extension: extension}
+func buildTarget(p *pbx.Project, t pbx.Native, extension bool, read func(string) ([]byte, error)) BuildTarget {
+	b := BuildTarget{Name: t.Name, id: t.ID, Extension: extension, Oldest: map[string]Version{}}
+	b.phases(p, t)
+	sdk, supported := "", ""
+	for _, s := range settings(p, t, read) {
+		if v := s.Get("SDKROOT"); v != "" {
+			sdk = v
+		}
+		if v := s.Get("SUPPORTED_PLATFORMS"); v != "" {
+			supported = v
+		}
+		b.Generated = b.Generated || strings.EqualFold(s.Get("GENERATE_INFOPLIST_FILE"), "YES")
+		b.Swift = b.Swift || s.Get("SWIFT_VERSION") != ""
+		for _, v := range s.All("INFOPLIST_FILE") {
+			if v = path.Clean(v); !slices.Contains(b.InfoPlists, v) {
+				b.InfoPlists = append(b.InfoPlists, v)
+			}
+		}
+		for _, sdk := range slices.Sorted(maps.Keys(deployment)) {
+			for _, text := range s.All(deployment[sdk]) {
+				if v, ok := ParseVersion(text); ok && (b.Oldest[sdk] == Version{} || v.Before(b.Oldest[sdk])) {
+					b.Oldest[sdk] = v
+				}
+			}
+		}
+	}
+	b.Platforms = platforms(sdk, supported)
+	maps.DeleteFunc(b.Oldest, func(sdk string, _ Version) bool { return !slices.Contains(b.Platforms, sdk) })
+	return b
+}
+
+// phases takes in what a target builds.
+func (b *BuildTarget) phases(p *pbx.Project, t pbx.Native) {
 	for _, g := range t.Object.Get("fileSystemSynchronizedGroups").List() {
 		if at, ok := p.Path(g); ok {
 			b.Synchronized = append(b.Synchronized, at)
@@ -65,60 +132,13 @@ func buildTarget(p *pbx.Project, t pbx.Native, extension bool) BuildTarget {
 			b.Folders = append(b.Folders, at)
 		}
 	}
-	sdk, supported := "", ""
-	seen := map[string]bool{}
-	for _, c := range p.Configurations(t.Object) {
-		s := c.Get("buildSettings")
-		if v := s.Get("SDKROOT").Str(); v != "" {
-			sdk = v
-		}
-		if v := s.Get("SUPPORTED_PLATFORMS").Str(); v != "" {
-			supported = v
-		}
-		b.Generated = b.Generated || s.Get("GENERATE_INFOPLIST_FILE").Str() == "YES"
-		if v := s.Get("INFOPLIST_FILE").Str(); v != "" && !seen[v] {
-			seen[v] = true
-			b.InfoPlists = append(b.InfoPlists, expand(v, b.Name))
+	refs, _ = p.PhaseFiles(t.ID, pbx.KindSources)
+	for _, ref := range refs {
+		if at, ok := p.Path(ref); ok {
+			b.Sources = append(b.Sources, at)
 		}
 	}
-	b.Platforms = platforms(sdk, supported)
-	b.Configs = configs(p, t)
-	return b
-}
-
-// Setting takes in a setting from a file that the target's configurations begin
-// from; what the project file says has the last word.
-func (b *BuildTarget) Setting(key, value string) {
-	switch key {
-	case "INFOPLIST_FILE":
-		if at := expand(value, b.Name); len(b.InfoPlists) == 0 && value != "" {
-			b.InfoPlists = []string{at}
-		}
-	case "GENERATE_INFOPLIST_FILE":
-		b.Generated = b.Generated || value == "YES"
-	}
-}
-
-// configs are the files that configurations name as their base, the target's first.
-func configs(p *pbx.Project, t pbx.Native) []string {
-	var own, all []string
-	for _, c := range p.Configurations(t.Object) {
-		if at, ok := p.Path(c.Get("baseConfigurationReference").Str()); ok {
-			all = append(all, at)
-		}
-	}
-	for _, c := range p.Configurations(nil) {
-		if at, ok := p.Path(c.Get("baseConfigurationReference").Str()); ok {
-			own = append(own, at)
-		}
-	}
-	var out []string
-	for _, at := range append(all[len(own):], own...) {
-		if !slices.Contains(out, at) {
-			out = append(out, at)
-		}
-	}
-	return out
+	b.Copies, b.Compiles = p.HasPhase(t.ID, pbx.KindResources), p.HasPhase(t.ID, pbx.KindSources)
 }
 
 // platforms are the SDKs that a target is built with; one that reports nothing is
@@ -137,17 +157,6 @@ func platforms(sdk, supported string) []string {
 		return []string{"iphoneos"}
 	}
 	return []string{strings.TrimRight(sdk, "0123456789.")}
-}
-
-// expand replaces the variables that people put into INFOPLIST_FILE.
-func expand(s, target string) string {
-	for _, v := range []string{"SRCROOT", "PROJECT_DIR", "SOURCE_ROOT"} {
-		s = strings.TrimPrefix(strings.TrimPrefix(s, "$("+v+")/"), "${"+v+"}/")
-	}
-	for _, v := range []string{"TARGET_NAME", "TARGETNAME", "PRODUCT_NAME"} {
-		s = strings.ReplaceAll(strings.ReplaceAll(s, "$("+v+")", target), "${"+v+"}", target)
-	}
-	return s
 }
 
 // Resources lists the files in a target's resources phase, from the project's folder,

@@ -17,7 +17,7 @@ func TestTargetsAndPlatforms(t *testing.T) {
 	folders := string(b)
 	p, err := pbx.Parse(edit.Document{File: "x", Text: []byte(strings.Replace(folders, "EXCEPTIONS", "", 1))})
 	require.NoError(t, err)
-	targets := Targets(p)
+	targets := Targets(p, noFile)
 	require.Len(t, targets, 2)
 	require.Equal(t, []string{"Harbour"}, targets[0].Synchronized)
 	require.True(t, targets[1].Extension)
@@ -30,7 +30,7 @@ func TestTargetsAndPlatforms(t *testing.T) {
 		doc := strings.Replace(strings.Replace(folders, "EXCEPTIONS", "", 1), "\"com.apple.product-type.app-extension\"", "\"com.apple.product-type."+product+"\"", 1)
 		p, err := pbx.Parse(edit.Document{File: "x", Text: []byte(doc)})
 		require.NoError(t, err)
-		targets := Targets(p)
+		targets := Targets(p, noFile)
 		require.Len(t, targets, map[bool]int{true: 2, false: 1}[what != ""], product)
 		require.Equal(t, what == "extension", len(targets) == 2 && targets[1].Extension, product)
 	}

@@ -34,6 +34,7 @@ __attribute__((objc_root_class))
 + (instancetype)stringWithFormat:(NSString *)format, ... __attribute__((format(__NSString__, 1, 2)));
 - (NSString *)stringByAppendingString:(NSString *)s;
 - (int)compare:(NSString *)s;
+- (BOOL)isEqualToString:(NSString *)s;
 @end
 @interface NSArray<__covariant ObjectType> : NSObject
 + (instancetype)arrayWithObjects:(const ObjectType _Nonnull[_Nonnull])objects count:(NSUInteger)count;

@@ -7,12 +7,14 @@ typedef NSSize CGSize;
 #endif
 typedef NSString *NSAttributedStringKey;
 typedef NSString *NSFontDescriptorSystemDesign;
-extern NSFontDescriptorSystemDesign const NSFontDescriptorSystemDesignDefault, NSFontDescriptorSystemDesignSerif, NSFontDescriptorSystemDesignMonospaced;
+#define SINCE_MAC(version) __attribute__((availability(macos, introduced = version))) // as the kit's own headers say it
+extern NSFontDescriptorSystemDesign const NSFontDescriptorSystemDesignDefault SINCE_MAC(10.15), NSFontDescriptorSystemDesignSerif SINCE_MAC(10.15),
+    NSFontDescriptorSystemDesignMonospaced SINCE_MAC(10.15);
 extern NSAttributedStringKey const NSFontAttributeName, NSKernAttributeName, NSForegroundColorAttributeName, NSStrokeWidthAttributeName,
     NSStrokeColorAttributeName, NSParagraphStyleAttributeName, NSShadowAttributeName;
 
 @interface NSFontDescriptor : NSObject
-- (nullable NSFontDescriptor *)fontDescriptorWithDesign:(NSFontDescriptorSystemDesign)design;
+- (nullable NSFontDescriptor *)fontDescriptorWithDesign:(NSFontDescriptorSystemDesign)design SINCE_MAC(10.15);
 @end
 
 @interface NSFont : NSObject

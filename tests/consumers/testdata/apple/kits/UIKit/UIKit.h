@@ -15,9 +15,14 @@ typedef NSSize CGSize;
 typedef NSString *UIFontTextStyle;
 typedef NSString *NSAttributedStringKey;
 typedef NSString *UIFontDescriptorSystemDesign;
-extern UIFontTextStyle const UIFontTextStyleBody, UIFontTextStyleTitle1, UIFontTextStyleTitle2, UIFontTextStyleTitle3, UIFontTextStyleLargeTitle;
+// What came when, as the kit's own headers say it.
+#define SINCE(ios_, tv_, watch_) __attribute__((availability(ios, introduced = ios_), availability(tvos, introduced = tv_), availability(watchos, introduced = watch_)))
+#define NO_TV __attribute__((availability(ios, introduced = 11.0), availability(watchos, introduced = 5.0), availability(tvos, unavailable)))
+extern UIFontTextStyle const UIFontTextStyleBody, UIFontTextStyleTitle1, UIFontTextStyleTitle2, UIFontTextStyleTitle3;
+extern UIFontTextStyle const UIFontTextStyleLargeTitle NO_TV;
 extern UIFontTextStyle const UIFontTextStyleCaption1, UIFontTextStyleCaption2, UIFontTextStyleFootnote, UIFontTextStyleSubheadline, UIFontTextStyleCallout;
-extern UIFontDescriptorSystemDesign const UIFontDescriptorSystemDesignDefault, UIFontDescriptorSystemDesignSerif, UIFontDescriptorSystemDesignMonospaced;
+extern UIFontDescriptorSystemDesign const UIFontDescriptorSystemDesignDefault SINCE(13.0, 13.0, 5.2), UIFontDescriptorSystemDesignSerif SINCE(13.0, 13.0, 5.2),
+    UIFontDescriptorSystemDesignMonospaced SINCE(13.0, 13.0, 5.2);
 extern NSAttributedStringKey const NSFontAttributeName, NSKernAttributeName, NSForegroundColorAttributeName, NSStrokeWidthAttributeName,
     NSStrokeColorAttributeName, NSParagraphStyleAttributeName, NSShadowAttributeName;
 
@@ -25,7 +30,7 @@ extern NSAttributedStringKey const NSFontAttributeName, NSKernAttributeName, NSF
 @public
     NSString *_design;
 }
-- (nullable UIFontDescriptor *)fontDescriptorWithDesign:(UIFontDescriptorSystemDesign)design;
+- (nullable UIFontDescriptor *)fontDescriptorWithDesign:(UIFontDescriptorSystemDesign)design SINCE(13.0, 13.0, 5.2);
 @end
 
 @interface UIFont : NSObject {
@@ -42,6 +47,7 @@ extern NSAttributedStringKey const NSFontAttributeName, NSKernAttributeName, NSF
 @property(nonatomic, readonly) UIFontDescriptor *fontDescriptor;
 @end
 
+SINCE(11.0, 11.0, 4.0)
 @interface UIFontMetrics : NSObject {
 @public
     NSString *_style;
