@@ -11,6 +11,7 @@ import (
 
 	"notaria/internal/change"
 	"notaria/internal/document"
+	"notaria/internal/language"
 	"notaria/internal/notary"
 	"notaria/internal/registry"
 	"notaria/internal/target"
@@ -356,7 +357,11 @@ func (v registerView) short() {
 
 func (v registerView) tasks(tasks []notary.Task) {
 	for _, t := range tasks {
-		v.say("\n%s  %s is a program, into which Notaria does not write. Add this:", v.paint.warn("By hand"), cell(t.File))
+		what := "is a program, into which Notaria does not write"
+		if language.Of(t.File) == nil {
+			what = "is what the project is made from, into which Notaria does not write"
+		}
+		v.say("\n%s  %s %s. Add this:", v.paint.warn("By hand"), cell(t.File), what)
 		v.say("  %s", line(t.Add))
 	}
 }

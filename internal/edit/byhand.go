@@ -4,11 +4,13 @@ import (
 	"bytes"
 	"fmt"
 	"path"
+	"regexp"
 
 	"notaria/internal/language"
 )
 
-// ByHand is the form of manifests that are programs: Notaria does not write into them.
+// ByHand is the form of manifests that are programs, or that a project is made from: Notaria does
+// not write into them.
 // An entry's value is what the manifest has to hold, the name of its place what a
 // person adds so that it does.
 type ByHand struct{}
@@ -32,17 +34,21 @@ func (ByHand) Paste(want []Entry) string {
 	return PasteBy(want, func(p Place, _ []Entry) []string { return []string{p.Name} })
 }
 
+var yamlComment = regexp.MustCompile(`(?m)(?:^|\s)#.*$`)
+
 // Missing looks for the values outside comments.
 func (ByHand) Missing(doc Document, want []Entry) ([]Lack, error) {
-	clean := doc.Text
+	clean, what := doc.Text, "is a program"
 	if l := language.Of(doc.File); l != nil {
 		clean = l.Blank(clean)
+	} else {
+		clean, what = yamlComment.ReplaceAll(clean, nil), "is what the project is made from"
 	}
 	var out []Lack
 	for _, e := range want {
 		if !bytes.Contains(clean, []byte(e.Value)) {
 			out = append(out, Lack{Entry: e, Message: fmt.Sprintf("%s does not name %s", path.Base(doc.File), e.Value),
-				Cause: "the file is a program, into which Notaria does not write", Cure: "add by hand: " + e.Place.Name})
+				Cause: "the file " + what + ", into which Notaria does not write", Cure: "add by hand: " + e.Place.Name})
 		}
 	}
 	return out, nil

@@ -97,6 +97,7 @@ func (Target) Sites(tree target.Tree, opt target.Options) ([]target.Site, error)
 			roots = append(roots, s.Dir)
 		}
 	}
+	roots = append(roots, madeSites(&found, tree, opt, known)...)
 	packageSites(&found, tree, opt, roots, known)
 	for _, name := range opt.List("targets") {
 		if !known[name] {
@@ -115,7 +116,7 @@ func newSite(tree target.Tree, file string, opt target.Options, known map[string
 		return nil, []error{err}
 	}
 	root := target.Folder(path.Dir(file))
-	if generatedBy(tree, path.Dir(root)) {
+	if generatedBy(tree, path.Dir(root)) || makerOf(tree, root) != "" {
 		return nil, nil
 	}
 	p, err := pbx.Parse(doc)
@@ -586,8 +587,8 @@ func (l *layout) code() ([]target.File, error) {
 	}
 	for _, c := range []struct {
 		in    map[string]bool
-		names []string
-	}{{l.swift, []string{swiftFile}}, {l.objc, []string{headerFile, objcFile}}} {
+		swift bool
+	}{{l.swift, true}, {l.objc, false}} {
 		served := slices.DeleteFunc(slices.Clone(l.targets), func(t xcode.BuildTarget) bool { return !c.in[t.Name] })
 		if len(served) == 0 {
 			continue
@@ -595,16 +596,36 @@ func (l *layout) code() ([]target.File, error) {
 		isMac := slices.ContainsFunc(served, mac)
 		data := newCode(l.job, isMac, isMac && slices.ContainsFunc(served, touch))
 		data.serve(oldest(served), slices.ContainsFunc(served, func(t xcode.BuildTarget) bool { return slices.Contains(t.Platforms, "appletvos") }))
-		if c.names[0] != swiftFile {
-			data.objectiveC()
+		code, err := sources(data, path.Join(l.Dir, l.folder), c.swift, !c.swift)
+		if err != nil {
+			return nil, err
 		}
-		for _, name := range c.names {
+		out = append(out, code...)
+	}
+	return out, nil
+}
+
+// sources renders the code in one language or both.
+func sources(data code, folder string, swift, objc bool) ([]target.File, error) {
+	var out []target.File
+	add := func(names ...string) error {
+		for _, name := range names {
 			text, err := target.Render(templates, name+".tmpl", data)
 			if err != nil {
-				return nil, err
+				return err
 			}
-			out = append(out, target.Code(path.Join(l.Dir, l.folder, name), text))
+			out = append(out, target.Code(path.Join(folder, name), text))
 		}
+		return nil
+	}
+	if swift {
+		if err := add(swiftFile); err != nil {
+			return nil, err
+		}
+	}
+	if objc {
+		data.objectiveC()
+		return out, add(headerFile, objcFile)
 	}
 	return out, nil
 }

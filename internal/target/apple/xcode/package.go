@@ -57,13 +57,16 @@ var (
 	anyString     = regexp.MustCompile(`"((?:[^"\\]|\\.)*)"`)
 )
 
+// MostTargets is how many targets of a manifest are looked at.
+const MostTargets = 500
+
 // PackageTargets finds the targets of a package that are written as calls with a
 // plain name. Resources need tools of version 5.3.
 func PackageTargets(d edit.Document) ([]PackageTarget, error) {
 	var out []PackageTarget
 	doc := d.Text
 	clean, skeleton := language.Swift.Blank(doc), language.Swift.Skeleton(doc)
-	for _, m := range packageTarget.FindAllSubmatchIndex(skeleton, -1) {
+	for _, m := range packageTarget.FindAllSubmatchIndex(skeleton, MostTargets) {
 		end := language.Closing(skeleton, m[1]-1)
 		if end < 0 {
 			return nil, d.Fail(m[0], "the end of the target's call", "none", edit.Mend)
