@@ -20,6 +20,7 @@ const (
 	FileNoEntry     = "file-without-entry"
 	NotInBuild      = "not-in-build-phase"
 	TwoOfOneName    = "two-files-of-one-name"
+	NameRefused     = "file-name-refused"
 	MadeBefore      = "made-before-the-fonts"
 	UnknownName     = "unknown-font-name"
 	FileNameAsFont  = "file-name-as-font-name"
@@ -43,6 +44,7 @@ var Rules = []Rule{
 	{FileNoEntry, Error, "a font file is in the app, but no manifest names it", "the system loads only what manifests name", fileNoEntry},
 	{NotInBuild, Error, "a file is on disk, but the target does not build it in", "the app is built without the file", notInBuild},
 	{TwoOfOneName, Error, "two files come into the app under one name", "the build stops, or one takes the place of the other", twoOfOneName},
+	{NameRefused, Error, "a font file has a name that the platform does not take", "the build stops, or the file is passed over", nameRefused},
 	{MadeBefore, Error, "a part of the app that another tool makes does not hold the fonts", "the app is built without them, and the system's font shows", madeBefore},
 	{UnknownName, Error, "code asks for a face that no enrolled face answers to", "the platform reports nothing and shows its own font", named(target.UnknownFace)},
 	{FileNameAsFont, Error, "code types the file's name where the font's belongs", "the platform reports nothing and shows its own font", named(target.FileAsName)},
@@ -122,6 +124,17 @@ func twoOfOneName(a *pass, report func(Finding)) error {
 			case one.File != h.File:
 				report(by(s.Owner(), Finding{File: h.Manifest, Line: h.Line, Message: fmt.Sprintf("%s and %s come into the app under one name", one.File, h.File),
 					Cause: "both are " + h.Bundle, Cure: "take one of them out"}))
+			}
+		}
+	}
+	return nil
+}
+
+func nameRefused(a *pass, report func(Finding)) error {
+	for _, s := range a.plan.Sites {
+		for _, h := range a.held[siteKey(s)] {
+			if h.Refused {
+				report(by(s.Owner(), Finding{File: h.File, Message: fmt.Sprintf("%q is no name that the platform takes", path.Base(h.File)), Cause: h.Hint.Cause, Cure: h.Hint.Cure}))
 			}
 		}
 	}

@@ -150,6 +150,7 @@ func TestRules(t *testing.T) {
 		{"near: displays that are right", []edit{{"gate/main/a.c", "", "x(APP_TYPE_HEADING, APP_TYPE_BODY_LINE, APP_TYPE_NOBODY_AT_ALL);\nlv_label_set_text(a, \"Faden\");\n"}, {"jetty/src/a.cpp", "", "board.setFont(APP_TYPE_BODY); board.drawStr(1, 2, \"07:40\");\nSerial.println(\"\\u5ca9\");\n"},
 			{"watch/a.js", "", "g.setFontAlign(0, 0); g.setFontVector(20); g.setFontHeading(); g.drawString('a', 1, 2);\n"}, {"jetty/lib/U8g2/src/a.c", "", "x(APP_TYPE_BODDY);\n"}}, nil},
 		{"an app that is gone", []edit{{"deckgame/pubspec.yaml", "", ""}}, []string{"app-gone deckgame"}},
+		{"a resource with a hyphen", []edit{{"android/app/src/main/res/font/Skerry-Extra.ttf", "", "no font"}}, []string{"file-name-refused android/app/src/main/res/font/Skerry-Extra.ttf"}},
 		{"two resources of one name", []edit{{"android/app/src/main/res/font/skerry_sans_bold.otf", "", "no font"}}, []string{"two-files-of-one-name android/app/src/main/res/font"}},
 		{"one name in two source sets", []edit{{"android/app/src/debug/res/font/skerry_sans_bold.ttf", "", "no font"}}, nil},
 		{"a native part from before", []edit{{"kiosk/android/app/build.gradle", "", "// com.facebook.react"}, {"kiosk/android/app/src/main/assets/fonts/SkerrySans-Bold.ttf", "", "x"}},

@@ -177,10 +177,17 @@ func (x *lexer) comment(at int) int {
 	if !x.block || !x.has(at, "/*") {
 		return at
 	}
+	plain := len(x.src) // where it ends if comments do not nest
+	if i := bytes.Index(x.src[at+2:], []byte("*/")); i >= 0 {
+		plain = at + 2 + i + 2
+	}
+	if !x.nested || at < x.broken["/*"] {
+		return plain
+	}
 	depth := 0
 	for i := at; i+1 < len(x.src); i++ {
 		switch {
-		case x.src[i] == '/' && x.src[i+1] == '*' && (depth == 0 || x.nested):
+		case x.src[i] == '/' && x.src[i+1] == '*':
 			depth++
 			i++
 		case x.src[i] == '*' && x.src[i+1] == '/':
@@ -191,7 +198,10 @@ func (x *lexer) comment(at int) int {
 			}
 		}
 	}
-	return len(x.src)
+	// A pattern such as "src/**" in it opened one that nothing closes: the rest of the file is no
+	// comment for that.
+	x.broken["/*"] = len(x.src)
+	return plain
 }
 
 // longComment returns the end of a comment in long brackets of any level (Lua 5.1, 2.1), or

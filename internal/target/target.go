@@ -175,6 +175,8 @@ type Held struct {
 	// Bundle is the name under which the app has the file, for which there can be but one
 	// file; "" where that is no question.
 	Bundle string
+	// Refused says that the platform does not take a file of that name: Hint has the cure.
+	Refused bool
 }
 
 // A Looser knows of font files in its app that no manifest names, though one should: File

@@ -87,17 +87,24 @@ func TestAndroidKotlinCompilesAndRuns(t *testing.T) {
 		ask(t, ".", "java", "-cp", classes+":"+kotlin, "Use"))
 }
 
-// stubClasses compiles the stand-ins for the framework, and an R.java.
-func stubClasses(t *testing.T, r string) string {
+// stubClasses compiles the stand-ins for the framework and for AndroidX, and an R.java; in place
+// of the folder without, those of the library before it.
+func stubClasses(t *testing.T, r string, without ...string) string {
 	t.Helper()
 	classes := t.TempDir()
 	var stubs []string
-	require.NoError(t, filepath.WalkDir("testdata/android", func(name string, d os.DirEntry, err error) error {
-		if err == nil && strings.HasSuffix(name, ".java") {
-			stubs = append(stubs, name)
-		}
-		return err
-	}))
+	roots := []string{"testdata/android"}
+	if len(without) > 0 {
+		roots = append(roots, "testdata/support")
+	}
+	for _, root := range roots {
+		require.NoError(t, filepath.WalkDir(root, func(name string, d os.DirEntry, err error) error {
+			if err == nil && strings.HasSuffix(name, ".java") && (len(without) == 0 || !strings.HasPrefix(name, without[0])) {
+				stubs = append(stubs, name)
+			}
+			return err
+		}))
+	}
 	ask(t, ".", "javac", append([]string{"-d", classes, r}, stubs...)...)
 	return classes
 }
@@ -182,6 +189,76 @@ func TestAndroidRolesWithAllParts(t *testing.T) {
 	write(t, main, strings.ReplaceAll(string(use), "AppType.INSTANCE", "AppType"))
 	ask(t, ".", "javac", "-cp", classes, "-d", classes, main)
 	require.Equal(t, want, ask(t, ".", "java", "-cp", classes, "Dressed"))
+}
+
+// TestAndroidWithoutAndroidX compiles and runs the code of modules that have nothing but the
+// platform, in Kotlin and in Java, and compiles it for the support library before AndroidX.
+func TestAndroidWithoutAndroidX(t *testing.T) {
+	t.Parallel()
+	need(t, "kotlinc", "javac", "java", "aapt2", frameworkResources)
+	dir := dressed(t)
+	module := filepath.Join(dir, "android/app")
+	sources := filepath.Join(module, "src/main/java/com/skerryferries/app")
+	gradle := filepath.Join(module, "build.gradle.kts")
+	b, err := os.ReadFile(gradle)
+	require.NoError(t, err)
+	libraries := regexp.MustCompile(`(?s)dependencies \{.*`)
+	build := func(dependencies, minSDK, kotlin string) {
+		t.Helper()
+		text := strings.Replace(libraries.ReplaceAllString(string(b), dependencies), "minSdk = 24", "minSdk = "+minSDK, 1)
+		write(t, gradle, strings.Replace(text, "    id(\"org.jetbrains.kotlin.android\")\n", kotlin, 1))
+		notaria(t, 0, dir, "register", "--only", "android")
+	}
+	const id = "    id(\"org.jetbrains.kotlin.android\")\n"
+	compile := func(classes, name string) {
+		t.Helper()
+		if path := filepath.Join(sources, name); filepath.Ext(name) == ".kt" {
+			require.NotContains(t, ask(t, ".", "kotlinc", "-cp", classes, "-d", classes, path), name)
+		} else {
+			require.Empty(t, ask(t, ".", "javac", "-Xlint:all", "-Werror", "-cp", classes, "-d", classes, path))
+		}
+	}
+	const want = "there: true [20000] line 108\nAppType: no face for the role BODY; the system's shows instead\nmissing: true\n"
+
+	build("", "21", id)
+	// No library brings the attributes app:fontWeight: the compiler must not need them.
+	r := resourcesAlone(t, module)
+	classes := stubClasses(t, r, "testdata/android/androidx")
+	compile(classes, "AppType.kt")
+	kotlin := kotlinLibrary(t)
+	ask(t, ".", "javac", "-cp", classes+":"+kotlin, "-d", classes, "testdata/java/Plain.java")
+	require.Equal(t, want, ask(t, ".", "java", "-cp", classes+":"+kotlin, "Plain"))
+	build("", "26", id)
+	compile(stubClasses(t, r, "testdata/android/androidx"), "AppType.kt")
+	build("dependencies { implementation(\"com.android.support:appcompat-v7:28.0.0\") }\n", "21", id)
+	compile(stubClasses(t, r, "testdata/android/androidx"), "AppType.kt")
+
+	require.NoError(t, os.Remove(filepath.Join(sources, "DeparturesActivity.kt")))
+	build("dependencies { implementation(\"com.android.support:appcompat-v7:28.0.0\") }\n", "21", "")
+	compile(stubClasses(t, r, "testdata/android/androidx"), "AppType.java")
+	build("", "26", "")
+	compile(stubClasses(t, r, "testdata/android/androidx"), "AppType.java")
+	build("", "21", "")
+	classes = stubClasses(t, r, "testdata/android/androidx")
+	compile(classes, "AppType.java")
+	use, err := os.ReadFile("testdata/java/Plain.java")
+	require.NoError(t, err)
+	main := filepath.Join(t.TempDir(), "Plain.java")
+	write(t, main, strings.ReplaceAll(string(use), "AppType.INSTANCE", "AppType"))
+	ask(t, ".", "javac", "-cp", classes, "-d", classes, main)
+	require.Equal(t, want, ask(t, ".", "java", "-cp", classes, "Plain"))
+}
+
+// resourcesAlone compiles a module's resources without any library's attributes, and returns the
+// R.java.
+func resourcesAlone(t *testing.T, module string) string {
+	t.Helper()
+	out := t.TempDir()
+	manifest := filepath.Join(out, "AndroidManifest.xml")
+	write(t, manifest, `<manifest xmlns:android="http://schemas.android.com/apk/res/android" package="com.skerryferries.app"><uses-sdk android:minSdkVersion="21"/></manifest>`)
+	require.Empty(t, ask(t, module, "aapt2", "compile", "--dir", filepath.Join(module, "src/main/res"), "-o", filepath.Join(out, "res.zip")))
+	ask(t, module, "aapt2", "link", "-I", frameworkResources, "--manifest", manifest, "--java", filepath.Join(out, "gen"), "-o", filepath.Join(out, "a.apk"), filepath.Join(out, "res.zip"))
+	return filepath.Join(out, "gen/com/skerryferries/app/R.java")
 }
 
 // TestComposeMultiplatform compiles the common code against stand-ins for what the

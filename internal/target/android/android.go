@@ -34,6 +34,7 @@ func (Target) About() target.About {
 			{Key: "source-set", Kind: target.KindWord, Help: "the source set or flavour that gets the fonts; main, if it is not set"},
 			{Key: "fonts", Kind: target.KindWord, Help: "res, assets or collection (one file a family, faces by index, from API 28); by what is there, if it is not set"},
 			{Key: "modules", Kind: target.KindList, Help: "folders of library modules that get the fonts, too"},
+			{Key: namespacesKey, Kind: target.KindList, Help: `namespaces that a plugin of the project sets, each as "FOLDER: NAMESPACE"`},
 		},
 	}
 }
@@ -49,7 +50,8 @@ type site struct {
 	res         string // its resources' folder, project-relative
 	assets      string // its assets' folder
 	namespace   string
-	minimum     int    // API level, 0 if not known
+	minimum     int // API level, 0 if not known
+	library     library
 	kotlin      string // folder of Kotlin sources; "" in a module of Java alone
 	java        string // folder of Java sources
 	compose     bool
@@ -62,15 +64,13 @@ var usesCompose = regexp.MustCompile(`\bcompose\s*=?\s*true\b|org\.jetbrains\.ko
 
 // plugin matches the ways in which a module applies one of Android's plugins.
 func plugin(kind string) *regexp.Regexp {
-	return regexp.MustCompile(`(?m)(id\s*\(?\s*["']com\.android\.` + kind + `["']|apply\s*\(?\s*plugin\s*[:=]\s*["']com\.android\.` + kind + `["']|alias\s*\(?\s*libs\.plugins\.[\w.]*android[\w.]*` + kind + `\b)([^\n]*)`)
+	return regexp.MustCompile(`(?m)(id\s*\(?\s*["']com\.android\.` + kind + `["']\s*\)?|apply\s*\(?\s*plugin\s*[:=]\s*["']com\.android\.` + kind + `["']|alias\s*\(?\s*libs\.plugins\.[\w.]*android[\w.]*` + kind + `\b\s*\)?)([^\n;]*)`)
 }
 
 var (
-	application = plugin("application")
-	library     = plugin("library")
-	namespace   = regexp.MustCompile(`(?m)^\s*namespace\s*=?\s*["']([A-Za-z_][\w.]*)["']`)
-	minSDK      = regexp.MustCompile(`(?m)^\s*minSdk(?:Version)?\s*(?:=|\s|\()\s*(\d+)`)
-	manifest    = regexp.MustCompile(`<manifest[^>]*\spackage\s*=\s*"([A-Za-z_][\w.]*)"`)
+	application   = plugin("application")
+	libraryPlugin = plugin("library")
+	manifest      = regexp.MustCompile(`<manifest[^>]*\spackage\s*=\s*"([A-Za-z_][\w.]*)"`)
 )
 
 func applies(plugin *regexp.Regexp, gradle string) bool {
@@ -93,6 +93,10 @@ func (Target) Sites(tree target.Tree, opt target.Options) ([]target.Site, error)
 			games[m.Dir], games[target.Folder(m.File)] = true, true
 		}
 	}
+	var libraries, apps []string // folders of modules
+	named := func(dir string) bool {
+		return slices.ContainsFunc(opt.List("modules"), func(m string) bool { return path.Clean(m) == dir })
+	}
 	for _, base := range []string{"build.gradle", "build.gradle.kts"} {
 		for _, file := range tree.Named(base) {
 			doc, err := target.ReadDocument(tree, file)
@@ -101,6 +105,8 @@ func (Target) Sites(tree target.Tree, opt target.Options) ([]target.Site, error)
 				continue
 			}
 			text := string(language.Of(file).Blank(doc.Text)) // a plugin that is commented out does not count
+			b := newBuild(tree, file, text)
+			text = b.text
 			if s := multiplatform(tree, file, text); s != nil {
 				found.Add(path.Dir(file), s, nil)
 				continue
@@ -108,11 +114,22 @@ func (Target) Sites(tree target.Tree, opt target.Options) ([]target.Site, error)
 			if games[target.Folder(file)] {
 				continue
 			}
-			if !buildsApp(tree, file, text) && !(applies(library, text) && slices.Contains(opt.List("modules"), path.Dir(file))) || belongsToOther(tree, file, text) {
+			isLibrary := applies(libraryPlugin, text)
+			if isLibrary {
+				libraries = append(libraries, path.Dir(file))
+			}
+			if !buildsApp(tree, file, text) && !(isLibrary && named(path.Dir(file))) || belongsToOther(tree, file, text) {
 				continue
 			}
-			s, err := newSite(tree, doc, text, opt)
+			apps = append(apps, path.Dir(file))
+			s, err := newSite(b, doc, opt)
 			found.Add(path.Dir(file), s, err)
+		}
+	}
+	for _, m := range opt.List("modules") {
+		if dir := path.Clean(m); !slices.Contains(libraries, dir) && !slices.Contains(apps, dir) {
+			found.Add("", nil, target.Refuse("notaria.toml", fmt.Sprintf("the folder of an Android library, for modules under [target.android]: %q", m),
+				"libraries in "+strings.Join(append(libraries, "no other folder"), ", "), "correct the name, or take it out"))
 		}
 	}
 	return found.All()
@@ -126,7 +143,10 @@ func belongsToOther(tree target.Tree, file, text string) bool {
 		strings.Contains(text, "com.facebook.react") && (target.UsesReactNative(tree, app) || target.UsesExpo(tree, app))
 }
 
-var androidBlock = regexp.MustCompile(`(?m)^\s*android\s*\{`)
+var (
+	androidBlock  = regexp.MustCompile(`(?m)^\s*android\s*\{`)
+	androidPlugin = regexp.MustCompile(`(?:\bid\s*\(?\s*["'][\w.-]*|\balias\s*\(?\s*\w+\.plugins\.[\w.]*)android`) // of the project's own
+)
 
 // buildsApp says whether a module builds an app: by its plugin, or, where that comes
 // from a plugin of the project's own, by a manifest with a launcher.
@@ -135,24 +155,24 @@ func buildsApp(tree target.Tree, file, text string) bool {
 		return true
 	}
 	raw, err := tree.Read(path.Join(path.Dir(file), "src/main/AndroidManifest.xml"))
-	return err == nil && androidBlock.MatchString(text) && !applies(library, text) && strings.Contains(string(raw), "android.intent.category.LAUNCHER")
+	return err == nil && (androidBlock.MatchString(text) || androidPlugin.MatchString(text)) && !applies(libraryPlugin, text) && strings.Contains(string(raw), "android.intent.category.LAUNCHER")
 }
 
-func newSite(tree target.Tree, doc edit.Document, text string, opt target.Options) (target.Site, error) {
+func newSite(b *build, doc edit.Document, opt target.Options) (target.Site, error) {
+	tree, text := b.tree, b.text
 	s := &site{Base: target.Base{Tree: tree, Dir: target.Folder(doc.File)}, gradle: doc.File, set: opt.Word("source-set")}
 	if s.set == "" {
 		s.set = "main"
 	}
 	s.res, s.assets, s.java = s.folder(doc, "res"), s.folder(doc, "assets"), s.folder(doc, "java")
 	var err error
-	if s.namespace, err = s.findNamespace(text); err != nil {
+	if s.namespace, err = s.findNamespace(b, opt); err != nil {
 		return nil, err
 	}
-	if m := minSDK.FindStringSubmatch(text); m != nil {
-		fmt.Sscan(m[1], &s.minimum)
-	}
+	fmt.Sscan(b.find(minSDKIs, func(v string) bool { return digits.FindString(v) == v && v != "" }), &s.minimum)
 	s.kotlin = s.sources(text)
 	s.compose = s.kotlin != "" && usesCompose.MatchString(text)
+	s.library = s.findLibrary(b)
 	s.asAssets, s.packed = opt.Word("fonts") == "assets", opt.Word("fonts") == "collection"
 	if s.packed && (s.compose || s.minimum < indexAPI) {
 		return nil, target.Refuse(s.Path(), fmt.Sprintf("views and minSdk %d for collections, whose faces go by index", indexAPI), fmt.Sprintf("minSdk %d, Compose: %t", s.minimum, s.compose),
@@ -171,7 +191,7 @@ const fontsFolder = "fonts"
 // folder finds where the source set keeps something ("res", "assets", "java"):
 // where the build file says, else in its usual place.
 func (s *site) folder(gradle edit.Document, what string) string {
-	usual := path.Join(s.Dir, "src", s.set, what)
+	usual := target.Spelled(s.Tree, path.Join(s.Dir, "src", s.set, what))
 	sets := source.BlockOf(gradle, regexp.MustCompile(`\bsourceSets\b`))
 	for _, head := range []string{`\b` + s.set + `\b`, `["']` + s.set + `["']\s*\)`} {
 		block := source.BlockOf(gradle.With([]byte(sets)), regexp.MustCompile(head))
@@ -181,19 +201,6 @@ func (s *site) folder(gradle edit.Document, what string) string {
 		}
 	}
 	return usual
-}
-
-func (s *site) findNamespace(text string) (string, error) {
-	if m := namespace.FindStringSubmatch(text); m != nil {
-		return m[1], nil
-	}
-	at := path.Join(s.Dir, "src/main/AndroidManifest.xml")
-	if raw, err := s.Tree.Read(at); err == nil {
-		if m := manifest.FindStringSubmatch(string(raw)); m != nil {
-			return m[1], nil
-		}
-	}
-	return "", target.Refuse(s.gradle, `a line namespace = "…", or a package in the manifest`, "neither", "write the namespace into the android block")
 }
 
 // generated are the names of our own sources.
@@ -221,6 +228,9 @@ func (s *site) Title() string { return "Android " + s.Path() }
 func (s *site) Next() string {
 	if s.asAssets {
 		return "build and install the app again"
+	}
+	if s.library == noneOf && s.minimum < familyAPI {
+		return "build and install the app again; R.font is made by the build; before Android 8 (API 26) a layout shows the fonts only with AndroidX, so give its views their roles by AppType.apply"
 	}
 	return "build and install the app again; R.font is made by the build"
 }
@@ -285,28 +295,57 @@ func (s *site) places(job target.Job, families []family) (names, paths []string)
 		}
 		return names, nil
 	}
-	dir, folder := path.Join(s.res, "font"), "font"
+	dir := path.Join(s.res, "font")
 	if s.asAssets {
-		dir, folder = path.Join(s.assets, fontsFolder), fontsFolder
+		dir = path.Join(s.assets, fontsFolder)
 	}
 	for i, f := range job.Faces {
 		base := names[i]
 		if s.asAssets {
 			base = target.FileBase(f.ID())
 		}
-		at, ok := job.At(f, func(p string) bool {
-			return strings.HasPrefix(p, path.Join(s.Dir, "src")+"/") && strings.Contains(p, "/"+folder+"/") || path.Dir(p) == dir
-		})
+		at, ok := job.At(f, s.takes)
 		if !ok {
 			at = path.Join(dir, base+f.Ext)
 		}
 		paths = append(paths, at)
 		if names[i] = strings.TrimSuffix(path.Base(at), path.Ext(at)); s.asAssets {
-			names[i] = fontsFolder + "/" + path.Base(at)
+			names[i], _ = target.Below(s.assetsOf(at), at)
 		}
 	}
 	return names, paths
 }
+
+// takes says whether a font file is in every build that is to have it: among the resources or
+// assets of the source set, or of main, which is in all; not in those of another flavour, or of
+// debug. The name of a resource must be one that the build takes.
+func (s *site) takes(file string) bool {
+	if s.asAssets {
+		return s.assetsOf(file) != ""
+	}
+	dir := path.Dir(file)
+	return (dir == path.Join(s.res, "font") || dir == path.Join(s.Dir, "src/main/res/font")) && legalName(file)
+}
+
+// assetsOf is the folder of assets that a file is in, "" for none that counts.
+func (s *site) assetsOf(file string) string {
+	for _, dir := range []string{s.assets, path.Join(s.Dir, "src/main/assets")} {
+		if strings.HasPrefix(file, dir+"/") {
+			return dir
+		}
+	}
+	return ""
+}
+
+// legalName says whether a file can be a resource (Android's "App resources overview": lower-case
+// letters, digits and underscores, and the name of a field in Java).
+func legalName(file string) bool {
+	base := path.Base(file)
+	name := strings.TrimSuffix(base, path.Ext(base))
+	return resourceFile.MatchString(base) && !language.Java.Reserved[name]
+}
+
+var resourceFile = regexp.MustCompile(`^[a-z][a-z0-9_]*\.(?:ttf|otf|ttc|xml)$`)
 
 // shortfalls are what views and Compose cannot express.
 func (s *site) shortfalls(job target.Job) []target.Shortfall {
@@ -328,9 +367,21 @@ func (s *site) shortfalls(job target.Job) []target.Shortfall {
 // Held lists the fonts among the resources and assets of all source sets.
 func (s *site) Held() ([]target.Held, error) {
 	var out []target.Held
+	taken := map[string]bool{}
+	for _, f := range s.Tree.Under(path.Join(s.Dir, "src")) {
+		taken[f] = true
+	}
 	for _, f := range s.Tree.Under(path.Join(s.Dir, "src")) {
 		base := path.Base(f)
 		switch folder := path.Base(path.Dir(f)); {
+		case target.IsFont(f) && folder == "font" && !legalName(f):
+			h := target.Held{Manifest: path.Dir(f), Value: base, File: f, Hint: target.Hint{
+				Cause: "the build takes lower-case letters, digits and underscores alone, and stops", Cure: "delete it: the face is there under a name that the build takes"}}
+			if to := path.Join(path.Dir(f), resourceName(language.Words(strings.TrimSuffix(base, path.Ext(base))))+strings.ToLower(path.Ext(base))); !taken[to] {
+				h.Hint.Cure = "rename it to " + path.Base(to)
+			}
+			h.Refused = true
+			out = append(out, h)
 		case target.IsFont(f) && folder == "font":
 			out = append(out, target.Held{Manifest: path.Dir(f), Value: "R.font." + strings.TrimSuffix(base, path.Ext(base)), File: f, Bundle: strings.TrimSuffix(f, path.Ext(f))})
 		case target.IsFont(f) && strings.Contains(f, "/assets/"):

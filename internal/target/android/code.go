@@ -72,8 +72,11 @@ type code struct {
 	Roles                                      []kotlinRole
 	Families                                   []kotlinFamily
 	Italic, Assets, Packed                     bool
-	Tracks, Lines, Colours, Fallbacks, Shadows bool // some role has one
-	OldTracks                                  bool // and devices that cannot are served
+	Tracks, Lines, Colours, Fallbacks, Shadows bool   // some role has one
+	OldTracks                                  bool   // and devices that cannot are served
+	OldFonts                                   bool   // nothing but the platform loads fonts, also on devices that cannot
+	Compat                                     string // package of ResourcesCompat, "" for none
+	AndroidX                                   bool
 	Imports                                    []string
 }
 
@@ -104,6 +107,13 @@ func (l *layout) code() ([]target.File, error) {
 	data := newCode(kotlinPackage(l.namespace), l.job, l.names)
 	data.Assets, data.Packed = l.asAssets, l.packed
 	data.OldTracks = l.minimum > 0 && l.minimum < trackingAPI
+	if data.AndroidX = l.library == androidX; !l.asAssets && l.library != noneOf {
+		data.Compat = string(l.library) + ".core.content.res"
+		if l.library == support {
+			data.Compat = string(support) + ".content.res"
+		}
+	}
+	data.OldFonts = !l.asAssets && l.library == noneOf && l.minimum < familyAPI
 	if !l.asAssets {
 		for _, f := range l.families {
 			lines := fontLines(f, l.job.Typed(), l.names)
@@ -112,7 +122,7 @@ func (l *layout) code() ([]target.File, error) {
 					lines[k].Name, lines[k].Index = f.collection(), k
 				}
 			}
-			text, err := familyFile(f, l.minimum, lines)
+			text, err := familyFile(f, l.minimum < familyAPI && l.library != noneOf, lines)
 			if err != nil {
 				return nil, err
 			}
@@ -257,7 +267,7 @@ func Families(tree target.Tree, res string, minimum int, job target.Job) (files,
 	i := -1
 	files = job.CopiesAt(func(f target.Face) string { i++; return path.Join(res, "font", names[i]+f.Ext) })
 	for _, f := range familiesBeside(tree, path.Join(res, "font"), list) {
-		text, err := familyFile(f, minimum, fontLines(f, list, names))
+		text, err := familyFile(f, minimum < familyAPI, fontLines(f, list, names))
 		if err != nil {
 			return nil, nil, nil, err
 		}
@@ -267,11 +277,12 @@ func Families(tree target.Tree, res string, minimum int, job target.Job) (files,
 	return files, code, resources, nil
 }
 
-// familyFile writes a family's XML.
-func familyFile(f family, minimum int, lines []fontLine) ([]byte, error) {
+// familyFile writes a family's XML; both says that it has the attributes of a library, too, which
+// reads it on devices before familyAPI.
+func familyFile(f family, both bool, lines []fontLine) ([]byte, error) {
 	return target.Render(templates, "family.xml.tmpl", struct {
 		Title string
 		Both  bool
 		Fonts []fontLine
-	}{language.CommentText(xmlComment(f.title)), minimum < familyAPI, lines})
+	}{language.CommentText(xmlComment(f.title)), both, lines})
 }

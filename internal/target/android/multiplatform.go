@@ -115,8 +115,8 @@ func (s *shared) findSources(gradle string) {
 		}
 		return
 	}
-	if m := namespace.FindStringSubmatch(gradle); m != nil {
-		s.namespace, s.sources = m[1], path.Join(s.kotlin, strings.ReplaceAll(m[1], ".", "/"))
+	if v := newBuild(s.Tree, s.gradle, gradle).find(namespaceIs, packageName.MatchString); v != "" {
+		s.namespace, s.sources = v, path.Join(s.kotlin, strings.ReplaceAll(v, ".", "/"))
 	}
 }
 

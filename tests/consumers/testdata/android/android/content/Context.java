@@ -5,5 +5,7 @@ public abstract class Context {
 
     public Context getApplicationContext() { return this; }
 
+    public java.io.File getCacheDir() { return new java.io.File(System.getProperty("java.io.tmpdir")); }
+
     public android.content.res.AssetManager getAssets() { return new android.content.res.AssetManager(); }
 }

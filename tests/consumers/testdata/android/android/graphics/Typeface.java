@@ -16,6 +16,14 @@ public class Typeface {
         return family;
     }
 
+    /** How many bytes each face from a file had. */
+    public static final java.util.List<Long> files = new java.util.ArrayList<>();
+
+    public static Typeface createFromFile(java.io.File file) {
+        files.add(file.length());
+        return new Typeface();
+    }
+
     public static Typeface createFromAsset(AssetManager manager, String path) {
         Typeface face = assets.get(path);
         if (face == null) {

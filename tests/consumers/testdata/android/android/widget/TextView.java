@@ -34,5 +34,10 @@ public class TextView {
         this.shadow = radius + " " + x + " " + y + " " + Integer.toHexString(colour);
     }
 
+    /** Of a font whose lines are 10 pixels high. */
+    public android.graphics.Paint getPaint() { return new android.graphics.Paint(); }
+
+    public void setLineSpacing(float add, float mult) { this.line = 10 + (int) add; }
+
     public void setTextColor(int colour) { this.colour = colour; }
 }
