@@ -3,6 +3,7 @@ package edit_test
 import (
 	"strings"
 	"testing"
+	"unicode/utf8"
 
 	"github.com/stretchr/testify/require"
 
@@ -50,6 +51,12 @@ func TestAddFontShapes(t *testing.T) {
 		"an empty block":  "b.ConfigureFonts(fonts =>\n    {\n    });\n",
 		"on one line":     `b.ConfigureFonts((IFontCollection f) => { f.AddFont("Theirs.ttf"); });`,
 		"nothing in it":   "b.ConfigureFonts(f => {});",
+		"an expression":   `b.ConfigureFonts(f => f.AddFont("Theirs.ttf", "Theirs"));`,
+		"a chain":         "b.UseMauiApp<App>()\n    .ConfigureFonts(fonts => fonts\n        .AddFont(\"Theirs.ttf\", \"Theirs\")\n        .AddFont(\"More.ttf\"));\n",
+		"a method":        "b.ConfigureFonts(Type.Register);\n\nstatic class Type\n{\n    internal static void Register(IFontCollection all)\n    {\n        all.AddFont(\"Theirs.ttf\", \"Theirs\");\n    }\n}\n",
+		"no call":         "var builder = MauiApp.CreateBuilder();\nbuilder.UseMauiApp<App>().UseMauiCommunityToolkit();\n",
+		"no call, a step": "        builder\n            .UseMauiApp<Skerry.App>()\n            .UseMauiMaps();\n",
+		"no call, CRLF":   "\tbuilder\r\n\t\t.UseMauiApp(_ => new App());\r\n",
 		"braces in names": "b.ConfigureFonts(fonts =>\n{\n\tfonts.AddFont(\"a}.ttf\", \"Theirs\"); /* } */\n});\n",
 	}
 	entries := aliasEntries("SkerrySans-Bold", "Odd \"x\" \\ 岩🚢")
@@ -71,8 +78,10 @@ func TestAddFontShapes(t *testing.T) {
 
 func TestAddFontRefusals(t *testing.T) {
 	for want, doc := range map[string]string{
-		"a call of ConfigureFonts with a block": "// .ConfigureFonts(fonts => { })\n",
-		"the brace that closes":                 "b.ConfigureFonts(fonts => {\n",
+		"a call of ConfigureFonts, or of UseMauiApp": "// .ConfigureFonts(fonts => { })\n",
+		"the brace that closes":                      "b.ConfigureFonts(fonts => {\n",
+		"the bracket that closes":                    "b.ConfigureFonts(fonts => fonts\n",
+		"the method Register":                        "b.ConfigureFonts(Register);\n",
 	} {
 		_, _, err := Reconcile(programFile, SyntaxAddFont, []byte(doc), aliasEntries("A"), nil)
 		require.ErrorContains(t, err, want)
@@ -88,7 +97,26 @@ func TestAddFontHandMade(t *testing.T) {
 	require.Empty(t, owned)
 }
 
+// The call that was made goes with its fonts, unless somebody uses it too.
+func TestAddFontCall(t *testing.T) {
+	const doc = "builder\n    .UseMauiApp<App>();\n"
+	out, owned, err := Reconcile(programFile, SyntaxAddFont, []byte(doc), aliasEntries("SkerrySans-Bold"), nil)
+	require.NoError(t, err)
+	require.Equal(t, "builder\n    .UseMauiApp<App>()\n    .ConfigureFonts(fonts =>\n    {\n        fonts.AddFont(\"SkerrySans-Bold.ttf\", \"SkerrySans-Bold\");\n    });\n", string(out))
+	theirs := strings.Replace(string(out), "    });", "        fonts.AddFont(\"Theirs.ttf\", \"Theirs\");\n    });", 1)
+	left, _, err := Reconcile(programFile, SyntaxAddFont, []byte(theirs), nil, owned)
+	require.NoError(t, err)
+	require.Equal(t, "builder\n    .UseMauiApp<App>()\n    .ConfigureFonts(fonts =>\n    {\n        fonts.AddFont(\"Theirs.ttf\", \"Theirs\");\n    });\n", string(left))
+}
+
 func FuzzAddFont(f *testing.F) {
 	f.Add(mauiProgram, "A")
-	f.Fuzz(func(t *testing.T, doc, value string) { addAndBack(t, SyntaxAddFont, []byte(doc), aliasEntries(value)) })
+	f.Add("b.ConfigureFonts(f => f.AddFont(\"B\"))", "A")
+	f.Add("b.UseMauiApp<App>()", "A")
+	f.Fuzz(func(t *testing.T, doc, value string) {
+		if !utf8.ValidString(value) {
+			return // a font's name is decoded before it is one
+		}
+		addAndBack(t, SyntaxAddFont, []byte(doc), aliasEntries(value))
+	})
 }

@@ -115,7 +115,7 @@ func TestAppJSONLooksAsByHand(t *testing.T) {
 
 func TestAppJSONRefusals(t *testing.T) {
 	for want, doc := range map[string]string{
-		`an object "expo"`:          `{"name": "x"}`,
+		`an object "expo"`:          `{"expo": []}`,
 		`a list under "plugins"`:    `{"expo": {"plugins": {}}}`,
 		"an object of properties":   `{"expo": {"plugins": [["expo-font", []]]}}`,
 		`a list under "fonts"`:      `{"expo": {"plugins": [["expo-font", {"fonts": "a"}]]}}`,

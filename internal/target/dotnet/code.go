@@ -116,6 +116,7 @@ type project struct {
 	namespace string
 	items     []msbuild.Item
 	app       string // App.xaml, "" if there is none
+	sdk       string // the project file's text, and what it inherits
 }
 
 var (
@@ -165,7 +166,7 @@ func inherited(tree target.Tree, dir string) string {
 }
 
 func newProject(tree target.Tree, file, text string) (project, error) {
-	p := project{Base: target.Base{Tree: tree, Dir: target.Folder(file)}, file: file, namespace: identifier(strings.TrimSuffix(path.Base(file), ".csproj"))}
+	p := project{Base: target.Base{Tree: tree, Dir: target.Folder(file)}, file: file, sdk: text, namespace: identifier(strings.TrimSuffix(path.Base(file), ".csproj"))}
 	if m := namespace.FindStringSubmatch(text); m != nil {
 		p.namespace = m[1]
 	}
@@ -185,6 +186,27 @@ func identifier(s string) string {
 		return "_" + s
 	}
 	return s
+}
+
+// from is a path of the tree as the project file writes it: also ..\shared\X.ttf.
+func (p *project) from(name string) string { return target.Relative(p.Dir, name) }
+
+// takenBy says whether an item of a kind takes a file of the tree in.
+func (p *project) takenBy(kind, name string) bool {
+	rel := p.from(name)
+	return slices.ContainsFunc(p.items, func(i msbuild.Item) bool { return i.Name == kind && i.Covers(rel) })
+}
+
+var (
+	outputType  = regexp.MustCompile(`(?i)<OutputType[^>]*>\s*(?:Win)?Exe\s*</OutputType>`)
+	testProject = regexp.MustCompile(`(?i)<IsTestProject>\s*true|"Microsoft\.NET\.Test\.Sdk"|Include\s*=\s*"(?:xunit|NUnit|MSTest\.TestFramework)"`)
+)
+
+// buildsApp says whether a project builds an app: it makes a program, or has an application. A
+// library or a test that uses the same framework does neither.
+func buildsApp(tree target.Tree, file, text string) bool {
+	b := target.Base{Tree: tree, Dir: target.Folder(file)}
+	return !testProject.MatchString(text) && (outputType.MatchString(text) || b.Beside("App.xaml") != "" || b.Beside("MauiProgram.cs") != "")
 }
 
 // taken says whether items of a kind take a file in, those of ours not counted
@@ -222,8 +244,8 @@ func (p *project) held(kinds ...string) []target.Held {
 			out = append(out, target.Held{Manifest: p.file, Line: i.Line, Value: i.Name + " " + i.Include, File: path.Join(p.Dir, i.Include)})
 			continue
 		}
-		for _, f := range p.Tree.Under(p.Dir) {
-			if rel, ok := p.Rel(f); ok && target.IsFont(f) && i.Covers(rel) {
+		for _, f := range p.Tree.Under(i.Root(p.Dir)) {
+			if target.IsFont(f) && i.Covers(p.from(f)) {
 				out = append(out, target.Held{Manifest: p.file, Line: i.Line, Value: i.Name + " " + i.Include, File: f})
 			}
 		}

@@ -11,7 +11,6 @@ import (
 	"notaria/internal/face"
 	"notaria/internal/language"
 	"notaria/internal/target"
-	"notaria/internal/target/dotnet/msbuild"
 )
 
 // The XAML apps of the desktop name a font by an address: a folder or a file of the app,
@@ -120,14 +119,26 @@ const desktopFolder = "Assets/Fonts"
 // place is where a face is: where somebody put it for the app's build to take in, else
 // where ours go.
 func (s *desktop) place(job target.Job, f target.Face) string {
-	at, ok := job.At(f, func(p string) bool {
-		rel, inside := s.Rel(p)
-		return inside && slices.ContainsFunc(s.items, func(i msbuild.Item) bool { return i.Name == s.kind.item && i.Covers(rel) })
-	})
+	at, ok := job.At(f, func(p string) bool { return s.takenBy(s.kind.item, p) })
 	if ok {
 		return at
 	}
-	return path.Join(s.Dir, desktopFolder, f.Base())
+	return path.Join(target.Spelled(s.Tree, path.Join(s.Dir, desktopFolder)), f.Base())
+}
+
+// inApp is the path under which the app has a file: its own for one in the project's folder, else
+// what the item that takes it in says.
+func (s *desktop) inApp(name string) string {
+	if rel, inside := s.Rel(name); inside {
+		return rel
+	}
+	rel := s.from(name)
+	for _, i := range s.items {
+		if i.Name == s.kind.item && i.Covers(rel) {
+			return i.InApp(rel)
+		}
+	}
+	return rel
 }
 
 // speakable says whether a family can stand in an address: # and commas have a meaning of
@@ -178,7 +189,7 @@ func (s *desktop) faces(job target.Job) []desktopFace {
 	var names []string
 	index := map[string]int{} // of the name of an address
 	for _, f := range job.Faces {
-		rel, _ := s.Rel(s.place(job, f))
+		rel := s.inApp(s.place(job, f))
 		l := desktopFace{Named: speakable(f.Family), rel: rel, id: f.ID(), family: f.Family, full: f.Full, legacy: f.LegacyFamily, Weight: weights[target.Hundreds(f.Weight)], WeightNumber: min(max(f.Weight, 1), 999),
 			Slant: slantOf(f.Face), Stretch: stretches[f.Width], FamilyLiteral: language.CSharp.Literal(f.Family)}
 		if l.Named {
@@ -277,8 +288,7 @@ func (s *desktop) Plan(job target.Job) (target.Plan, error) {
 		return p, nil
 	}
 	for _, f := range p.Files {
-		rel, _ := s.Rel(f.Path)
-		p.Entries = s.item(p.Entries, s.kind.item, rel)
+		p.Entries = s.item(p.Entries, s.kind.item, s.from(f.Path))
 	}
 	for _, r := range job.Roles {
 		if !speakable(r.Face.Family) {
@@ -314,8 +324,7 @@ type fontFolder struct{ Name, Address string }
 func (s *desktop) collections(job target.Job) []fontFolder {
 	var out []fontFolder
 	for _, f := range job.Faces {
-		rel, _ := s.Rel(s.place(job, f))
-		dir := target.Folder(rel)
+		dir := target.Folder(s.inApp(s.place(job, f)))
 		c := fontFolder{language.CSharp.Literal(collectionOf(dir)), language.CSharp.Literal("avares://" + s.assembly + "/" + dir)}
 		if !slices.Contains(out, c) {
 			out = append(out, c)

@@ -1,6 +1,7 @@
 package dotnet
 
 import (
+	"bytes"
 	"path"
 	"regexp"
 	"slices"
@@ -19,7 +20,7 @@ type Maui struct{}
 func (Maui) About() target.About {
 	return target.About{
 		Name: "maui", Title: ".NET MAUI", Kind: target.ByPostScript, Typed: `FontFamily="…"`,
-		Minimum: ".NET 6; a MauiProgram.cs that calls ConfigureFonts with a block",
+		Minimum: ".NET 6; a source that calls UseMauiApp, as MauiProgram.cs does",
 		Cannot:  []string{"outlines", "another font where a face is missing"},
 	}
 }
@@ -51,7 +52,7 @@ func (Maui) Sites(tree target.Tree, opt target.Options) ([]target.Site, error) {
 	var found target.Found
 	files, docs := projects(&found, tree)
 	for _, file := range files {
-		if usesMaui.MatchString(docs[file]) {
+		if usesMaui.MatchString(docs[file]) && buildsApp(tree, file, docs[file]) {
 			s, err := newMaui(tree, file, docs[file])
 			found.Add(path.Dir(file), s, err)
 		}
@@ -64,8 +65,8 @@ func newMaui(tree target.Tree, file, text string) (*mauiSite, error) {
 	if err != nil {
 		return nil, err
 	}
-	s := &mauiSite{project: p, program: p.Beside("MauiProgram.cs")}
-	if s.program == "" {
+	s := &mauiSite{project: p}
+	if s.program = s.findProgram(); s.program == "" {
 		return s, nil
 	}
 	doc, err := target.ReadDocument(tree, s.program)
@@ -76,21 +77,61 @@ func newMaui(tree target.Tree, file, text string) (*mauiSite, error) {
 	return s, nil
 }
 
+// findProgram is the source in which the fonts are registered, else that in which the app's builder
+// begins; MauiProgram.cs, if it is none of another name.
+func (s *mauiSite) findProgram() string {
+	builder := s.Beside("MauiProgram.cs")
+	files := []string{}
+	for _, f := range s.Tree.Under(s.Dir) {
+		if path.Ext(f) == ".cs" && path.Base(f) != sharpFile {
+			files = append(files, f)
+		}
+	}
+	if builder != "" {
+		files = append([]string{builder}, files...)
+	}
+	first := ""
+	for _, f := range files {
+		raw, ok := s.Tree.Glance(f, target.LargestSource)
+		if !ok || !bytes.Contains(raw, []byte("ConfigureFonts")) && !bytes.Contains(raw, []byte("UseMauiApp")) {
+			continue
+		}
+		fonts, app := msbuild.Configures(raw)
+		if fonts {
+			return f
+		}
+		if app && first == "" {
+			first = f
+		}
+	}
+	if first != "" {
+		return first
+	}
+	return builder
+}
+
 func (s *mauiSite) Title() string { return ".NET MAUI " + s.Path() }
 
-func (s *mauiSite) Next() string { return "build the app again; hot reload does not take in new fonts" }
+func (s *mauiSite) Next() string {
+	if razor.MatchString(s.sdk) {
+		return "build the app again; hot reload does not take in new fonts; pages of Blazor get theirs from the style sheets of wwwroot, not from here"
+	}
+	return "build the app again; hot reload does not take in new fonts"
+}
+
+var razor = regexp.MustCompile(`Sdk\s*=\s*"Microsoft\.NET\.Sdk\.Razor"|Microsoft\.AspNetCore\.Components\.WebView\.Maui`)
 
 // place is where a face is: where somebody put it in this project, else
 // where ours go.
 func (s *mauiSite) place(job target.Job, f target.Face) string {
 	at, ok := job.At(f, func(p string) bool {
 		rel, inside := s.Rel(p)
-		return inside && strings.HasPrefix(rel, "Resources/")
+		return inside && strings.HasPrefix(rel, "Resources/") || s.takenBy("MauiFont", p)
 	})
 	if ok {
 		return at
 	}
-	return path.Join(s.Dir, fontsFolder, f.Base())
+	return path.Join(target.Spelled(s.Tree, path.Join(s.Dir, fontsFolder)), f.Base())
 }
 
 // alias is the name of a face in code: the one that somebody gave its file, else
@@ -113,12 +154,11 @@ func (s *mauiSite) Plan(job target.Job) (target.Plan, error) {
 		return p, nil
 	}
 	if s.program == "" {
-		return p, target.Refuse(s.Path(), "a MauiProgram.cs", "none beside the project file", "register the fonts by hand where the app is built, and leave the app out: leave-out under [target.maui]")
+		return p, target.Refuse(s.Path(), "a call of UseMauiApp or ConfigureFonts in some source, as in MauiProgram.cs", "none in this project", "write the call where the app is built, then register again")
 	}
 	for i, f := range job.Faces {
 		at := p.Files[i].Path
-		rel, _ := s.Rel(at)
-		p.Entries = s.item(p.Entries, "MauiFont", rel)
+		p.Entries = s.item(p.Entries, "MauiFont", s.from(at))
 		p.Entries = append(p.Entries, edit.Entry{File: s.program, Syntax: msbuild.AddFont{}.Name(), Place: msbuild.AliasPlace(s.alias(job, f)), Value: path.Base(at)})
 	}
 	if len(job.Roles) == 0 {
@@ -161,8 +201,8 @@ func (s *mauiSite) Held() ([]target.Held, error) {
 	for _, a := range s.added {
 		h := target.Held{Manifest: s.program, Line: a.Line, Value: "AddFont " + a.File + " as " + a.Alias, Name: a.File, File: path.Join(s.Dir, fontsFolder, a.File), Strict: true,
 			Hint: target.Hint{Cause: "the file was deleted or renamed, or the name is mistyped: the app reports nothing and shows the system font", Cure: "correct the name, or take the line out"}}
-		for _, f := range s.Tree.Under(path.Join(s.Dir, "Resources")) {
-			if path.Base(f) == a.File {
+		for _, f := range s.Tree.Named(a.File) {
+			if rel, inside := s.Rel(f); inside && strings.HasPrefix(rel, "Resources/") || s.takenBy("MauiFont", f) {
 				h.File = f
 			}
 		}

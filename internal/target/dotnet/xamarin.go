@@ -10,6 +10,7 @@ import (
 	"notaria/internal/edit"
 	"notaria/internal/edit/xmldoc"
 	"notaria/internal/face"
+	"notaria/internal/language"
 	"notaria/internal/target"
 )
 
@@ -56,12 +57,35 @@ func (Xamarin) Sites(tree target.Tree, opt target.Options) ([]target.Site, error
 	files, docs := projects(&found, tree)
 	for _, file := range files {
 		text := docs[file]
-		if usesForms.MatchString(text) && !isAndroid.MatchString(text) && !isIOS.MatchString(text) {
+		if usesForms.MatchString(text) && !isAndroid.MatchString(text) && !isIOS.MatchString(text) && hasApplication(tree, file, text) {
 			s, err := newXamarin(tree, file, files, docs)
 			found.Add(path.Dir(file), s, err)
 		}
 	}
 	return found.All()
+}
+
+// application begins a class of an app without App.xaml.
+var application = regexp.MustCompile(`:\s*(?:Xamarin\.Forms\.)?Application\b`)
+
+// hasApplication says whether a project holds the application: a library of controls, or a test,
+// uses the same package.
+func hasApplication(tree target.Tree, file, text string) bool {
+	if testProject.MatchString(text) {
+		return false
+	}
+	b := target.Base{Tree: tree, Dir: target.Folder(file)}
+	if b.Beside("App.xaml") != "" {
+		return true
+	}
+	for _, f := range tree.Under(b.Dir) {
+		if path.Ext(f) == ".cs" {
+			if raw, ok := tree.Glance(f, target.LargestSource); ok && application.Match(language.CSharp.Skeleton(raw)) {
+				return true
+			}
+		}
+	}
+	return false
 }
 
 func newXamarin(tree target.Tree, file string, files []string, docs map[string]string) (*xamarinSite, error) {
@@ -109,22 +133,11 @@ func (s *xamarinSite) Next() string { return "build the apps of both platforms a
 
 // place is where a face is in the shared project.
 func (s *xamarinSite) place(job target.Job, f target.Face) string {
-	at, ok := job.At(f, func(p string) bool {
-		rel, inside := s.Rel(p)
-		if !inside {
-			return false
-		}
-		for _, i := range s.items {
-			if i.Name == "EmbeddedResource" && i.Covers(rel) {
-				return true
-			}
-		}
-		return false
-	})
+	at, ok := job.At(f, func(p string) bool { return s.takenBy("EmbeddedResource", p) })
 	if ok {
 		return at
 	}
-	return path.Join(s.Dir, embeddedFolder, f.Base())
+	return path.Join(target.Spelled(s.Tree, path.Join(s.Dir, embeddedFolder)), f.Base())
 }
 
 // folder is where a platform's own project keeps its fonts, and how its items are
@@ -146,7 +159,7 @@ func (h head) place(job target.Job, f target.Face) string {
 	if ok {
 		return at
 	}
-	return path.Join(h.Dir, dir, f.Base())
+	return path.Join(target.Spelled(h.Tree, path.Join(h.Dir, dir)), f.Base())
 }
 
 // Plan is each face once in the shared project, or before 4.5 in each platform's, taken
@@ -161,8 +174,7 @@ func (s *xamarinSite) Plan(job target.Job) (target.Plan, error) {
 		if s.export {
 			at := s.place(job, f)
 			p.Files = append(p.Files, target.File{Path: at, Recipe: target.Original{Face: f.ID()}})
-			rel, _ := s.Rel(at)
-			p.Entries = s.item(p.Entries, "EmbeddedResource", rel)
+			p.Entries = s.item(p.Entries, "EmbeddedResource", s.from(at))
 			continue
 		}
 		for _, h := range s.heads {

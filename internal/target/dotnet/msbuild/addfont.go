@@ -1,8 +1,10 @@
 package msbuild
 
 import (
+	"errors"
 	"fmt"
 	"regexp"
+	"slices"
 	"strconv"
 	"strings"
 
@@ -30,9 +32,16 @@ type AddFont struct{}
 func (AddFont) Name() string { return "addfont" }
 
 var (
-	configureFonts = regexp.MustCompile(`\bConfigureFonts\s*\(\s*\(?\s*(?:IFontCollection\s+)?([A-Za-z_]\w*)\s*\)?\s*=>\s*\{`)
+	configureFonts = regexp.MustCompile(`\bConfigureFonts\s*\(\s*\(?\s*(?:IFontCollection\s+)?([A-Za-z_]\w*)\s*\)?\s*=>\s*`)
+	configuredBy   = regexp.MustCompile(`\bConfigureFonts\s*\(\s*(?:[A-Za-z_]\w*\.)?([A-Za-z_]\w*)\s*\)`)
+	useApp         = regexp.MustCompile(`\.\s*UseMauiApp\s*(?:<[\w.\s]*>)?\s*\(`)
 	addFont        = regexp.MustCompile(`\b([A-Za-z_]\w*)\s*\.\s*AddFont\s*\(\s*"((?:[^"\\\n]|\\.)*)"\s*(?:,\s*"((?:[^"\\\n]|\\.)*)"\s*)?\)\s*;`)
+	chainedFont    = regexp.MustCompile(`\s*(\.)\s*AddFont\s*\(\s*"((?:[^"\\\n]|\\.)*)"\s*(?:,\s*"((?:[^"\\\n]|\\.)*)"\s*)?\)`)
 )
+
+// kindCall is the kind of the place of a call that Notaria made, which has no owners: it goes with
+// the last font in it.
+const kindCall edit.Kind = "call"
 
 // A Registered font is one AddFont statement.
 type Registered struct {
@@ -41,32 +50,42 @@ type Registered struct {
 	from, to    int
 }
 
-// fontBlock is the body of ConfigureFonts.
+// fontBlock is what ConfigureFonts runs: a block, or one expression in which the calls follow each
+// other.
 type fontBlock struct {
 	param       string
-	open, close int // offsets of the braces
+	open, close int // offsets of the braces, or where the expression begins and ends
+	chain       bool
 	fonts       []Registered
 }
 
-// AddedFonts lists the fonts that a MauiProgram.cs registers.
+// AddedFonts lists the fonts that a program registers.
 func AddedFonts(doc edit.Document) ([]Registered, error) {
 	b, err := parseFontBlock(doc)
 	return b.fonts, err
 }
 
+// Configures says whether a program registers fonts, or begins the app in whose builder it can.
+func Configures(text []byte) (fonts, app bool) {
+	skeleton := language.CSharp.Skeleton(text)
+	return configureFonts.Match(skeleton) || configuredBy.Match(skeleton), useApp.Match(skeleton)
+}
+
+// errNoCall is the error where there is no call of ConfigureFonts.
+var errNoCall = errors.New("no call of ConfigureFonts")
+
 func parseFontBlock(d edit.Document) (fontBlock, error) {
 	doc := d.Text
 	clean, skeleton := language.CSharp.Blank(doc), language.CSharp.Skeleton(doc)
-	m := configureFonts.FindSubmatchIndex(skeleton)
-	if m == nil {
-		return fontBlock{}, d.Fail(-1, "a call of ConfigureFonts with a block", "none",
-			`write .ConfigureFonts(fonts => { }) behind UseMauiApp, then register again`)
+	b, err := findBlock(d, clean, skeleton)
+	if err != nil {
+		return b, err
 	}
-	b := fontBlock{param: string(clean[m[2]:m[3]]), open: m[1] - 1}
-	if b.close = language.Closing(skeleton, b.open); b.close < 0 {
-		return b, d.Fail(b.open, "the brace that closes ConfigureFonts", "the end of the file", edit.Mend)
+	pattern := addFont
+	if b.chain {
+		pattern = chainedFont
 	}
-	for _, a := range addFont.FindAllSubmatchIndex(clean[b.open:b.close], -1) {
+	for _, a := range pattern.FindAllSubmatchIndex(clean[b.open:b.close], -1) {
 		text := func(i int) string {
 			if a[i] < 0 {
 				return ""
@@ -77,53 +96,194 @@ func parseFontBlock(d edit.Document) (fontBlock, error) {
 			}
 			return s
 		}
-		b.fonts = append(b.fonts, Registered{text(4), text(6), splice.LineOf(doc, b.open+a[0]), b.open + a[0], b.open + a[1]})
+		b.fonts = append(b.fonts, Registered{text(4), text(6), splice.LineOf(doc, b.open+a[2]), b.open + a[0], b.open + a[1]})
 	}
 	return b, nil
 }
 
-// Reconcile adds and drops statements.
+// findBlock finds what ConfigureFonts runs: the body of a lambda, or of the method that it names.
+func findBlock(d edit.Document, clean, skeleton []byte) (fontBlock, error) {
+	b := fontBlock{}
+	switch m, by := configureFonts.FindSubmatchIndex(skeleton), configuredBy.FindSubmatch(skeleton); {
+	case m != nil:
+		b.param, b.open = string(clean[m[2]:m[3]]), m[1]
+	case by != nil:
+		method := regexp.MustCompile(`\b` + string(by[1]) + `\s*\(\s*IFontCollection\s+([A-Za-z_]\w*)\s*\)\s*`).FindSubmatchIndex(skeleton)
+		if method == nil {
+			return b, d.Fail(-1, "the method "+string(by[1])+"(IFontCollection fonts), which ConfigureFonts names, in this file", "none", "write .ConfigureFonts(fonts => { }) in its place, then register again")
+		}
+		b.param, b.open = string(clean[method[2]:method[3]]), method[1]
+	default:
+		return b, errNoCall
+	}
+	if b.open < len(skeleton) && skeleton[b.open] == '{' {
+		if b.close = language.Closing(skeleton, b.open); b.close < 0 {
+			return b, d.Fail(b.open, "the brace that closes ConfigureFonts", "the end of the file", edit.Mend)
+		}
+		return b, nil
+	}
+	call := configureFonts.FindIndex(skeleton)
+	if call == nil {
+		return b, d.Fail(b.open, "the body of a method in braces", "another form", edit.Mend)
+	}
+	open := call[0] + strings.IndexByte(string(skeleton[call[0]:call[1]]), '(')
+	if b.chain, b.close = true, language.Closing(skeleton, open); b.close < 0 {
+		return b, d.Fail(b.open, "the bracket that closes ConfigureFonts", "the end of the file", edit.Mend)
+	}
+	for b.close > b.open && splice.IsSpace(clean[b.close-1]) {
+		b.close--
+	}
+	if b.close <= b.open {
+		return b, d.Fail(b.open, "what ConfigureFonts runs", "nothing", edit.Mend)
+	}
+	return b, nil
+}
+
+// Reconcile adds and drops statements, and makes the call where there is none.
 func (s AddFont) Reconcile(d edit.Document, want, owned []edit.Entry) ([]byte, []edit.Entry, error) {
-	doc := d.Text
 	b, err := parseFontBlock(d)
 	if err != nil {
 		if len(want) == 0 {
-			return doc, nil, nil // the call is gone, and our statements with it
+			return d.Text, nil, nil // the call is gone, and our statements with it
+		}
+		if errors.Is(err, errNoCall) {
+			return s.makeCall(d, want)
 		}
 		return nil, nil, err
 	}
 	mine, wanted := edit.Keys(owned), edit.Keys(want)
 	have := map[string]bool{}
 	var splices []splice.Edit
+	stay := 0
 	for _, f := range b.fonts {
 		e := edit.Entry{File: d.File, Syntax: s.Name(), Place: AliasPlace(f.Alias), Value: f.File}
 		if mine[e.Key()] && !wanted[e.Key()] {
-			splices = append(splices, splice.WholeRange(doc, f.from, f.to))
+			splices = append(splices, b.removal(d.Text, f))
 			continue
 		}
 		have[e.Place.Name] = true
+		stay++
+	}
+	call := slices.IndexFunc(owned, func(e edit.Entry) bool { return e.Place.Kind == kindCall })
+	if call >= 0 && stay == 0 && len(want) == 0 {
+		if text, ok := dropCall(d); ok {
+			return text, nil, nil
+		}
 	}
 	var now []edit.Entry
-	var lines []string
+	var add []edit.Entry
 	for _, e := range want {
 		if !have[e.Place.Name] {
-			lines = append(lines, fmt.Sprintf("%s.AddFont(%s, %s);", b.param, language.CSharp.Literal(e.Value), language.CSharp.Literal(e.Place.Name)))
+			add = append(add, e)
 			now = append(now, e)
 		} else if mine[e.Key()] {
 			now = append(now, e)
 		}
 		have[e.Place.Name] = true
 	}
-	if len(lines) > 0 {
-		splices = append(splices, b.insertion(doc, lines))
+	if call >= 0 && len(now) > 0 {
+		now = append(now, owned[call])
+	}
+	if len(add) > 0 {
+		splices = append(splices, b.insertion(d.Text, add))
 	}
 	text, err := d.Apply(splices...)
 	return text, now, err
 }
 
+// call is one AddFont, without what it is called on.
+func call(e edit.Entry) string {
+	return fmt.Sprintf(".AddFont(%s, %s)", language.CSharp.Literal(e.Value), language.CSharp.Literal(e.Place.Name))
+}
+
+// makeCall puts ConfigureFonts behind UseMauiApp.
+func (s AddFont) makeCall(d edit.Document, want []edit.Entry) ([]byte, []edit.Entry, error) {
+	doc := d.Text
+	skeleton := language.CSharp.Skeleton(doc)
+	m := useApp.FindIndex(skeleton)
+	end := -1
+	if m != nil {
+		end = language.Closing(skeleton, m[1]-1)
+	}
+	if end < 0 {
+		return nil, nil, d.Fail(-1, "a call of ConfigureFonts, or of UseMauiApp", "none", `write .ConfigureFonts(fonts => { }) where the app is built, then register again`)
+	}
+	step := stepOf(doc)
+	indent := splice.IndentOf(doc, m[0])
+	if start := splice.LineStart(doc, m[0]); strings.TrimSpace(string(doc[start:m[0]])) != "" {
+		indent += step
+	}
+	nl := splice.Newline(doc)
+	text := nl + indent + ".ConfigureFonts(fonts =>" + nl + indent + "{"
+	for _, e := range want {
+		text += nl + indent + step + "fonts" + call(e) + ";"
+	}
+	text += nl + indent + "})"
+	out, err := d.Apply(splice.Replace(end+1, end+1, text))
+	return out, append(slices.Clone(want), edit.Entry{File: d.File, Syntax: s.Name(), Place: edit.Place{Kind: kindCall}}), err
+}
+
+// stepOf is what one level of indentation is.
+func stepOf(doc []byte) string {
+	for _, l := range strings.Split(string(doc), "\n") {
+		if strings.HasPrefix(l, "\t") {
+			return "\t"
+		}
+	}
+	return "    "
+}
+
+// dropCall takes a call of ours out, with the line break before it; false where it holds more
+// than statements of fonts.
+func dropCall(d edit.Document) ([]byte, bool) {
+	skeleton := language.CSharp.Skeleton(d.Text)
+	m := configureFonts.FindIndex(skeleton)
+	if m == nil {
+		return nil, false
+	}
+	from := m[0]
+	for from > 0 && (splice.IsSpace(skeleton[from-1]) || skeleton[from-1] == '.') {
+		from--
+	}
+	end := language.Closing(skeleton, m[0]+strings.IndexByte(string(skeleton[m[0]:m[1]]), '('))
+	if end < 0 {
+		return nil, false
+	}
+	rest := addFont.ReplaceAll(d.Text[m[1]:end], nil)
+	if strings.Trim(string(rest), "{} \t\r\n") != "" {
+		return nil, false
+	}
+	text, err := d.Apply(splice.Replace(from, end+1, ""))
+	return text, err == nil
+}
+
+// removal takes one font out.
+func (b fontBlock) removal(doc []byte, f Registered) splice.Edit {
+	if b.chain {
+		return splice.Replace(f.from, f.to, "")
+	}
+	return splice.WholeRange(doc, f.from, f.to)
+}
+
 // insertion puts statements before the closing brace, or right behind the opening
-// one where the block is on one line.
-func (b fontBlock) insertion(doc []byte, lines []string) splice.Edit {
+// one where the block is on one line; calls at the end of a chain.
+func (b fontBlock) insertion(doc []byte, add []edit.Entry) splice.Edit {
+	var lines []string
+	for _, e := range add {
+		lines = append(lines, b.param+call(e)+";")
+	}
+	if b.chain {
+		between := ""
+		if n := len(b.fonts); n > 0 {
+			f := b.fonts[n-1]
+			between = string(doc[f.from : f.from+strings.IndexByte(string(doc[f.from:f.to]), '.')])
+		}
+		text := ""
+		for _, e := range add {
+			text += between + call(e)
+		}
+		return splice.Replace(b.close, b.close, text)
+	}
 	start := splice.LineStart(doc, b.close)
 	if start <= b.open || strings.TrimSpace(string(doc[start:b.close])) != "" {
 		return splice.Replace(b.open+1, b.open+1, " "+strings.Join(lines, " "))
@@ -158,7 +318,7 @@ func (AddFont) Paste(want []edit.Entry) string {
 // Missing returns the files that are not registered.
 func (AddFont) Missing(d edit.Document, want []edit.Entry) ([]edit.Lack, error) {
 	b, err := parseFontBlock(d)
-	if err != nil {
+	if err != nil && !errors.Is(err, errNoCall) {
 		return nil, err
 	}
 	files := map[string]bool{}

@@ -3,6 +3,7 @@
 package msbuild
 
 import (
+	"path"
 	"strings"
 
 	"notaria/internal/edit"
@@ -32,7 +33,19 @@ func MergedPlace() edit.Place {
 // An Item is an element of an ItemGroup that takes files in.
 type Item struct {
 	Name, Include string // Include with slashes
+	Link          string // where the app has a file of another folder, with slashes; "" for its name alone
 	Line          int
+}
+
+// InApp is the path under which the app has a file that the item takes in from outside of the
+// project's folder.
+func (i Item) InApp(file string) string {
+	base := path.Base(file)
+	if i.Link == "" {
+		return base
+	}
+	ext := path.Ext(base)
+	return strings.NewReplacer("%(Filename)", strings.TrimSuffix(base, ext), "%(Extension)", ext, "%(RecursiveDir)", "").Replace(i.Link)
 }
 
 // Covers says whether the item takes a file in, by name or by a wildcard.
@@ -43,6 +56,19 @@ func (i Item) Covers(file string) bool {
 		}
 	}
 	return false
+}
+
+// Root is the folder of the tree below which are all files that the item can take in, for a project
+// file in a folder: above that for ..\shared\*.
+func (i Item) Root(dir string) string {
+	for _, p := range strings.Split(i.Include, ";") {
+		for rest, up := strings.CutPrefix(strings.TrimSpace(p), "../"); up; rest, up = strings.CutPrefix(rest, "../") {
+			if dir = path.Dir(dir); dir == "." {
+				return ""
+			}
+		}
+	}
+	return dir
 }
 
 // wildcard matches as the build does: * within a folder, ** across folders, and
@@ -94,6 +120,14 @@ func part(p, s string) bool {
 	return strings.Trim(p[i:], "*") == ""
 }
 
+// linkOf is an item's Link, an attribute or an element.
+func linkOf(text []byte, c *xmldoc.Element) string {
+	if child := c.Child("Link"); child != nil && !child.Empty {
+		return strings.TrimSpace(string(text[child.Open:child.Close]))
+	}
+	return c.Attr["Link"]
+}
+
 // Items lists what a project file's ItemGroups take in.
 func Items(doc edit.Document) ([]Item, error) {
 	root, err := xmldoc.Parse(doc)
@@ -107,7 +141,7 @@ func Items(doc edit.Document) ([]Item, error) {
 		}
 		for _, c := range g.Children {
 			if inc := c.Attr["Include"]; inc != "" {
-				out = append(out, Item{c.Name, xmldoc.Slashes(inc), splice.LineOf(doc.Text, c.From)})
+				out = append(out, Item{c.Name, xmldoc.Slashes(inc), xmldoc.Slashes(linkOf(doc.Text, c)), splice.LineOf(doc.Text, c.From)})
 			}
 		}
 	}
