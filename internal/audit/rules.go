@@ -166,7 +166,7 @@ func fileNoEntry(a *pass, report func(Finding)) error {
 			planned = append(planned, f.Path)
 		}
 		for _, h := range a.loose[siteKey(s)] {
-			if slices.Contains(planned, h.File) || strings.HasPrefix(h.File, a.p.Registry.Folder+"/") {
+			if slices.Contains(planned, h.File) || strings.HasPrefix(h.File, a.p.OriginalsFolder()+"/") {
 				continue
 			}
 			report(by(s.Owner(), Finding{File: h.File, Message: fmt.Sprintf("%s of %s does not name this file", h.Value, h.Manifest),

@@ -6,7 +6,6 @@ import (
 	"io/fs"
 	"regexp"
 	"slices"
-	"strings"
 
 	"notaria/internal/language"
 	"notaria/internal/notary"
@@ -59,13 +58,16 @@ func (s *source) place(at int) (line, column int) {
 const maxBraces = 16 << 10
 
 // around is the inside of the braces that a place is in; false if there are none nearby.
-func (s *source) around(at int) (from, to int, ok bool) {
+func (s *source) around(at int) (from, to int, ok bool) { return s.between(at, '{', '}') }
+
+// between is the inside of the brackets that a place is in; false if there are none nearby.
+func (s *source) between(at int, open, shut byte) (from, to int, ok bool) {
 	depth := 0
 	for from = at; from > max(0, at-maxBraces); from-- {
 		switch s.skeleton[from-1] {
-		case '}':
+		case shut:
 			depth++
-		case '{':
+		case open:
 			if depth--; depth < 0 {
 				near := s.skeleton[from-1 : min(len(s.skeleton), at+maxBraces)]
 				if n := language.Closing(near, 0); n > 0 {
@@ -167,7 +169,8 @@ func (a *pass) scan(ctx context.Context) error {
 }
 
 func (k asker) covers(file string, l *language.Language) bool {
-	if k.folder != "" && !strings.HasPrefix(file, k.folder+"/") {
+	rel, ok := target.Below(k.folder, file)
+	if !ok || target.IsTest(rel) {
 		return false
 	}
 	return slices.ContainsFunc(k.uses, func(u target.Use) bool { return slices.Contains(u.Languages, l) })
@@ -220,6 +223,17 @@ func (a *pass) read(file string, l *language.Language, owner registry.Owner) *so
 	return s
 }
 
+// here are the PostScript names of the fonts that nobody enrolled.
+func (a *pass) here() []string {
+	if a.foreign == nil {
+		a.foreign = []string{}
+		for _, p := range a.p.Present() {
+			a.foreign = append(a.foreign, p.ID)
+		}
+	}
+	return a.foreign
+}
+
 // keptOf is what a site has made for earlier questions.
 func (a *pass) keptOf(s notary.SitePlan) map[string][]string {
 	key := siteKey(s)
@@ -233,8 +247,13 @@ func (a *pass) keptOf(s notary.SitePlan) map[string][]string {
 func (a *pass) ask(s notary.SitePlan, u target.Use, src *source, from, to int, faces []target.Face) {
 	k := ask{site: s, use: u, src: src, from: from, to: to}
 	typed := string(src.clean[from:to])
+	if u.Elsewhere != nil {
+		if a, b, ok := src.between(from, '(', ')'); ok && u.Elsewhere.Match(src.clean[a:b]) {
+			return
+		}
+	}
 	if r, ok := s.Site.(target.Answerer); ok {
-		k.answer = r.Answer(target.Question{Use: u, Typed: typed, File: src.file, Faces: faces, System: a.p.Registry.Check.System, Plan: s.Plan, Kept: a.keptOf(s)})
+		k.answer = r.Answer(target.Question{Use: u, Typed: typed, File: src.file, Faces: faces, System: a.p.Registry.Check.System, Here: a.here(), Plan: s.Plan, Kept: a.keptOf(s)})
 	}
 	k.family = u.Kind == "" && !slices.ContainsFunc(faces, func(f target.Face) bool { return f.ID() == typed })
 	a.asks = append(a.asks, k)

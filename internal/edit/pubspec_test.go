@@ -53,6 +53,8 @@ func TestPubspecShapes(t *testing.T) {
 	shapes := map[string]string{
 		"the template":           templatePubspec,
 		"no flutter key":         "name: skerry\n",
+		"no end of its line":     "name: skerry",
+		"no end, CRLF":           "name: skerry\r\nflutter:\r\n  uses-material-design: true",
 		"an empty flutter key":   "name: skerry\nflutter:\n# nothing yet\n",
 		"an empty fonts key":     "name: skerry\nflutter:\n  fonts:\n  uses-material-design: true\n",
 		"another family":         theirs,
@@ -130,7 +132,6 @@ func TestPubspecRefusals(t *testing.T) {
 		"fonts: as a list, found":  "flutter: {fonts: a}\n",
 		"as a list with dashes":    "flutter:\n  fonts: a\n",
 		"a family with its fonts":  "flutter:\n  fonts:\n    - just text\n",
-		"a newline at the end":     "name: x",
 		"found 2":                  "a: 1\n---\nb: 2\n",
 		"fonts: below the family ": "flutter:\n  fonts:\n    - family: Skerry Sans\n",
 	} {

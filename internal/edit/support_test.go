@@ -2,6 +2,7 @@ package edit_test
 
 import (
 	"testing"
+	"unicode/utf8"
 
 	"github.com/stretchr/testify/require"
 
@@ -57,8 +58,8 @@ func parseProject(doc []byte) (*pbx.Project, error) {
 // from before.
 func addAndBack(t *testing.T, syntax string, doc []byte, want []Entry) {
 	t.Helper()
-	if want[0].Value == "" {
-		return // an entry without a value stands for a container: nobody wants one
+	if want[0].Value == "" || !utf8.ValidString(want[0].Value) {
+		return // an entry without a value stands for a container: nobody wants one; names are decoded text
 	}
 	file := want[0].File
 	out, owned, err := Reconcile(file, syntax, doc, want, nil)

@@ -67,4 +67,6 @@ func (s *buoySite) Uses() (string, []target.Use) {
 	return s.Dir, []target.Use{{Languages: []*language.Language{language.Java}, Pattern: regexp.MustCompile(`Buoy\.face\("([^"\n]*)"\)`)}}
 }
 
-func (s *buoySite) Answer(q target.Question) target.Answer { return target.AnswerFace(q) }
+func (s *buoySite) Answer(q target.Question) target.Answer {
+	return target.AnswerFace(q, target.AnyFonts)
+}

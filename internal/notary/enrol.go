@@ -250,7 +250,7 @@ func (p *Project) take(e *Enrolment, f intake.Found, licence *intake.Text) error
 		}
 		mended = true
 	}
-	file := path.Join(p.Registry.Folder, target.FileBase(id)+intake.Extension(f.Face))
+	file := path.Join(p.OriginalsFolder(), target.FileBase(id)+intake.Extension(f.Face))
 	if had, ok := p.Registry.Face(id); ok {
 		_, equal, err := same(e.Set, had.File, content)
 		if err != nil {
@@ -295,7 +295,7 @@ func (p *Project) placeLicence(e *Enrolment, f face.Face, t *intake.Text) (strin
 	if err != nil {
 		return "", err
 	}
-	name := path.Join(p.Registry.Folder, target.PlainBase(strings.ReplaceAll(f.Family, " ", ""))+"-"+target.PlainBase(t.Name))
+	name := path.Join(p.OriginalsFolder(), target.PlainBase(strings.ReplaceAll(f.Family, " ", ""))+"-"+target.PlainBase(t.Name))
 	for _, have := range e.Licences {
 		if have == name {
 			return name, nil

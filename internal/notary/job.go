@@ -128,6 +128,9 @@ func (p *Project) Foreign() []string {
 	return out
 }
 
+// Present lists the fonts in the tree that Notaria did not put there.
+func (p *Project) Present() []target.Present { return p.foreign() }
+
 // foreign says which face each of those files holds; what cannot be read is not
 // among them. Files are read once.
 func (p *Project) foreign() []target.Present {

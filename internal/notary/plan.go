@@ -4,6 +4,7 @@ import (
 	"context"
 	"errors"
 	"fmt"
+	"path"
 	"slices"
 	"sort"
 	"strings"
@@ -178,7 +179,11 @@ func (p *Project) merge(plan *Plan) {
 	}
 	kept := plan.Sites[:0:0]
 	for _, s := range plan.Sites {
-		if err := m.clash(s); err != nil {
+		err := m.clash(s)
+		if err == nil {
+			err = p.misspelled(s)
+		}
+		if err != nil {
 			plan.Refused = append(plan.Refused, Refusal{Target: s.Target.Name, App: s.Site.Path(), Err: err})
 			continue
 		}
@@ -190,6 +195,21 @@ func (p *Project) merge(plan *Plan) {
 		plan.Files = append(plan.Files, *m.files[path])
 	}
 	sort.SliceStable(plan.Files, func(i, j int) bool { return plan.Files[i].Path < plan.Files[j].Path })
+}
+
+// misspelled finds a file of a site that would lie beside another, or in a folder beside another,
+// whose name differs by capitals alone: on most Macs and on Windows both are one.
+func (p *Project) misspelled(s SitePlan) error {
+	for _, f := range s.All() {
+		if p.Tree.Has(f.Path) {
+			continue
+		}
+		if have := target.Spelled(p.Tree, path.Dir(f.Path)); have != path.Dir(f.Path) {
+			return &fault.Error{File: f.Path, Expected: "a folder whose name differs from no other by capitals alone", Found: have,
+				Cure: "rename that folder, then register again"}
+		}
+	}
+	return nil
 }
 
 // merger collects wishes by what they are about. Paths that differ only by capitals are

@@ -58,6 +58,8 @@ type Project struct {
 	syntaxes map[string]edit.Syntax
 	makes    artefacts
 
+	originals string // the folder; "" where not known
+
 	faces   map[string]target.Face
 	present []target.Present
 	looked  bool             // present is known
@@ -249,6 +251,15 @@ func load(dir *disk.Folder, targets []target.Target) (*Project, error) {
 	}
 	p.respell()
 	return p, nil
+}
+
+// OriginalsFolder is where the originals are: the folder of the registry, by the name that it has in
+// the tree where that differs by capitals.
+func (p *Project) OriginalsFolder() string {
+	if p.originals == "" {
+		p.originals = target.Spelled(p.Tree, p.Registry.Folder)
+	}
+	return p.originals
 }
 
 // Face reads an enrolled face's names and metrics from its original.

@@ -7,8 +7,9 @@ import (
 	"notaria/internal/language"
 )
 
-// Nearest returns the candidate that a typed name most likely means: capitals,
-// spaces, hyphens and an ending do not count, and a third of it may be wrong.
+// Nearest returns the candidate that a typed name most likely means: capitals, spaces, hyphens and
+// an ending do not count, and a few letters may be wrong. Another weight or slant is no mistake in
+// writing: SkerrySans-Light does not mean SkerrySans-Bold.
 func Nearest(typed string, names []string) string {
 	plain := func(s string) string {
 		if ext := path.Ext(s); LooksLikeFont(s) {
@@ -17,7 +18,7 @@ func Nearest(typed string, names []string) string {
 		return language.Snake(language.Words(strings.ReplaceAll(strings.ToLower(s), "_", "-")))
 	}
 	want := plain(typed)
-	best, least := "", len(want)/3+1
+	best, least := "", min(len(want)/4+1, mostWrong)
 	if len(typed) > maxCompared {
 		return ""
 	}
@@ -25,11 +26,33 @@ func Nearest(typed string, names []string) string {
 		if max(len(n)-len(typed), len(typed)-len(n)) > len(typed)/2+6 {
 			continue // an ending, and hyphens, at most
 		}
+		if otherStyle(want, plain(n)) {
+			continue
+		}
 		if d := distance(want, plain(n), least); d <= least && (best == "" || d < least) {
 			best, least = n, d
 		}
 	}
 	return best
+}
+
+// mostWrong is how many letters of a name may be wrong.
+const mostWrong = 3
+
+// styleWords are words of styles, and digits of their weights.
+var styleWords = language.Set(`thin hairline extralight ultralight light regular normal book roman medium semibold demibold bold extrabold ultrabold black heavy italic oblique
+	condensed expanded narrow wide 100 200 300 400 500 600 700 800 900`)
+
+// otherStyle says whether two names differ in a word, and both words are of styles.
+func otherStyle(a, b string) bool {
+	x, y := strings.Split(a, "_"), strings.Split(b, "_")
+	for i := 1; i <= min(len(x), len(y)); i++ {
+		v, w := x[len(x)-i], y[len(y)-i]
+		if v != w && styleWords[v] && styleWords[w] {
+			return true
+		}
+	}
+	return false
 }
 
 // Bounds of the work of comparing names, which are untrusted text: how long they are,

@@ -25,6 +25,9 @@ type Use struct {
 	Pattern *regexp.Regexp
 	// Kind tells an Answerer what is typed: "" for a name.
 	Kind string
+	// Elsewhere matches what says, in the same parentheses, that the name is that of a library; nil
+	// where nothing does.
+	Elsewhere *regexp.Regexp
 	// Weight matches what asks for a weight or a slant in the same braces, its first
 	// group the key and its second the value; nil where that does no harm.
 	Weight *regexp.Regexp
@@ -40,6 +43,7 @@ type Question struct {
 	File   string   // that the name is in, project-relative
 	Faces  []Face   // the enrolled faces
 	System []string // names that the platform itself answers to, by the project's word
+	Here   []string // PostScript names of fonts in the project that are not enrolled
 	Plan   Plan     // of the site
 	// Kept holds lists that a platform makes once for all questions about a site; nil if
 	// there is but one question.
@@ -83,17 +87,17 @@ const (
 	NoCharacter  Fault = "no such character"
 	TooEarly     Fault = "too early" // a font is used before it is loaded
 	anyOfAtMost        = 6
-	tooFarToMean       = 4
 )
 
-// AnswerFace answers by PostScript names, the way of most platforms.
-func AnswerFace(q Question) Answer {
+// AnswerFace answers by PostScript names, the way of most platforms; of says whose own fonts code
+// may name besides.
+func AnswerFace(q Question, of Systems) Answer {
 	names := make([]string, len(q.Faces))
 	for i, f := range q.Faces {
 		names[i] = f.ID()
 	}
-	if slices.Contains(names, q.Typed) || slices.Contains(q.System, q.Typed) || strings.Contains(q.Typed, `\(`) {
-		return Answer{} // the last is put together at run time
+	if slices.Contains(names, q.Typed) || slices.Contains(q.System, q.Typed) || slices.Contains(q.Here, q.Typed) || q.Typed == "" || strings.ContainsAny(q.Typed, "$") || strings.Contains(q.Typed, `\(`) {
+		return Answer{} // the last are put together at run time
 	}
 	near := Nearest(q.Typed, names)
 	if LooksLikeFont(q.Typed) {
@@ -106,9 +110,20 @@ func AnswerFace(q Question) Answer {
 				"by such names the system may choose another weight, or its own font", Choose(near, names), near}
 		}
 	}
+	if near == "" && IsSystemFont(q.Typed, of) {
+		return Answer{}
+	}
 	return Answer{UnknownFace, fmt.Sprintf("no enrolled face is called %q", face.Short(q.Typed)),
-		"the system reports nothing about an unknown name and shows its own font",
-		Choose(near, names) + "; if the platform itself brings that font, list it under [check] system in notaria.toml", near}
+		"the system reports nothing about an unknown name and shows its own font", Unknown(near, names), near}
+}
+
+// Unknown is the cure of a name that leads to no font: the nearest, if one is near, else how it
+// comes to lead to one.
+func Unknown(near string, names []string) string {
+	if near != "" {
+		return Choose(near, nil)
+	}
+	return "enrol that font, or " + Choose("", names) + "; if the platform or a library brings it, list it under [check] system in notaria.toml"
 }
 
 // AnswerResource answers by the names of what is in an app.
@@ -260,6 +275,9 @@ func AnswerRule(selectors string) Answer {
 func Choose(near string, names []string) string {
 	if near != "" {
 		return fmt.Sprintf("write %q", near)
+	}
+	if len(names) == 0 {
+		return "enrol the font that is meant"
 	}
 	if len(names) > anyOfAtMost {
 		names = append(slices.Clone(names[:anyOfAtMost]), "…")

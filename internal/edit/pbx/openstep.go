@@ -92,7 +92,7 @@ func (n *Node) List() []string {
 const (
 	openStepDepth = 64
 	openStepBytes = 16 << 20
-	openStepNodes = 800_000 // values; the largest known projects have some 300,000
+	openStepNodes = 600_000 // values; the largest known projects have some 300,000
 )
 
 // openStep parses the property lists of project files: dictionaries, arrays,

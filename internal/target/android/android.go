@@ -297,7 +297,7 @@ func (s *site) places(job target.Job, families []family) (names, paths []string)
 	}
 	dir := path.Join(s.res, "font")
 	if s.asAssets {
-		dir = path.Join(s.assets, fontsFolder)
+		dir = target.Spelled(s.Tree, path.Join(s.assets, fontsFolder))
 	}
 	for i, f := range job.Faces {
 		base := names[i]
@@ -467,7 +467,7 @@ var codeLanguages = []*language.Language{language.Kotlin, language.Java}
 
 var uses = []target.Use{
 	{Languages: codeLanguages, Kind: useResource, Pattern: regexp.MustCompile(`\bR(?:es)?\.font\.([A-Za-z_]\w*)`)},
-	{Languages: []*language.Language{language.XML}, Kind: useResource, Pattern: regexp.MustCompile(`@font/([^"<\s]+)`)},
+	{Languages: []*language.Language{language.XML}, Kind: useResource, Pattern: regexp.MustCompile(`@font/([^"'<\s]+)`)},
 	{Languages: codeLanguages, Kind: useAsset, Pattern: regexp.MustCompile(`\bcreateFromAsset\s*\([^",]*,\s*"((?:[^"\\\n]|\\.)*)"`)},
 }
 

@@ -770,7 +770,9 @@ var uses = []target.Use{
 func (s *site) Uses() (string, []target.Use) { return s.Dir, uses }
 
 // Answer goes by PostScript names.
-func (s *site) Answer(q target.Question) target.Answer { return target.AnswerFace(q) }
+func (s *site) Answer(q target.Question) target.Answer {
+	return target.AnswerFace(q, target.AppleFonts)
+}
 
 // Syntaxes are those of project files and of Swift packages.
 func (Target) Syntaxes() []edit.Syntax { return []edit.Syntax{pbx.Syntax{}, xcode.Package{}} }

@@ -293,4 +293,6 @@ func (s *madeSite) toAdd(bases []string) string {
 func (s *madeSite) Uses() (string, []target.Use) { return s.Dir, uses }
 
 // Answer goes by PostScript names.
-func (s *madeSite) Answer(q target.Question) target.Answer { return target.AnswerFace(q) }
+func (s *madeSite) Answer(q target.Question) target.Answer {
+	return target.AnswerFace(q, target.AppleFonts)
+}

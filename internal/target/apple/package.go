@@ -205,4 +205,6 @@ func (s *packageSite) Held() ([]target.Held, error) {
 func (s *packageSite) Uses() (string, []target.Use) { return s.Dir, uses }
 
 // Answer goes by PostScript names.
-func (s *packageSite) Answer(q target.Question) target.Answer { return target.AnswerFace(q) }
+func (s *packageSite) Answer(q target.Question) target.Answer {
+	return target.AnswerFace(q, target.AppleFonts)
+}

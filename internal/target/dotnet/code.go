@@ -260,5 +260,15 @@ var uses = []target.Use{
 	{Languages: []*language.Language{language.CSharp}, Pattern: regexp.MustCompile(`\bFontFamily\s*=\s*"((?:[^"\\\n]|\\.)*)"`)},
 }
 
+// exportedAlias is the name that an attribute gives an embedded font.
+var exportedAlias = regexp.MustCompile(`\bExportFont\s*\([^()]*\bAlias\s*=\s*"([^"\\\n]+)"`)
+
+// exported says whether the project's own code exports a font under the name that is typed.
+func (p *project) exported(q target.Question) bool {
+	return slices.Contains(q.Once("exported "+p.Dir, func() []string {
+		return target.LoadedNames(p.Tree, p.Dir, []*language.Language{language.CSharp}, exportedAlias)
+	}), q.Typed)
+}
+
 // Uses are in the project's folder.
 func (p *project) Uses() (string, []target.Use) { return p.Dir, uses }

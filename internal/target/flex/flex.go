@@ -197,7 +197,7 @@ func (s *site) place(job target.Job, f target.Face) string {
 	if ok {
 		return at
 	}
-	return path.Join(s.Dir, fontFolder, f.Base())
+	return path.Join(target.Spelled(s.Tree, path.Join(s.Dir, fontFolder)), f.Base())
 }
 
 // line is a face or a role as the templates write it; empty fields are left out.

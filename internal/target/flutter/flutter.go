@@ -45,28 +45,44 @@ const codeFile = "app_type.dart"
 
 type site struct {
 	target.Base
-	name string // of the package
-	app  bool   // else others use it, and know its families by its name
+	name    string // of the package
+	app     bool   // else others use it, and know its families by its name
+	plugin  bool   // it brings code of the platforms
+	several bool   // there are other apps
 	// declared are the families in the pubspec now.
 	declared []pubspec.Asset
 }
 
 var packageName = regexp.MustCompile(`(?m)^name:\s*["']?([a-z_][a-z0-9_]*)`)
 
-// Sites finds the packages that depend on Flutter, or the one that holds the fonts
-// for all.
+// Sites finds the apps, and the packages whose own widgets use roles; or the one package that holds
+// the fonts for all. A plugin, or a package of a workspace that draws no text, gets no copies. Where
+// there is no app at all, each package with widgets is served.
 func (Target) Sites(tree target.Tree, opt target.Options) ([]target.Site, error) {
 	var found target.Found
 	only := opt.Word("package")
+	var all []*site
 	for _, file := range tree.Named("pubspec.yaml") {
 		if !target.UsesFlutter(tree, path.Dir(file)) {
 			continue
 		}
 		s, err := newSite(tree, file)
-		if err == nil && only != "" && only != s.name {
-			continue
+		if err != nil {
+			found.Add(path.Dir(file), nil, err)
+		} else if only == "" || only == s.name {
+			all = append(all, s)
 		}
-		found.Add(path.Dir(file), s, err)
+	}
+	apps := 0
+	for _, s := range all {
+		if s.app {
+			apps++
+		}
+	}
+	for _, s := range all {
+		if s.several = apps > 1 && only == ""; only != "" || s.app || !s.plugin && apps == 0 || s.usesRoles() {
+			found.Add(s.Path(), s, nil)
+		}
 	}
 	sites, err := found.All()
 	if only != "" && len(sites) == 0 && err == nil && len(tree.Named("pubspec.yaml")) > 0 {
@@ -74,6 +90,28 @@ func (Target) Sites(tree target.Tree, opt target.Options) ([]target.Site, error)
 	}
 	return sites, err
 }
+
+// usesRoles says whether a package's own widgets ask for roles, or its pubspec declares fonts.
+func (s *site) usesRoles() bool {
+	if len(s.declared) > 0 {
+		return true
+	}
+	for _, f := range s.Tree.Under(path.Join(s.Dir, "lib")) {
+		if path.Ext(f) != ".dart" || path.Base(f) == codeFile {
+			continue
+		}
+		if raw, ok := s.Tree.Glance(f, target.LargestSource); ok && roleInDart.Match(language.Dart.Skeleton(raw)) {
+			return true
+		}
+	}
+	return false
+}
+
+var (
+	roleInDart = regexp.MustCompile(`\bAppType\.`)
+	pluginKey  = regexp.MustCompile(`(?m)^\s+plugin:\s*(?:#.*)?$|^flutter:\s*\{[^}\n]*\bplugin:`)
+	mainFile   = regexp.MustCompile(`^main(?:_\w+)?\.dart$`)
+)
 
 func newSite(tree target.Tree, file string) (*site, error) {
 	doc, err := target.ReadDocument(tree, file)
@@ -84,7 +122,10 @@ func newSite(tree target.Tree, file string) (*site, error) {
 	if m := packageName.FindSubmatch(doc.Text); m != nil {
 		s.name = string(m[1])
 	}
-	s.app = slices.Contains(tree.Under(path.Join(s.Dir, "lib")), path.Join(s.Dir, "lib/main.dart"))
+	for _, f := range tree.Under(path.Join(s.Dir, "lib")) {
+		s.app = s.app || path.Dir(f) == path.Join(s.Dir, "lib") && mainFile.MatchString(path.Base(f))
+	}
+	s.plugin = pluginKey.Match(doc.Text)
 	s.declared, _ = pubspec.Assets(doc) // what is wrong with it, the edit reports
 	return s, nil
 }
@@ -92,6 +133,9 @@ func newSite(tree target.Tree, file string) (*site, error) {
 func (s *site) Title() string { return "Flutter " + s.Path() }
 
 func (s *site) Next() string {
+	if s.several {
+		return "stop the app and start it again: neither hot reload nor hot restart takes in a changed pubspec; there are several apps: one package can hold the fonts for all, by package = \"…\" under [target.flutter]"
+	}
 	return "stop the app and start it again: neither hot reload nor hot restart takes in a changed pubspec"
 }
 
@@ -102,7 +146,7 @@ func (s *site) place(job target.Job, f target.Face) (asset, family string) {
 		rel, inside := s.Rel(p)
 		return inside && (s.familyOf(rel) != "" || strings.HasPrefix(rel, "fonts/") || strings.HasPrefix(rel, "assets/"))
 	})
-	asset, family = path.Join("fonts", target.FileBase(f.ID())+f.Ext), plainFamily(f)
+	asset, family = path.Join(target.Relative(s.Dir, target.Spelled(s.Tree, path.Join(s.Dir, "fonts"))), target.FileBase(f.ID())+f.Ext), plainFamily(f)
 	if ok {
 		asset, _ = s.Rel(at)
 	}
@@ -274,9 +318,15 @@ var taken = language.Set("textTheme")
 
 func member(name, kind string) string { return language.Dart.Member(name, kind, taken) }
 
+// ofPackage names the package that a family is declared in.
+var ofPackage = regexp.MustCompile(`\b(?:package|fontPackage):\s*(?:['"]|[A-Za-z_])`)
+
+// fontLoader loads a family when the app runs.
+var fontLoader = regexp.MustCompile(`\bFontLoader\s*\(\s*(?:'([^'\n$]+)'|"([^"\n$]+)")`)
+
 var uses = []target.Use{
-	{Languages: []*language.Language{language.Dart}, Pattern: regexp.MustCompile(`\bfontFamily:\s*'((?:[^'\\\n$]|\\.)*)'`)},
-	{Languages: []*language.Language{language.Dart}, Pattern: regexp.MustCompile(`\bfontFamily:\s*"((?:[^"\\\n$]|\\.)*)"`)},
+	{Languages: []*language.Language{language.Dart}, Elsewhere: ofPackage, Pattern: regexp.MustCompile(`\bfontFamily:\s*'((?:[^'\\\n$]|\\.)*)'`)},
+	{Languages: []*language.Language{language.Dart}, Elsewhere: ofPackage, Pattern: regexp.MustCompile(`\bfontFamily:\s*"((?:[^"\\\n$]|\\.)*)"`)},
 }
 
 // Uses are in the package.
@@ -295,7 +345,13 @@ func (s *site) Answer(q target.Question) target.Answer {
 	for _, a := range s.declared {
 		names = append(names, a.Family)
 	}
-	if slices.Contains(names, q.Typed) {
+	if slices.Contains(names, q.Typed) || q.Typed == "" {
+		return target.Answer{}
+	}
+	loaded := q.Once("loaded "+s.Dir, func() []string {
+		return target.LoadedNames(s.Tree, s.Dir, []*language.Language{language.Dart}, fontLoader)
+	})
+	if slices.Contains(loaded, q.Typed) {
 		return target.Answer{}
 	}
 	slices.Sort(names)
@@ -309,11 +365,12 @@ func (s *site) Answer(q target.Question) target.Answer {
 			near = f.Family
 		}
 	}
-	a.Instead, a.Cure = near, target.Choose(near, names)
+	if near == "" && (target.IsSystemFont(q.Typed, target.AnyFonts) || target.IsIconFont(q.Typed)) {
+		return target.Answer{}
+	}
+	a.Instead, a.Cure = near, target.Unknown(near, names)
 	if target.LooksLikeFont(q.Typed) {
 		a.Fault, a.Message = target.FileAsName, fmt.Sprintf("%q is a file's name, not a family's", q.Typed)
-	} else if near == "" {
-		a.Cure += "; if the platform itself brings that font, list it under [check] system in notaria.toml"
 	}
 	return a
 }

@@ -176,7 +176,7 @@ func (s *site) place(job target.Job, f target.Face) string {
 	if rel, _ := target.Below(s.resources, at); ok {
 		return rel
 	}
-	return path.Join(fontFolder, f.Base())
+	return path.Join(target.Relative(s.resources, target.Spelled(s.Tree, path.Join(s.resources, fontFolder))), f.Base())
 }
 
 // line is a face or a role as Java and the style sheet write it; empty fields are left out.

@@ -200,7 +200,7 @@ func (s *site) place(job target.Job, f target.Face) string {
 	if ok {
 		return at
 	}
-	return path.Join(s.assets, fontFolder, f.Base())
+	return path.Join(target.Spelled(s.Tree, path.Join(s.assets, fontFolder)), f.Base())
 }
 
 // line is a role as the templates write it.

@@ -206,7 +206,7 @@ func (s *site) place(job target.Job, f target.Face) string {
 	if ok {
 		return at
 	}
-	return path.Join(s.code, fontFolder, f.Base())
+	return path.Join(target.Spelled(s.Tree, path.Join(s.code, fontFolder)), f.Base())
 }
 
 // line is a role or a file as the templates write it; what is empty is left out.

@@ -100,7 +100,58 @@ func (s *site) Answer(q target.Question) target.Answer {
 	if families && slices.ContainsFunc(q.Faces, func(f target.Face) bool { return f.Family == q.Typed }) {
 		return target.Answer{}
 	}
-	return target.AnswerFace(q)
+	if slices.Contains(q.Once("loaded "+s.Dir, s.loaded), q.Typed) ||
+		target.FromPackage(s.Tree, s.Dir, q.Typed) || s.hasFile(q) {
+		return target.Answer{}
+	}
+	return target.AnswerFace(q, target.AppleFonts|target.AndroidFonts)
+}
+
+// Names under which code loads fonts itself: keys of a map from names to files, and of one that a
+// loading call is given.
+var (
+	loadedKey   = regexp.MustCompile(`(?:'([\w .-]+)'|"([\w .-]+)"|\b([A-Za-z_]\w*))\s*:\s*(?:require\s*\(\s*)?["'][^"'\n]*\.(?i:ttf|otf)["']`)
+	loadedBlock = regexp.MustCompile(`\b(?:useFonts|loadAsync)\s*\(\s*\{([^{}]*)\}`)
+	customFont  = regexp.MustCompile(`\baddCustomFont\s*\([^,()]*,\s*"([^"\\\n]+)"`)
+	blockKey    = regexp.MustCompile(`(?:^|,)\s*(?:'([\w .-]+)'|"([\w .-]+)"|([A-Za-z_]\w*))\s*(?:[:,]|$)`)
+)
+
+// loaded are the names under which the app's code loads fonts.
+func (s *site) loaded() []string {
+	out := target.LoadedNames(s.Tree, s.Dir, scripts, loadedKey)
+	out = append(out, target.LoadedNames(s.Tree, path.Join(s.Dir, "android"), []*language.Language{language.Kotlin, language.Java}, customFont)...)
+	for _, block := range target.LoadedNames(s.Tree, s.Dir, scripts, loadedBlock) {
+		for rest := block; ; { // keys share their commas
+			m := blockKey.FindStringSubmatchIndex(rest)
+			if m == nil {
+				break
+			}
+			for i := 2; i < len(m); i += 2 {
+				if m[i] >= 0 {
+					out = append(out, rest[m[i]:m[i+1]])
+				}
+			}
+			next := strings.IndexByte(rest[m[0]+1:], ',')
+			if next < 0 {
+				break
+			}
+			rest = rest[m[0]+1+next:]
+		}
+	}
+	return out
+}
+
+// hasFile says whether a font file of the package has the name that is typed, which Android goes by.
+func (s *site) hasFile(q target.Question) bool {
+	return slices.Contains(q.Once("files "+s.Dir, func() []string {
+		var out []string
+		for _, f := range s.Tree.Under(s.Dir) {
+			if target.IsFont(f) {
+				out = append(out, strings.TrimSuffix(path.Base(f), path.Ext(f)))
+			}
+		}
+		return out
+	}), q.Typed)
 }
 
 // Sites finds the packages that depend on react-native and have both native parts in
@@ -236,7 +287,7 @@ func (s *site) at(job target.Job, f target.Face, folder string) string {
 	if ok {
 		return at
 	}
-	return path.Join(s.Dir, folder, f.Base())
+	return path.Join(target.Spelled(s.Tree, path.Join(s.Dir, folder)), f.Base())
 }
 
 // place is each face under the name that code types; a PostScript name that no file can

@@ -224,7 +224,7 @@ func (s *site) file(job target.Job, f target.Face, format string) string {
 	if ok {
 		return at
 	}
-	return path.Join(s.sheet, fontFolder, target.FileBase(f.ID())+"."+format)
+	return path.Join(target.Spelled(s.Tree, path.Join(s.sheet, fontFolder)), target.FileBase(f.ID())+"."+format)
 }
 
 // Plan is each face in the formats of the web, the style sheet, and what takes it in.

@@ -3,6 +3,7 @@
 package pubspec
 
 import (
+	"bytes"
 	"fmt"
 	"maps"
 	"regexp"
@@ -300,8 +301,18 @@ func splitLines(s string) []string {
 	return lines
 }
 
-// Reconcile adds and drops one asset after the other; each parses anew.
+// Reconcile adds and drops one asset after the other; each parses anew. A document whose last line
+// has no end keeps it so.
 func (Syntax) Reconcile(d edit.Document, want, owned []edit.Entry) ([]byte, []edit.Entry, error) {
+	if n := len(d.Text); n == 0 || d.Text[n-1] == '\n' {
+		return reconcile(d, want, owned)
+	}
+	nl := splice.Newline(d.Text)
+	text, now, err := reconcile(d.With(append(bytes.Clone(d.Text), nl...)), want, owned)
+	return bytes.TrimSuffix(text, []byte(nl)), now, err
+}
+
+func reconcile(d edit.Document, want, owned []edit.Entry) ([]byte, []edit.Entry, error) {
 	p, err := parse(d)
 	if err != nil {
 		return nil, nil, err
@@ -425,14 +436,8 @@ func (p *pubspec) add(e edit.Entry) (*pubspec, []edit.Entry, error) {
 		lines = append(lines, strings.Repeat(" ", p.child)+"fonts:")
 		container(fontsPlace, "fonts")
 	default:
-		if n := len(p.lines); n > 0 && !strings.HasSuffix(p.lines[n-1], "\n") {
-			return nil, nil, p.fail(n-1, "a newline at the end of the file", "none")
-		}
 		lines = append(lines, "", "flutter:", "  fonts:")
 		container(flutterPlace, "flutter")
-	}
-	if at > 0 && at <= len(p.lines) && !strings.HasSuffix(p.lines[at-1], "\n") {
-		return nil, nil, p.fail(at-1, "a newline at the end of the file", "none")
 	}
 	pad := strings.Repeat(" ", dash)
 	lines = append(lines, pad+"- family: "+yamldoc.Scalar(name), pad+"  fonts:")

@@ -1,0 +1,145 @@
+package target
+
+import (
+	"regexp"
+	"slices"
+	"strings"
+
+	"notaria/internal/language"
+)
+
+// Systems are the platforms whose own fonts code may name without bringing them.
+type Systems int
+
+// Platforms with fonts of their own.
+const (
+	AppleFonts Systems = 1 << iota
+	AndroidFonts
+	WindowsFonts
+	AnyFonts = AppleFonts | AndroidFonts | WindowsFonts
+)
+
+// families are those that come with a platform, without spaces and hyphens, in small letters. Apple:
+// developer.apple.com/fonts/system-fonts; Android: /system/etc/fonts.xml; Windows: Microsoft's
+// "Windows 11 font list".
+var families = map[Systems]map[string]bool{
+	AppleFonts: language.Set(`academyengravedlet alnile americantypewriter applechancery applecoloremoji applesdgothicneo applesymbols arial arialblack arialhebrew
+		arialnarrow arialroundedmtbold arialunicodems avenir avenirnext avenirnextcondensed banglasangammn baskerville bigcaslon bodoni72 bodoni72oldstyle bodoniornaments
+		bradleyhand bradleyhanditctt brushscriptmt chalkboard chalkboardse chalkduster charter cochin comicsansms copperplate courier couriernew courierprime damascus
+		devanagarisangammn didot dinalternate dincondensed euphemiaucas farah futura galvji geezapro geneva georgia gillsans granthasangammn gujaratisangammn gurmukhimn
+		heititc heitisc helvetica helveticaneue herculanum hiraginosans hiraginomincho hiraginomaru hirakakupron hiraminpron hiramarupron hoeflertext impact iowanoldstyle
+		kailasa kefa khmersangammn kohinoorbangla kohinoordevanagari kohinoorgujarati kohinoortelugu laosangammn lucidagrande luminari malayalamsangammn marion markerfelt
+		menlo mishafi monaco muktamahee myanmarsangammn newyork noteworthy notonastaliqurdu optima oriyasangammn palatino papyrus partyletplain phosphate pingfanghk
+		pingfangsc pingfangtc ptmono ptsans ptserif rockwell savoyelet sfpro sfprodisplay sfprotext sfprorounded sfmono sfcompact sfcompacttext sfcompactrounded
+		sinhalasangammn skia snellroundhand stixgeneral stixtwomath stixtwotext superclarendon symbol tahoma tamilsangammn telugusangammn thonburi times timesnewroman
+		trattatello trebuchetms verdana webdings wingdings zapfdingbats zapfino`),
+	AndroidFonts: language.Set(`sansserif sansserifthin sansseriflight sansserifmedium sansserifblack sansserifcondensed sansserifcondensedlight sansserifcondensedmedium
+		sansserifsmallcaps serif serifmonospace serifbold monospace cursive casual normal roboto robotoflex robotocondensed robotostatic droidsans droidsansmono droidserif
+		notosans notoserif notocoloremoji cutivemono dancingscript comingsoon carroisgothicsc sourcesanspro`),
+	WindowsFonts: language.Set(`arial bahnschrift calibri cambria cambriamath candara cascadiacode cascadiamono comicsansms consolas constantia corbel couriernew ebrima
+		franklingothicmedium gabriola gadugi georgia impact inkfree javanesetext leelawadeeui lucidaconsole lucidasansunicode malgungothic microsofthimalaya
+		microsoftjhenghei microsoftnewtailue microsoftphagspa microsoftsansserif microsofttaile microsoftyahei microsoftyibaiti mingliu mongolianbaiti msgothic mvboli
+		myanmartext nirmalaui palatinolinotype segoefluenticons segoemdl2assets segoeprint segoescript segoeui segoeuihistoric segoeuiemoji segoeuisymbol segoeuivariable
+		simsun sitka sylfaen symbol tahoma timesnewroman trebuchetms verdana webdings wingdings yugothic`),
+}
+
+// generics are names that every platform maps to a font of its own.
+var generics = language.Set(`system systemfont systemui sansserif serif monospace monospaced cursive fantasy default inherit initial unset uiserif uisansserif uimonospace
+	uirounded applesystem blinkmacsystemfont emoji math dialog dialoginput`)
+
+// icons are the families of icon fonts, which come with libraries.
+var icons = language.Set(`antdesign cupertinoicons entypo evilicons feather fontawesome fontawesome5brand fontawesome5brands fontawesome5free fontawesome5pro
+	fontawesome6brands fontawesome6free fontawesome6pro fontawesome5solid fontawesome5regular fontawesomebrands fontawesomesolid fontawesomeregular fontisto foundation
+	ionicons materialcommunityicons materialdesignicons materialicons materialiconsoutlined materialiconsround materialiconsrounded materialiconssharp
+	materialsymbolsoutlined materialsymbolsrounded materialsymbolssharp octicons simplelineicons themifyicons zocial`)
+
+// foundry are endings of PostScript names of platforms' fonts.
+var foundry = regexp.MustCompile(`(?:psmt|ps|mt|std|pro)$`)
+
+// plainName is a family's name without what people leave out of it.
+func plainName(s string) string {
+	return strings.ToLower(strings.NewReplacer(" ", "", "-", "", "_", "", "'", "", `"`, "").Replace(s))
+}
+
+// IsSystemFont says whether a name is that of a font, or a family, which a platform brings: also a
+// PostScript name such as HelveticaNeue-Bold, and Apple's names of fonts with a dot in front.
+func IsSystemFont(name string, of Systems) bool {
+	name = strings.TrimSpace(name)
+	if of&AppleFonts != 0 && strings.HasPrefix(name, ".") {
+		return true
+	}
+	if generics[plainName(name)] {
+		return true
+	}
+	family, _, _ := strings.Cut(name, "-")
+	for _, candidate := range []string{plainName(name), plainName(family), foundry.ReplaceAllString(plainName(family), "")} {
+		for _, s := range []Systems{AppleFonts, AndroidFonts, WindowsFonts} {
+			if of&s != 0 && families[s][candidate] {
+				return true
+			}
+		}
+		if of&AndroidFonts != 0 && strings.HasPrefix(candidate, "noto") {
+			return true
+		}
+	}
+	return false
+}
+
+// IsIconFont says whether a name is that of an icon font.
+func IsIconFont(name string) bool {
+	family, _, _ := strings.Cut(name, "-")
+	return icons[plainName(name)] || icons[plainName(family)] || icons[strings.TrimSuffix(plainName(name), "regular")]
+}
+
+// FromPackage says whether a family comes with a library that the package in a folder depends on: an
+// icon font with one of icons, a family with one of its name, such as @somewhere/open-sans.
+func FromPackage(tree Tree, dir, name string) bool {
+	plain := plainName(name)
+	for dep := range dependencies(tree, dir) {
+		base := plainName(dep[strings.LastIndexByte(dep, '/')+1:])
+		if strings.Contains(base, "icon") && IsIconFont(name) || len(base) > 3 && strings.Contains(dep, "/") && strings.Contains(dep, "font") && strings.HasPrefix(plain, base) {
+			return true
+		}
+	}
+	return false
+}
+
+// LoadedNames are the names that an app's own code loads fonts under when it runs: the groups of
+// patterns in its sources of some languages.
+func LoadedNames(tree Tree, dir string, languages []*language.Language, patterns ...*regexp.Regexp) []string {
+	var out []string
+	for _, f := range tree.Under(dir) {
+		l := language.Of(f)
+		if !slices.Contains(languages, l) {
+			continue
+		}
+		raw, ok := tree.Glance(f, LargestSource)
+		if !ok {
+			continue
+		}
+		clean := l.Blank(raw)
+		for _, p := range patterns {
+			for _, m := range p.FindAllSubmatch(clean, mostLoaded) {
+				for _, name := range m[1:] {
+					if len(name) > 0 {
+						out = append(out, string(name))
+					}
+				}
+			}
+		}
+	}
+	return out
+}
+
+// mostLoaded is how many matches of one pattern in a file are looked at.
+const mostLoaded = 500
+
+// testFolder and testFile are where tests are, by the customs of the languages.
+var (
+	testFolder = regexp.MustCompile(`(?:^|/)(?:tests?|__tests__|__mocks__|__snapshots__|specs?|androidTest|testFixtures|commonTest|integration_test|test_driver|[\w.-]*(?:UITests?|Tests?|\.Tests?))/`)
+	testFile   = regexp.MustCompile(`(?:_test\.(?:dart|py|go)|[.-](?:test|spec)\.[cm]?[jt]sx?|[a-z0-9]Tests?\.(?:swift|m|mm|kt|java|cs|cpp)|(?:^|/)test_\w+\.(?:py|gd))$`)
+)
+
+// IsTest says whether a source is a test's, by its path from the app's folder: what it asks for is
+// not in the app, and wrong names may be its business.
+func IsTest(rel string) bool { return testFolder.MatchString(rel) || testFile.MatchString(rel) }
