@@ -147,9 +147,11 @@ func newSite(tree target.Tree, file string, opt target.Options, known map[string
 }
 
 // settle finds the Info.plist files of the targets, and drops the targets that cannot be served:
-// the errors say why. A target that builds nothing itself, as a container does, is passed over.
+// the errors say why. A target that builds nothing itself, as a container does, is passed
+// over, and so is one that was left behind.
 func (s *site) settle() (wrong []error) {
 	var kept []xcode.BuildTarget
+	var stale []error // of targets that were left behind
 	shell := target.UsesReactNative(s.Tree, path.Dir(s.Dir))
 	for _, t := range s.targets {
 		named := t.InfoPlists
@@ -158,7 +160,12 @@ func (s *site) settle() (wrong []error) {
 			t.InfoPlists = nil // ours: the build still makes the rest
 		}
 		refuse := func(expected, found, cure string) {
-			wrong = append(wrong, target.Refuse(s.file, expected, found, cure+", or leave the target out: targets = [\"…\"] under [target.apple] names those that are served"))
+			err := target.Refuse(s.file, expected, found, cure+", or leave the target out: targets = [\"…\"] under [target.apple] names those that are served")
+			if len(t.InfoPlists) == 0 && !t.Generated && s.stale(t) {
+				stale = append(stale, err)
+				return
+			}
+			wrong = append(wrong, err)
 		}
 		old, since := unservable(t)
 		if shell {
@@ -178,8 +185,20 @@ func (s *site) settle() (wrong []error) {
 			kept = append(kept, t)
 		}
 	}
-	s.targets = kept
+	if s.targets = kept; !slices.ContainsFunc(kept, func(t xcode.BuildTarget) bool { return !t.Extension }) {
+		wrong = append(wrong, stale...) // nothing else of the app is there
+	}
 	return wrong
+}
+
+// stale says whether nothing that a target builds is there any more: it was left behind in the
+// project file, and cannot be built.
+func (s *site) stale(t xcode.BuildTarget) bool {
+	files, _ := xcode.Resources(s.project, t)
+	return !slices.ContainsFunc(append(files, append(t.Sources, t.Synchronized...)...), func(f string) bool {
+		at := target.Spelled(s.Tree, path.Join(s.Dir, f))
+		return slices.Contains(s.Tree.Named(path.Base(at)), at) || len(s.Tree.Under(at)) > 0
+	})
 }
 
 // generatedBy says whether a project is the native part of an app that brings its

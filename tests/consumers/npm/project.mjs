@@ -23,7 +23,7 @@ const ref = (from, id) => {
   if (id !== undefined && !objects[id]) dangling.push(`${from} -> ${id}`);
 };
 const lists = ["children", "files", "buildPhases", "buildConfigurations", "targets", "exceptions", "fileSystemSynchronizedGroups", "dependencies"];
-const singles = ["fileRef", "mainGroup", "productRefGroup", "buildConfigurationList", "productReference", "target", "targetProxy"];
+const singles = ["fileRef", "productRef", "mainGroup", "productRefGroup", "buildConfigurationList", "productReference", "target", "targetProxy"];
 for (const [id, o] of Object.entries(objects)) {
   for (const key of lists) for (const e of Array.isArray(o[key]) ? o[key] : []) ref(`${id}.${key}`, e.value ?? e);
   for (const key of singles) ref(`${id}.${key}`, o[key]);
@@ -36,8 +36,9 @@ for (const o of Object.values(objects)) {
   for (const p of o.buildPhases) {
     const phase = objects[p.value];
     phases[phase.isa] = (phase.files ?? []).map((f) => {
-      const file = objects[objects[f.value].fileRef];
-      return bare(file.path ?? file.name);
+      const built = objects[f.value];
+      const file = objects[built.fileRef ?? built.productRef]; // a package's product is no file
+      return bare(file.path ?? file.name ?? file.productName);
     });
   }
   targets[bare(o.name)] = phases;
