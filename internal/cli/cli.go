@@ -321,10 +321,10 @@ func (a *app) note(format string, args ...any) {
 	fmt.Fprintln(a.err, "notaria: "+line(fmt.Sprintf(format, args...)))
 }
 
-// openEnrolled loads a project that must hold faces already.
+// openEnrolled loads a project that must hold faces already, or what strike had to leave of them.
 func (a *app) openEnrolled(ctx context.Context, dry bool) (*notary.Project, error) {
 	p, err := a.open(ctx, dry)
-	if err == nil && !p.Found {
+	if err == nil && !p.Found && len(p.Ledger.Files)+len(p.Ledger.Entries) == 0 {
 		p.Close()
 		return nil, &codeError{exitUse, &fault.Error{File: p.Root, Expected: "a project with notaria.toml", Found: "none here or upward", Cure: "enrol a font first: notaria enrol PATH"}}
 	}

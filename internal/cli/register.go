@@ -173,6 +173,13 @@ func (v registerView) done(before *registry.Ledger, tasks []notary.Task) {
 		v.nothing()
 	case v.onlyAccount():
 		v.say("Every app has what the registry asks for; %s was brought up to date.", registry.LedgerName)
+	case v.bare():
+		for _, f := range v.set.Files {
+			if f.Path != registry.LedgerName {
+				v.say("%s  what was left of fonts that are struck is taken off", cell(f.Path))
+			}
+		}
+		return
 	default:
 		v.apps("has")
 		v.gone(before)
@@ -191,6 +198,11 @@ func (v registerView) done(before *registry.Ledger, tasks []notary.Task) {
 	if !v.set.Empty() && !v.onlyAccount() && len(v.plan.Sites) > 0 {
 		v.say("\nThen: notaria check")
 	}
+}
+
+// bare says whether no face is enrolled: what changes is what strike could not take off.
+func (v registerView) bare() bool {
+	return !slices.ContainsFunc(v.plan.Sites, func(s notary.SitePlan) bool { return s.Faces+s.Roles > 0 })
 }
 
 // onlyAccount says whether nothing but Notaria's own account changes.

@@ -186,7 +186,7 @@ func TestOneDesiredState(t *testing.T) {
 	}
 	for _, tt := range tests {
 		t.Run(tt.name, func(t *testing.T) {
-			p := &Project{Registry: registry.New()}
+			p := &Project{Tree: &Tree{}, Registry: registry.New()}
 			p.Registry.AddFace(registry.Face{Name: "SkerrySans-Bold", File: "type/SkerrySans-Bold.ttf"}, "")
 			plan := &Plan{Sites: tt.sites}
 			p.merge(plan)

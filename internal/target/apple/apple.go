@@ -49,7 +49,7 @@ type Target struct{}
 func (Target) About() target.About {
 	return target.About{
 		Name: "apple", Title: "Apple", Kind: target.ByPostScript, Typed: `UIFont(name: "…", size: 17), NSFont and Font.custom("…", size: 17)`,
-		Minimum: "iOS and iPadOS 14, macOS 11, tvOS 14, watchOS 7, visionOS; an Xcode project of objectVersion 46 to 77, or a Swift package of tools 5.3",
+		Minimum: "iOS and iPadOS 9, macOS 10.12, tvOS 9, watchOS 2, visionOS (SwiftUI from iOS 13); an Xcode project of objectVersion 46 to 77 or the manifest that it is made from, or a Swift package of tools 5.3",
 		Cannot:  []string{"Mac fonts by a copy-files phase of their own (use a folder reference)", "an outline and narrow lines in SwiftUI (use the attributes)"},
 		Options: []target.Option{
 			{Key: "targets", Kind: target.KindList, Help: "the app and extension targets, or the targets of a Swift package, that get the fonts; all, if it is not set"},

@@ -193,7 +193,7 @@ const (
 )
 
 func (s *site) place(job target.Job, f target.Face) string {
-	at, ok := job.At(f, func(p string) bool { _, inside := s.Rel(p); return inside })
+	at, ok := job.At(f, func(p string) bool { rel, inside := s.Rel(p); return inside && !target.IsTest(rel) })
 	if ok {
 		return at
 	}

@@ -146,7 +146,7 @@ func (s *site) file(res string) (string, bool) {
 }
 
 func (s *site) place(job target.Job, f target.Face) string {
-	at, ok := job.At(f, func(p string) bool { _, inside := s.Rel(p); return inside && target.IsFont(p) })
+	at, ok := job.At(f, func(p string) bool { rel, inside := s.Rel(p); return inside && target.IsFont(p) && !target.IsTest(rel) })
 	if ok {
 		return at
 	}

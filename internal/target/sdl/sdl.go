@@ -111,8 +111,8 @@ func (s *site) Next() string {
 
 func (s *site) place(job target.Job, f target.Face) string {
 	at, ok := job.At(f, func(p string) bool {
-		_, inside := s.Rel(p)
-		return inside && !s.isC() && target.IsFont(p) && !passed.MatchString(path.Dir(p))
+		rel, inside := s.Rel(p)
+		return inside && !s.isC() && !target.IsTest(rel) && target.IsFont(p) && !passed.MatchString(path.Dir(p))
 	})
 	if ok {
 		return at

@@ -218,8 +218,8 @@ func (s *site) formats() []string {
 // file is a face in one format: where somebody put it on the site, else where ours go.
 func (s *site) file(job target.Job, f target.Face, format string) string {
 	at, ok := job.At(f, func(p string) bool {
-		_, inside := s.Rel(p)
-		return inside && path.Ext(p) == "."+format && !out.MatchString(path.Dir(p))
+		rel, inside := s.Rel(p)
+		return inside && !target.IsTest(rel) && path.Ext(p) == "."+format && !out.MatchString(path.Dir(p))
 	})
 	if ok {
 		return at
