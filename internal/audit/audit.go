@@ -113,7 +113,6 @@ type pass struct {
 	refused []notary.Refusal
 	asks    []ask
 	unread  []unread
-	foreign []string                       // PostScript names of fonts that nobody enrolled; nil where not known
 	kept    map[string]map[string][]string // by site, what it has made for questions
 }
 

@@ -223,17 +223,6 @@ func (a *pass) read(file string, l *language.Language, owner registry.Owner) *so
 	return s
 }
 
-// here are the PostScript names of the fonts that nobody enrolled.
-func (a *pass) here() []string {
-	if a.foreign == nil {
-		a.foreign = []string{}
-		for _, p := range a.p.Present() {
-			a.foreign = append(a.foreign, p.ID)
-		}
-	}
-	return a.foreign
-}
-
 // keptOf is what a site has made for earlier questions.
 func (a *pass) keptOf(s notary.SitePlan) map[string][]string {
 	key := siteKey(s)
@@ -253,7 +242,7 @@ func (a *pass) ask(s notary.SitePlan, u target.Use, src *source, from, to int, f
 		}
 	}
 	if r, ok := s.Site.(target.Answerer); ok {
-		k.answer = r.Answer(target.Question{Use: u, Typed: typed, File: src.file, Faces: faces, System: a.p.Registry.Check.System, Here: a.here(), Plan: s.Plan, Kept: a.keptOf(s)})
+		k.answer = r.Answer(target.Question{Use: u, Typed: typed, File: src.file, Faces: faces, System: a.p.Registry.Check.System, Here: a.p.Present(), Plan: s.Plan, Kept: a.keptOf(s)})
 	}
 	k.family = u.Kind == "" && !slices.ContainsFunc(faces, func(f target.Face) bool { return f.ID() == typed })
 	a.asks = append(a.asks, k)

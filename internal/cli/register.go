@@ -106,7 +106,7 @@ func (a *app) runRegister(ctx context.Context, opt registerOptions) error {
 	if err != nil {
 		return err
 	}
-	v := registerView{app: a, plan: plan, set: set, opt: opt, dos: p.DOS}
+	v := registerView{app: a, plan: plan, set: set, opt: opt, dos: p.DOS, none: !p.Found}
 	switch {
 	case a.json:
 		err = a.printJSON(document.NewRegister(p, plan, set, tasks, opt.dry))
@@ -127,6 +127,7 @@ type registerView struct {
 	plan *notary.Plan
 	set  *change.Set
 	opt  registerOptions
+	none bool // there is no registry: what changes is what strike could not take off
 	dos  bool // generated text has the line ends of Windows
 }
 
@@ -173,7 +174,7 @@ func (v registerView) done(before *registry.Ledger, tasks []notary.Task) {
 		v.nothing()
 	case v.onlyAccount():
 		v.say("Every app has what the registry asks for; %s was brought up to date.", registry.LedgerName)
-	case v.bare():
+	case v.none:
 		for _, f := range v.set.Files {
 			if f.Path != registry.LedgerName {
 				v.say("%s  what was left of fonts that are struck is taken off", cell(f.Path))
@@ -198,11 +199,6 @@ func (v registerView) done(before *registry.Ledger, tasks []notary.Task) {
 	if !v.set.Empty() && !v.onlyAccount() && len(v.plan.Sites) > 0 {
 		v.say("\nThen: notaria check")
 	}
-}
-
-// bare says whether no face is enrolled: what changes is what strike could not take off.
-func (v registerView) bare() bool {
-	return !slices.ContainsFunc(v.plan.Sites, func(s notary.SitePlan) bool { return s.Faces+s.Roles > 0 })
 }
 
 // onlyAccount says whether nothing but Notaria's own account changes.

@@ -37,6 +37,7 @@ func TestTokens(t *testing.T) {
 		{Swift, "x(\"open\ny // z", "x(\"open\ny ~~~~"},
 		{Kotlin, `x("${f("}")} a") // b`, `x(===f(===)====) ~~~~`},
 		{Kotlin, "x(\"\"\"a\\\"\"\") y('}')", "x(========) y(===)"},
+		{Groovy, "\ufeffa // b", "~~~a ~~~~"},
 		{Groovy, `/* "android/**", "ios/**" */ c`, `~~~~~~~~~~~~~~~~~~~~~~~~~~~~ c`},
 		{Java, `/* "android/**", "ios/**" */ c`, `~~~~~~~~~~~~~~~~~~~~~~~~~~~~ c`},
 		{CSharp, `/* "android/**", "ios/**" */ c`, `~~~~~~~~~~~~~~~~~~~~~~~~~~~~ c`},

@@ -50,11 +50,18 @@ type lexer struct {
 // Tokens finds the comments, strings and texts of a source, in order. What is not
 // closed is taken as code, where the language keeps it on its line, else it goes to
 // the end.
+//
+// The mark of the encoding in front of a source (U+FEFF) counts as a comment.
 func (l *Language) Tokens(src []byte) []Token {
 	if l.markup {
 		return markupTokens(src)
 	}
 	x := &lexer{Language: l, src: src, broken: map[string]int{}}
+	begin := 0
+	if bytes.HasPrefix(src, []byte("\uFEFF")) {
+		begin = len("\uFEFF")
+		x.add(Comment, 0, begin)
+	}
 	for _, q := range l.quotes {
 		x.starts[q.open[0]] = true
 	}
@@ -64,7 +71,7 @@ func (l *Language) Tokens(src []byte) []Token {
 	for _, c := range "/#<(){}" {
 		x.starts[c] = true
 	}
-	x.code(0, 0)
+	x.code(begin, 0)
 	if x.lost {
 		plain := *l
 		plain.elements = false

@@ -40,11 +40,11 @@ type Answerer interface{ Answer(Question) Answer }
 type Question struct {
 	Use    Use
 	Typed  string
-	File   string   // that the name is in, project-relative
-	Faces  []Face   // the enrolled faces
-	System []string // names that the platform itself answers to, by the project's word
-	Here   []string // PostScript names of fonts in the project that are not enrolled
-	Plan   Plan     // of the site
+	File   string    // that the name is in, project-relative
+	Faces  []Face    // the enrolled faces
+	System []string  // names that the platform itself answers to, by the project's word
+	Here   []Present // fonts in the project that Notaria did not put there
+	Plan   Plan      // of the site
 	// Kept holds lists that a platform makes once for all questions about a site; nil if
 	// there is but one question.
 	Kept map[string][]string
@@ -96,7 +96,7 @@ func AnswerFace(q Question, of Systems) Answer {
 	for i, f := range q.Faces {
 		names[i] = f.ID()
 	}
-	if slices.Contains(names, q.Typed) || slices.Contains(q.System, q.Typed) || slices.Contains(q.Here, q.Typed) || q.Typed == "" || strings.ContainsAny(q.Typed, "$") || strings.Contains(q.Typed, `\(`) {
+	if slices.Contains(names, q.Typed) || slices.Contains(q.System, q.Typed) || slices.ContainsFunc(q.Here, func(p Present) bool { return p.ID == q.Typed }) || q.Typed == "" || strings.ContainsAny(q.Typed, "$") || strings.Contains(q.Typed, `\(`) {
 		return Answer{} // the last are put together at run time
 	}
 	near := Nearest(q.Typed, names)

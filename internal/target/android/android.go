@@ -480,6 +480,9 @@ func (s *site) Answer(q target.Question) target.Answer { return answer(s.Tree, s
 // fontNames are the names of the resources or assets that there are, or will be.
 func fontNames(tree target.Tree, dir string, q target.Question) []string {
 	files := slices.Clone(tree.Under(dir))
+	if q.Use.Kind == useResource { // a module has the resources of the libraries that it uses
+		files = slices.Clone(tree.Under(""))
+	}
 	for _, f := range q.Plan.All() {
 		files = append(files, f.Path)
 	}

@@ -166,8 +166,8 @@ func (b *build) value(expression string, depth int) string {
 var (
 	digits      = regexp.MustCompile(`^\d+`)
 	bareValue   = regexp.MustCompile(`^[A-Za-z_][\w.]*`)
-	namespaceIs = regexp.MustCompile(`(?m)(?:^|[;{\s])namespace(?:\s*=\s*|\s*\(\s*|[ \t]+)([^\n;}]+)`)
-	minSDKIs    = regexp.MustCompile(`(?m)(?:^|[;{\s])minSdk(?:Version)?(?:\s*=\s*|\s*\(\s*|[ \t]+)([^\n;}]+)`)
+	namespaceIs = regexp.MustCompile(`(?m)(?:^|[;{\s])namespace(?:\s*=\s*|\s*\(\s*|[ \t]+)((?:"[^"\n]*"|'[^'\n]*'|[^\n;}"'])+)`)
+	minSDKIs    = regexp.MustCompile(`(?m)(?:^|[;{\s])minSdk(?:Version)?(?:\s*=\s*|\s*\(\s*|[ \t]+)((?:"[^"\n]*"|'[^'\n]*'|[^\n;}"'])+)`)
 	packageName = regexp.MustCompile(`^[A-Za-z_]\w*(?:\.[A-Za-z_]\w*)*$`)
 	sourceLine  = regexp.MustCompile(`(?m)^\s*package\s+([A-Za-z_]\w*(?:\.[A-Za-z_]\w*)*)`)
 )

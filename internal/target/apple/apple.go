@@ -175,6 +175,8 @@ func (s *site) settle() (wrong []error) {
 		case !t.Copies && !t.Compiles && len(t.Synchronized) == 0:
 		case old != "":
 			refuse(fmt.Sprintf("a deployment target of %s or later in the target %q", since, t.Name), old, "raise the deployment target")
+		case len(t.InfoPlists) == 0 && !t.Generated && len(named) > 0 && strings.HasPrefix(path.Join(s.Dir, named[0]), "../"):
+			refuse(fmt.Sprintf("the Info.plist file of the target %q inside the project's folder", t.Name), fmt.Sprintf("INFOPLIST_FILE = %s, which is outside of it", named[0]), "name a folder that holds both with --project")
 		case len(t.InfoPlists) == 0 && !t.Generated && len(named) > 0:
 			refuse(fmt.Sprintf("an Info.plist file for the target %q", t.Name), fmt.Sprintf("INFOPLIST_FILE = %s, which is not there", named[0]), "correct INFOPLIST_FILE, or set GENERATE_INFOPLIST_FILE to YES")
 		case len(t.InfoPlists) == 0 && !t.Generated:
@@ -438,6 +440,9 @@ func (s *site) Plan(job target.Job) (target.Plan, error) {
 	if err := allNamed(s.Path(), job); err != nil {
 		return target.Plan{}, err
 	}
+	if err := s.outside(job); err != nil {
+		return target.Plan{}, err
+	}
 	l := s.layout(job)
 	p := target.Plan{Files: job.CopiesAt(func(f target.Face) string { return path.Join(s.Dir, l.place(f)) })}
 	var err error
@@ -451,6 +456,22 @@ func (s *site) Plan(job target.Job) (target.Plan, error) {
 		p.Short = swiftShortfalls(job)
 	}
 	return p, nil
+}
+
+// outside refuses a project that builds in a face's file from a folder which is not seen: a second
+// file of that name in its resources would stop the build.
+func (s *site) outside(job target.Job) error {
+	for _, t := range s.targets {
+		files, _ := xcode.Resources(s.project, t)
+		for _, f := range files {
+			away := strings.HasPrefix(path.Join(s.Dir, f), "../")
+			if away && slices.ContainsFunc(job.Faces, func(face target.Face) bool { return face.Base() == path.Base(f) }) {
+				return target.Refuse(s.file, fmt.Sprintf("the font %s of the target %q inside the project's folder", path.Base(f), t.Name), f+", which is outside of it",
+					"name a folder that holds both with --project, or take that file out of the target")
+			}
+		}
+	}
+	return nil
 }
 
 // allNamed makes sure that each face has the name that these platforms answer to.
@@ -480,15 +501,28 @@ func (l *layout) entries() ([]edit.Entry, error) {
 		if len(l.job.Roles) == 0 {
 			continue
 		}
-		if l.swift[t.Name] {
-			out = l.build(out, t, pbx.KindSources, path.Join(l.folder, swiftFile))
-		}
-		if l.objc[t.Name] {
-			out = l.build(out, t, pbx.KindReference, path.Join(l.folder, headerFile))
-			out = l.build(out, t, pbx.KindSources, path.Join(l.folder, objcFile))
-		}
+		out = l.languageEntries(out, t)
 	}
 	return unique(out), nil
+}
+
+// languageEntries have a target build the code in its language. A folder that is taken in as it is
+// brings the code of another target's language along: that is held back.
+func (l *layout) languageEntries(out []edit.Entry, t xcode.BuildTarget) []edit.Entry {
+	for _, c := range []struct {
+		in   map[string]bool
+		base string
+		kind edit.Kind
+	}{{l.swift, swiftFile, pbx.KindSources}, {l.objc, headerFile, pbx.KindReference}, {l.objc, objcFile, pbx.KindSources}} {
+		rel := path.Join(l.folder, c.base)
+		switch {
+		case c.in[t.Name]:
+			out = l.build(out, t, c.kind, rel)
+		case l.any(c.in) && c.kind == pbx.KindSources && takes(t, rel):
+			out = append(out, l.projectEntry(pbx.KindMembership, t, rel))
+		}
+	}
+	return out
 }
 
 // unique drops entries that are there already, such as a header that two targets

@@ -263,11 +263,14 @@ var uses = []target.Use{
 // exportedAlias is the name that an attribute gives an embedded font.
 var exportedAlias = regexp.MustCompile(`\bExportFont\s*\([^()]*\bAlias\s*=\s*"([^"\\\n]+)"`)
 
-// exported says whether the project's own code exports a font under the name that is typed.
-func (p *project) exported(q target.Question) bool {
-	return slices.Contains(q.Once("exported "+p.Dir, func() []string {
-		return target.LoadedNames(p.Tree, p.Dir, []*language.Language{language.CSharp}, exportedAlias)
-	}), q.Typed)
+// unlessExported is an answer, unless code of the solution exports a font under the name.
+func (p *project) unlessExported(q target.Question, a target.Answer) target.Answer {
+	if a.Fault != target.Fine && slices.Contains(q.Once("exported", func() []string {
+		return target.LoadedNames(p.Tree, "", []*language.Language{language.CSharp}, exportedAlias)
+	}), q.Typed) {
+		return target.Answer{}
+	}
+	return a
 }
 
 // Uses are in the project's folder.

@@ -213,10 +213,10 @@ func (s *mauiSite) Held() ([]target.Held, error) {
 
 // Answer goes by the aliases that the program registers, and by ours.
 func (s *mauiSite) Answer(q target.Question) target.Answer {
-	if slices.ContainsFunc(s.added, func(a msbuild.Registered) bool { return a.Alias == q.Typed }) || s.exported(q) {
+	if slices.ContainsFunc(s.added, func(a msbuild.Registered) bool { return a.Alias == q.Typed }) {
 		return target.Answer{}
 	}
-	return target.AnswerFace(q, target.AnyFonts)
+	return s.unlessExported(q, target.AnswerFace(q, target.AnyFonts))
 }
 
 // Syntaxes is that of MauiProgram.cs.

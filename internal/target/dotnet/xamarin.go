@@ -254,12 +254,9 @@ func (s *xamarinSite) Held() ([]target.Held, error) {
 
 // Answer goes by aliases, or before aliases by a file with its family.
 func (s *xamarinSite) Answer(q target.Question) target.Answer {
-	if s.exported(q) {
-		return target.Answer{}
-	}
 	file, _, both := strings.Cut(q.Typed, "#")
 	if both && slices.ContainsFunc(q.Plan.Files, func(f target.File) bool { return path.Base(f.Path) == file }) {
 		return target.Answer{}
 	}
-	return target.AnswerFace(q, target.AnyFonts)
+	return s.unlessExported(q, target.AnswerFace(q, target.AnyFonts))
 }

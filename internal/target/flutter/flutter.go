@@ -53,7 +53,7 @@ type site struct {
 	declared []pubspec.Asset
 }
 
-var packageName = regexp.MustCompile(`(?m)^name:\s*["']?([a-z_][a-z0-9_]*)`)
+var packageName = regexp.MustCompile(`(?m)^\x{FEFF}?name:\s*["']?([a-z_][a-z0-9_]*)`)
 
 // Sites finds the apps, and the packages whose own widgets use roles; or the one package that holds
 // the fonts for all. A plugin, or a package of a workspace that draws no text, gets no copies. Where

@@ -100,11 +100,11 @@ func (s *site) Answer(q target.Question) target.Answer {
 	if families && slices.ContainsFunc(q.Faces, func(f target.Face) bool { return f.Family == q.Typed }) {
 		return target.Answer{}
 	}
-	if slices.Contains(q.Once("loaded "+s.Dir, s.loaded), q.Typed) ||
-		target.FromPackage(s.Tree, s.Dir, q.Typed) || s.hasFile(q) {
+	a := target.AnswerFace(q, target.AppleFonts|target.AndroidFonts)
+	if a.Fault != target.Fine && (slices.Contains(q.Once("loaded "+s.Dir, s.loaded), q.Typed) || target.FromPackage(s.Tree, s.Dir, q.Typed) || s.hasFile(q)) {
 		return target.Answer{}
 	}
-	return target.AnswerFace(q, target.AppleFonts|target.AndroidFonts)
+	return a
 }
 
 // Names under which code loads fonts itself: keys of a map from names to files, and of one that a
@@ -141,17 +141,13 @@ func (s *site) loaded() []string {
 	return out
 }
 
-// hasFile says whether a font file of the package has the name that is typed, which Android goes by.
+// hasFile says whether a font that nobody enrolled is in the package under the file's name that is
+// typed, which Android goes by: so icon fonts are named.
 func (s *site) hasFile(q target.Question) bool {
-	return slices.Contains(q.Once("files "+s.Dir, func() []string {
-		var out []string
-		for _, f := range s.Tree.Under(s.Dir) {
-			if target.IsFont(f) {
-				out = append(out, strings.TrimSuffix(path.Base(f), path.Ext(f)))
-			}
-		}
-		return out
-	}), q.Typed)
+	return slices.ContainsFunc(q.Here, func(p target.Present) bool {
+		_, inside := s.Rel(p.Path)
+		return inside && strings.TrimSuffix(path.Base(p.Path), path.Ext(p.Path)) == q.Typed && !slices.ContainsFunc(q.Faces, func(f target.Face) bool { return f.ID() == p.ID })
+	})
 }
 
 // Sites finds the packages that depend on react-native and have both native parts in

@@ -197,7 +197,7 @@ var resourcesTools = [2]int{5, 3}
 // tooOld says whether a package's tools cannot take resources; without the line that
 // names their version they are of 3.1.
 func tooOld(doc []byte) bool {
-	m := toolsVersion.FindSubmatch(doc)
+	m := toolsVersion.FindSubmatch(bytes.TrimPrefix(doc, []byte("\uFEFF")))
 	if m == nil {
 		return true
 	}
