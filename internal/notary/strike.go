@@ -23,7 +23,7 @@ type Left struct {
 
 // undoing is how strike takes a face off apps that are not served: by the ledger alone.
 type undoing struct {
-	whole bool            // no face is enrolled any more: all that is on the ledger goes
+	whole bool            // there is neither face nor role any more: all that is on the ledger goes
 	files map[string]bool // that hold nothing but struck faces
 	bases []string        // their names, by which entries are known
 	left  map[string]Left // by manifest
@@ -31,7 +31,7 @@ type undoing struct {
 
 // undo finds what the ledger says of faces that are struck.
 func (p *Project) undo(ids []string) *undoing {
-	u := &undoing{whole: len(p.Registry.Faces) == 0, files: map[string]bool{}, left: map[string]Left{}}
+	u := &undoing{whole: len(p.Registry.Faces)+len(p.Registry.Roles) == 0, files: map[string]bool{}, left: map[string]Left{}}
 	for _, f := range p.Ledger.Files {
 		kind, of, _ := strings.Cut(strings.TrimPrefix(f.Recipe, "small "), " ")
 		if kind == "text" || of == "" || len(f.Owners) == 0 {

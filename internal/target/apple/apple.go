@@ -391,7 +391,9 @@ func (l *layout) place(f target.Face) string { return l.at[f.ID()] }
 func (s *site) place(job target.Job, f target.Face) string {
 	at, ok := job.At(f, func(p string) bool {
 		rel := s.from(p)
-		return s.project.Has(rel) || s.whole(rel) != "" || s.anyTakes(rel)
+		return s.project.Has(rel) || s.whole(rel) != "" || slices.ContainsFunc(s.targets, func(t xcode.BuildTarget) bool {
+			return takes(t, rel) && !s.project.Excepted(t.Name, rel) // not one that somebody held back
+		})
 	})
 	if ok {
 		return s.from(at)
