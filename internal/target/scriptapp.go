@@ -57,17 +57,19 @@ func NativeFolders(tree Tree, dir string) []string {
 }
 
 // ignored says whether git passes over a folder of an app (gitignore, "Pattern format"): by a
-// plain pattern in the app's own list, or in that of a folder above it.
+// pattern in the app's own list, or in that of a folder above it, whose stars stay within a folder.
 func ignored(tree Tree, dir, folder string) bool {
 	out := false
-	for at, below := dir, folder; ; below = path.Join(path.Base(at), below) {
+	for at, below := dir, folder; ; {
 		if raw, err := tree.Read(path.Join(at, ".gitignore")); err == nil {
 			for _, line := range strings.Split(string(raw), "\n") {
 				line = strings.TrimSpace(line)
 				line, again := strings.CutPrefix(line, "!")
 				anchored := strings.Contains(strings.TrimSuffix(line, "/"), "/")
 				line = strings.TrimPrefix(strings.TrimPrefix(strings.TrimSuffix(strings.TrimSuffix(line, "/*"), "/"), "/"), "**/")
-				if line == below || line == folder && !anchored {
+				whole, _ := path.Match(line, below) // a pattern that is wrong matches nothing
+				name, _ := path.Match(line, folder)
+				if whole || name && !anchored {
 					out = !again
 				}
 			}
@@ -75,9 +77,8 @@ func ignored(tree Tree, dir, folder string) bool {
 		if at == "" || at == "." {
 			return out
 		}
-		if at = path.Dir(at); at == "." {
-			at = ""
-		}
+		below = path.Join(path.Base(at), below)
+		at = Folder(at)
 	}
 }
 

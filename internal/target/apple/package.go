@@ -45,7 +45,7 @@ func packageSites(found *target.Found, tree target.Tree, opt target.Options, roo
 		}
 		for _, t := range all {
 			known[t.Name] = true
-			at := path.Join(dir, sourcesOf(tree, dir, t))
+			at := path.Join(dir, sourcesOf(tree, dir, t, len(all) == 1))
 			if slices.Contains(opt.List(target.LeaveOut), at) {
 				continue
 			}
@@ -62,8 +62,8 @@ func packageSites(found *target.Found, tree target.Tree, opt target.Options, roo
 }
 
 // sourcesOf is the folder of a target's sources: the one that it names, or the usual one (Swift
-// Package Manager, "Target", path).
-func sourcesOf(tree target.Tree, dir string, t xcode.PackageTarget) string {
+// Package Manager, "Target", path); that of the only target can be Sources itself.
+func sourcesOf(tree target.Tree, dir string, t xcode.PackageTarget, only bool) string {
 	if t.Path != "" {
 		return t.Path
 	}
@@ -71,6 +71,9 @@ func sourcesOf(tree target.Tree, dir string, t xcode.PackageTarget) string {
 		if at := path.Join(usual, t.Name); len(tree.Under(path.Join(dir, at))) > 0 {
 			return at
 		}
+	}
+	if only && len(tree.Under(path.Join(dir, "Sources"))) > 0 {
+		return "Sources"
 	}
 	return "Sources/" + t.Name
 }
