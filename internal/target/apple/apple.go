@@ -465,9 +465,9 @@ func (s *site) Plan(job target.Job) (target.Plan, error) {
 func (s *site) outside(job target.Job) error {
 	for _, t := range s.targets {
 		files, _ := xcode.Resources(s.project, t)
-		for _, f := range files {
-			away := strings.HasPrefix(path.Join(s.Dir, f), "../")
-			if away && slices.ContainsFunc(job.Faces, func(face target.Face) bool { return face.Base() == path.Base(f) }) {
+		files = slices.DeleteFunc(files, func(f string) bool { return !strings.HasPrefix(path.Join(s.Dir, f), "../") })
+		for _, f := range append(files, xcode.Away(s.project, t)...) {
+			if slices.ContainsFunc(job.Faces, func(face target.Face) bool { return face.Base() == path.Base(f) }) {
 				return target.Refuse(s.file, fmt.Sprintf("the font %s of the target %q inside the project's folder", path.Base(f), t.Name), f+", which is outside of it",
 					"name a folder that holds both with --project, or take that file out of the target")
 			}

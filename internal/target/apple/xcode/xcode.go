@@ -159,6 +159,21 @@ func platforms(sdk, supported string) []string {
 	return []string{strings.TrimRight(sdk, "0123456789.")}
 }
 
+// Away lists the files in a target's resources phase whose place cannot be told from the project's
+// folder, such as those of an absolute path, as the project names them.
+func Away(p *pbx.Project, t BuildTarget) []string {
+	refs, _ := p.PhaseFiles(t.id, pbx.KindResources)
+	var out []string
+	for _, ref := range refs {
+		if _, ok := p.Path(ref); !ok {
+			if at := p.Object(ref).Get("path").Str(); at != "" {
+				out = append(out, at)
+			}
+		}
+	}
+	return out
+}
+
 // Resources lists the files in a target's resources phase, from the project's folder,
 // each with the line of its mention.
 func Resources(p *pbx.Project, t BuildTarget) (files []string, lines []int) {
