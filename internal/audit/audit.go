@@ -113,6 +113,7 @@ type pass struct {
 	refused []notary.Refusal
 	asks    []ask
 	unread  []unread
+	byHand  []target.Present               // fonts that are registered without Notaria; nil where not known
 	kept    map[string]map[string][]string // by site, what it has made for questions
 }
 

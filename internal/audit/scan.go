@@ -223,6 +223,26 @@ func (a *pass) read(file string, l *language.Language, owner registry.Owner) *so
 	return s
 }
 
+// registered are the fonts that nobody enrolled and that some app's manifests name, or that lie where
+// an app takes them from: one that lies about is in no app.
+func (a *pass) registered() []target.Present {
+	if a.byHand == nil {
+		held := map[string]bool{}
+		for _, list := range a.held {
+			for _, h := range list {
+				held[h.File] = true
+			}
+		}
+		a.byHand = []target.Present{}
+		for _, p := range a.p.Present() {
+			if held[p.Path] {
+				a.byHand = append(a.byHand, p)
+			}
+		}
+	}
+	return a.byHand
+}
+
 // keptOf is what a site has made for earlier questions.
 func (a *pass) keptOf(s notary.SitePlan) map[string][]string {
 	key := siteKey(s)
@@ -242,7 +262,7 @@ func (a *pass) ask(s notary.SitePlan, u target.Use, src *source, from, to int, f
 		}
 	}
 	if r, ok := s.Site.(target.Answerer); ok {
-		k.answer = r.Answer(target.Question{Use: u, Typed: typed, File: src.file, Faces: faces, System: a.p.Registry.Check.System, Here: a.p.Present(), Plan: s.Plan, Kept: a.keptOf(s)})
+		k.answer = r.Answer(target.Question{Use: u, Typed: typed, File: src.file, Faces: faces, System: a.p.Registry.Check.System, Here: a.registered(), Plan: s.Plan, Kept: a.keptOf(s)})
 	}
 	k.family = u.Kind == "" && !slices.ContainsFunc(faces, func(f target.Face) bool { return f.ID() == typed })
 	a.asks = append(a.asks, k)

@@ -43,7 +43,7 @@ type Question struct {
 	File   string    // that the name is in, project-relative
 	Faces  []Face    // the enrolled faces
 	System []string  // names that the platform itself answers to, by the project's word
-	Here   []Present // fonts in the project that Notaria did not put there
+	Here   []Present // fonts that apps of the project have without Notaria
 	Plan   Plan      // of the site
 	// Kept holds lists that a platform makes once for all questions about a site; nil if
 	// there is but one question.
