@@ -113,7 +113,7 @@ type pass struct {
 	refused []notary.Refusal
 	asks    []ask
 	unread  []unread
-	byHand  []target.Present               // fonts that are registered without Notaria; nil where not known
+	own     map[string]fonts               // of apps, without Notaria
 	kept    map[string]map[string][]string // by site, what it has made for questions
 }
 
@@ -127,7 +127,7 @@ type lack struct {
 // columns and rules. Apps that cannot be served are findings, too.
 func Check(ctx context.Context, p *notary.Project, plan *notary.Plan) ([]Finding, error) {
 	a := &pass{p: p, plan: plan, set: &change.Set{Dir: p.Dir}, missing: map[string]bool{}, differs: map[string]bool{},
-		kept: map[string]map[string][]string{}, held: map[string][]target.Held{}, loose: map[string][]target.Held{}, refused: plan.Refused}
+		kept: map[string]map[string][]string{}, own: map[string]fonts{}, held: map[string][]target.Held{}, loose: map[string][]target.Held{}, refused: plan.Refused}
 	for _, step := range []func(context.Context) error{a.files, a.entries, a.manifests, a.scan} {
 		if err := step(ctx); err != nil {
 			return nil, err
@@ -273,4 +273,23 @@ func (a *pass) beside(name string) string {
 		}
 	}
 	return ""
+}
+
+// ByHand counts the fonts that an app's manifests name, each once.
+func ByHand(s notary.SitePlan) int {
+	h, ok := s.Site.(target.Holder)
+	if !ok {
+		return 0
+	}
+	list, err := h.Held()
+	if err != nil {
+		return 0
+	}
+	files := map[string]bool{}
+	for _, x := range list {
+		if x.File != "" {
+			files[x.File] = true
+		}
+	}
+	return len(files)
 }

@@ -20,6 +20,8 @@ const (
 	FileNoEntry     = "file-without-entry"
 	NotInBuild      = "not-in-build-phase"
 	TwoOfOneName    = "two-files-of-one-name"
+	OnOnePlatform   = "font-on-one-platform"
+	NoApp           = "no-app-found"
 	NameRefused     = "file-name-refused"
 	MadeBefore      = "made-before-the-fonts"
 	UnknownName     = "unknown-font-name"
@@ -44,6 +46,8 @@ var Rules = []Rule{
 	{FileNoEntry, Error, "a font file is in the app, but no manifest names it", "the system loads only what manifests name", fileNoEntry},
 	{NotInBuild, Error, "a file is on disk, but the target does not build it in", "the app is built without the file", notInBuild},
 	{TwoOfOneName, Error, "two files come into the app under one name", "the build stops, or one takes the place of the other", twoOfOneName},
+	{OnOnePlatform, Warning, "an app for two platforms has a font on one of them alone", "the other shows its own font", onOnePlatform},
+	{NoApp, Warning, "no app was recognised in the project", "nothing was proved", noApp},
 	{NameRefused, Error, "a font file has a name that the platform does not take", "the build stops, or the file is passed over", nameRefused},
 	{MadeBefore, Error, "a part of the app that another tool makes does not hold the fonts", "the app is built without them, and the system's font shows", madeBefore},
 	{UnknownName, Error, "code asks for a face that no enrolled face answers to", "the platform reports nothing and shows its own font", named(target.UnknownFace)},
@@ -130,6 +134,14 @@ func twoOfOneName(a *pass, report func(Finding)) error {
 	return nil
 }
 
+func noApp(a *pass, report func(Finding)) error {
+	if len(a.plan.Sites) == 0 && len(a.plan.Refused) == 0 && len(a.refused) == 0 {
+		report(Finding{File: ".", Message: "no app was recognised in this project", Cause: "none of the manifests that the platforms have is there, or it is in a folder that is passed over (node_modules, build, Pods, hidden ones)",
+			Cure: "name the app's folder with --project; notaria targets says what is recognised, and [[site]] in notaria.toml names an app of a platform where nothing shows it"})
+	}
+	return nil
+}
+
 func nameRefused(a *pass, report func(Finding)) error {
 	for _, s := range a.plan.Sites {
 		for _, h := range a.held[siteKey(s)] {
@@ -173,13 +185,39 @@ func fileNoEntry(a *pass, report func(Finding)) error {
 				Cause: "the system loads only the files that this list names", Cure: "enrol the file and register it, or delete it", lacking: anEntry}))
 		}
 	}
-	return nil
+	return a.flaws(target.NotNamed, report)
 }
 
 func notInBuild(a *pass, report func(Finding)) error {
 	a.entriesLacking(true, report)
+	return a.flaws(target.NotBuilt, report)
+}
+
+// flaws reports what is wrong with fonts that apps have without Notaria; those that are planned are
+// proved by other rules.
+func (a *pass) flaws(kind target.FlawKind, report func(Finding)) error {
+	for _, s := range a.plan.Sites {
+		f, ok := s.Site.(target.Flawed)
+		if !ok {
+			continue
+		}
+		list, err := f.Flaws()
+		if err != nil {
+			if a.refuse(s.Owner(), err) {
+				continue
+			}
+			return err
+		}
+		for _, x := range list {
+			if _, planned := a.missing[x.Subject]; x.Kind == kind && !planned {
+				report(by(s.Owner(), Finding{File: x.File, Line: x.Line, Message: x.Message, Cause: x.Cause, Cure: x.Cure}))
+			}
+		}
+	}
 	return nil
 }
+
+func onOnePlatform(a *pass, report func(Finding)) error { return a.flaws(target.OnePlatform, report) }
 
 // entriesLacking reports wanted entries that are not there. Those of files which are not
 // there either are left out where the build takes files in: the lack of the file is a

@@ -50,6 +50,20 @@ func registered(t *testing.T) string {
 // with "(?") for another; "" for both removes it.
 type edit struct{ file, old, text string }
 
+// A project without any app is nothing to be content with: no-app-found.
+func TestNoApp(t *testing.T) {
+	t.Setenv("XDG_STATE_HOME", t.TempDir())
+	p, err := notary.Look(t.TempDir(), all.Targets)
+	require.NoError(t, err)
+	defer p.Close()
+	plan, err := p.Plan(context.Background(), all.Targets)
+	require.NoError(t, err)
+	found, err := audit.Check(context.Background(), p, plan)
+	require.NoError(t, err)
+	require.Len(t, found, 1)
+	require.Equal(t, "no-app-found .", found[0].Rule+" "+found[0].File)
+}
+
 // Each rule is held against what it must find, and against near misses. Findings are
 // shown as rule file:line:column.
 func TestRules(t *testing.T) {
@@ -150,6 +164,7 @@ func TestRules(t *testing.T) {
 		{"near: displays that are right", []edit{{"gate/main/a.c", "", "x(APP_TYPE_HEADING, APP_TYPE_BODY_LINE, APP_TYPE_NOBODY_AT_ALL);\nlv_label_set_text(a, \"Faden\");\n"}, {"jetty/src/a.cpp", "", "board.setFont(APP_TYPE_BODY); board.drawStr(1, 2, \"07:40\");\nSerial.println(\"\\u5ca9\");\n"},
 			{"watch/a.js", "", "g.setFontAlign(0, 0); g.setFontVector(20); g.setFontHeading(); g.drawString('a', 1, 2);\n"}, {"jetty/lib/U8g2/src/a.c", "", "x(APP_TYPE_BODDY);\n"}}, nil},
 		{"an app that is gone", []edit{{"deckgame/pubspec.yaml", "", ""}}, []string{"app-gone deckgame"}},
+		{"on Android alone", []edit{{"fleet/android/app/src/main/assets/fonts/Capstan.ttf", "", "no font"}}, []string{"font-on-one-platform fleet/android/app/src/main/assets/fonts/Capstan.ttf"}},
 		{"a resource with a hyphen", []edit{{"android/app/src/main/res/font/Skerry-Extra.ttf", "", "no font"}}, []string{"file-name-refused android/app/src/main/res/font/Skerry-Extra.ttf"}},
 		{"two resources of one name", []edit{{"android/app/src/main/res/font/skerry_sans_bold.otf", "", "no font"}}, []string{"two-files-of-one-name android/app/src/main/res/font"}},
 		{"one name in two source sets", []edit{{"android/app/src/debug/res/font/skerry_sans_bold.ttf", "", "no font"}}, nil},

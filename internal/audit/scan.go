@@ -223,24 +223,45 @@ func (a *pass) read(file string, l *language.Language, owner registry.Owner) *so
 	return s
 }
 
-// registered are the fonts that nobody enrolled and that some app's manifests name, or that lie where
-// an app takes them from: one that lies about is in no app.
-func (a *pass) registered() []target.Present {
-	if a.byHand == nil {
-		held := map[string]bool{}
-		for _, list := range a.held {
-			for _, h := range list {
-				held[h.File] = true
-			}
-		}
-		a.byHand = []target.Present{}
-		for _, p := range a.p.Present() {
-			if held[p.Path] {
-				a.byHand = append(a.byHand, p)
+// byHand are the fonts that an app has without Notaria: those that its own manifests name, or that lie
+// where it takes them from; and those of other apps and modules of its platform, which it may use. A
+// font that lies about is in no app.
+func (a *pass) byHand(s notary.SitePlan) (own []target.Face, others []target.Present) {
+	mine, theirs := map[string]bool{}, map[string]bool{}
+	for key, list := range a.held {
+		for _, h := range list {
+			if key == siteKey(s) {
+				mine[h.File] = true
+			} else {
+				theirs[h.File] = true
 			}
 		}
 	}
-	return a.byHand
+	for _, f := range a.p.Own() {
+		if mine[f.File] {
+			own = append(own, f)
+		} else if theirs[f.File] {
+			others = append(others, target.Present{Path: f.File, ID: f.ID()})
+		}
+	}
+	return own, others
+}
+
+// fonts are those of an app.
+type fonts struct {
+	faces  []target.Face
+	others []target.Present
+}
+
+// ownOf is byHand, kept.
+func (a *pass) ownOf(s notary.SitePlan) fonts {
+	key := siteKey(s)
+	f, ok := a.own[key]
+	if !ok {
+		f.faces, f.others = a.byHand(s)
+		a.own[key] = f
+	}
+	return f
 }
 
 // keptOf is what a site has made for earlier questions.
@@ -255,6 +276,8 @@ func (a *pass) keptOf(s notary.SitePlan) map[string][]string {
 // ask puts a question to a site.
 func (a *pass) ask(s notary.SitePlan, u target.Use, src *source, from, to int, faces []target.Face) {
 	k := ask{site: s, use: u, src: src, from: from, to: to}
+	own := a.ownOf(s)
+	faces = append(slices.Clone(faces), own.faces...)
 	typed := string(src.clean[from:to])
 	if u.Elsewhere != nil {
 		if a, b, ok := src.between(from, '(', ')'); ok && u.Elsewhere.Match(src.clean[a:b]) {
@@ -262,7 +285,7 @@ func (a *pass) ask(s notary.SitePlan, u target.Use, src *source, from, to int, f
 		}
 	}
 	if r, ok := s.Site.(target.Answerer); ok {
-		k.answer = r.Answer(target.Question{Use: u, Typed: typed, File: src.file, Faces: faces, System: a.p.Registry.Check.System, Here: a.registered(), Plan: s.Plan, Kept: a.keptOf(s)})
+		k.answer = r.Answer(target.Question{Use: u, Typed: typed, File: src.file, Faces: faces, System: a.p.Registry.Check.System, Here: own.others, Plan: s.Plan, Kept: a.keptOf(s)})
 	}
 	k.family = u.Kind == "" && !slices.ContainsFunc(faces, func(f target.Face) bool { return f.ID() == typed })
 	a.asks = append(a.asks, k)

@@ -9,14 +9,16 @@ import (
 	"notaria/internal/audit"
 	"notaria/internal/document"
 	"notaria/internal/notary"
+	"notaria/internal/registry"
 	"notaria/internal/target"
 	"notaria/internal/target/all"
 )
 
 func (a *app) check() *cobra.Command {
 	long := `Hold every app of the project against the registry, and its code against the
-names that work. Each finding has a rule's id, a cause and a cure. The exit code
-is 1 if there are any.
+names that work. Where there is no notaria.toml, the fonts that the apps have are
+judged: what their manifests name, what is built in, what code asks for. Each
+finding has a rule's id, a cause and a cure. The exit code is 1 if there are any.
 
 Rules:
 `
@@ -35,7 +37,7 @@ Rules:
 func (a *app) runCheck(ctx context.Context) error {
 	var plan *notary.Plan
 	var found []audit.Finding
-	p, err := a.steady(ctx, func() (*notary.Project, error) { return a.openEnrolled(ctx, true) }, func(p *notary.Project) (err error) {
+	p, err := a.steady(ctx, func() (*notary.Project, error) { return a.open(ctx, true) }, func(p *notary.Project) (err error) {
 		if plan, err = p.Plan(ctx, all.Targets); err == nil {
 			found, err = audit.Check(ctx, p, plan)
 		}
@@ -75,9 +77,8 @@ func (a *app) printFindings(p *notary.Project, plan *notary.Plan, found []audit.
 		a.wrapped("  cure: ", line(f.Cure))
 		a.say("")
 	}
-	if len(plan.Sites) == 0 && len(found) == 0 {
-		a.say("No app was found in this project, so there is nothing to check. Notaria knows: %s.", targetTitles())
-		return
+	if !p.Found {
+		a.note("no %s here or upward: the fonts that the project has without Notaria are judged", registry.FileName)
 	}
 	bySite := map[string]int{}
 	for _, f := range found {
@@ -89,7 +90,10 @@ func (a *app) printFindings(p *notary.Project, plan *notary.Plan, found []audit.
 			continue
 		}
 		carries := plural(s.Faces, "face") + " in place, named and built in"
-		if s.Target.Kind == target.ByRole {
+		if s.Faces == 0 {
+			carries = plural(audit.ByHand(s), "font") + " of its own, nothing found wrong"
+		}
+		if s.Target.Kind == target.ByRole && s.Roles > 0 {
 			carries = plural(s.Roles, "role") + " drawn and built in"
 		}
 		a.say("%s  %s: %s", a.paint.good("all well"), cell(s.Site.Title()), carries)

@@ -131,6 +131,12 @@ func (p *Project) Foreign() []string {
 // Present lists the fonts in the tree that Notaria did not put there.
 func (p *Project) Present() []target.Present { return p.foreign() }
 
+// Own lists the faces of those fonts, each with its file.
+func (p *Project) Own() []target.Face {
+	p.foreign()
+	return p.own
+}
+
 // foreign says which face each of those files holds; what cannot be read is not
 // among them. Files are read once.
 func (p *Project) foreign() []target.Present {
@@ -148,6 +154,8 @@ func (p *Project) foreign() []target.Present {
 		// A collection holds several faces; the originals are files of one.
 		if read, err := p.readOriginal(f); err == nil && read.Container != string(sfnt.Collection) {
 			p.present = append(p.present, target.Present{Path: f, ID: read.ID()})
+			read.File = f
+			p.own = append(p.own, target.Face{Face: read, Ext: path.Ext(f)})
 		}
 	}
 	return p.present

@@ -62,6 +62,7 @@ type Project struct {
 
 	faces   map[string]target.Face
 	present []target.Present
+	own     []target.Face    // of present
 	looked  bool             // present is known
 	drawn   map[string]drawn // pixel fonts, by what was asked for
 	sources map[string]*pixel.Source

@@ -187,6 +187,27 @@ type Looser interface{ Loose() ([]Held, error) }
 // a plan that these parts do not hold: Manifest is the part's folder, Name the font's file.
 type Remade interface{ Behind(Plan) ([]Held, error) }
 
+// A Flaw is what is wrong with a font that an app has without Notaria.
+type Flaw struct {
+	Kind                          FlawKind
+	File                          string // where it is
+	Line                          int    // 1-based, 0 where lines mean nothing
+	Message, Cause, Cure, Subject string // Subject is the font's file, "" if there is none
+}
+
+// A FlawKind is a class of flaws.
+type FlawKind string
+
+// Kinds of flaws.
+const (
+	NotBuilt    FlawKind = "not built in"    // a manifest names it, and the build does not take it
+	NotNamed    FlawKind = "not named"       // the build takes it, and no manifest names it
+	OnePlatform FlawKind = "on one platform" // of two that the app is for
+)
+
+// A Flawed app knows what is wrong with the fonts that it has without Notaria.
+type Flawed interface{ Flaws() ([]Flaw, error) }
+
 // A Hint says why a name in a manifest leads nowhere, and what to write instead.
 type Hint struct{ Cause, Cure string }
 

@@ -113,7 +113,7 @@ func AnswerFace(q Question, of Systems) Answer {
 	if near == "" && IsSystemFont(q.Typed, of) {
 		return Answer{}
 	}
-	return Answer{UnknownFace, fmt.Sprintf("no enrolled face is called %q", face.Short(q.Typed)),
+	return Answer{UnknownFace, fmt.Sprintf("no face of this app is called %q", face.Short(q.Typed)),
 		"the system reports nothing about an unknown name and shows its own font", Unknown(near, names), near}
 }
 

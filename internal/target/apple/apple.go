@@ -731,11 +731,7 @@ func (s *site) Held() ([]target.Held, error) {
 			}
 		}
 		for _, p := range t.InfoPlists {
-			doc, err := target.ReadDocument(s.Tree, path.Join(s.Dir, p))
-			if err != nil {
-				return nil, err
-			}
-			values, lines, err := xmldoc.Array(doc, KeyFonts)
+			doc, values, lines, err := s.listed(p)
 			if err != nil {
 				return nil, err
 			}
@@ -749,6 +745,14 @@ func (s *site) Held() ([]target.Held, error) {
 		}
 	}
 	return out, nil
+}
+
+// listed are the fonts that an Info.plist names, with their lines.
+func (s *site) listed(plist string) (doc edit.Document, values []string, lines []int, err error) {
+	if doc, err = target.ReadDocument(s.Tree, path.Join(s.Dir, plist)); err == nil {
+		values, lines, err = xmldoc.Array(doc, KeyFonts)
+	}
+	return doc, values, lines, err
 }
 
 // hint says why an Info.plist's value leads to no file.
@@ -794,15 +798,11 @@ func (s *site) Loose() ([]target.Held, error) {
 	var out []target.Held
 	for _, t := range s.targets {
 		for _, p := range t.InfoPlists {
-			at := path.Join(s.Dir, p)
-			doc, err := target.ReadDocument(s.Tree, at)
+			doc, values, _, err := s.listed(p)
 			if err != nil {
 				return nil, err
 			}
-			values, _, err := xmldoc.Array(doc, KeyFonts)
-			if err != nil {
-				return nil, err
-			}
+			at := doc.File
 			for _, f := range s.Tree.Under(path.Dir(at)) {
 				named := slices.ContainsFunc(values, func(v string) bool { return path.Base(v) == path.Base(f) })
 				if target.IsFont(f) && !named && touch(t) {

@@ -295,15 +295,12 @@ func (s *expoSite) Behind(plan target.Plan) ([]target.Held, error) {
 // heldBy tells which fonts a native part has: on Android the plugin places a file under its name,
 // or, for families, under what a resource can be called; on iOS the project names it.
 func (s *expoSite) heldBy(folder string) (func(base string) bool, error) {
-	fold := func(base string) string {
-		return notWord.ReplaceAllString(strings.ToLower(strings.TrimSuffix(base, path.Ext(base))), "")
-	}
 	have := map[string]bool{}
 	var projects []string
 	for _, f := range s.Tree.Under(path.Join(s.Dir, folder)) {
 		switch {
 		case folder == "android" && target.IsFont(f):
-			have[fold(path.Base(f))] = true
+			have[resourceBase(f)] = true
 		case path.Base(f) == "project.pbxproj":
 			raw, err := s.Tree.Read(f)
 			if err != nil {
@@ -313,7 +310,7 @@ func (s *expoSite) heldBy(folder string) (func(base string) bool, error) {
 		}
 	}
 	return func(base string) bool {
-		return have[fold(base)] || slices.ContainsFunc(projects, func(p string) bool { return strings.Contains(p, base) })
+		return have[resourceBase(base)] || slices.ContainsFunc(projects, func(p string) bool { return strings.Contains(p, base) })
 	}, nil
 }
 

@@ -8,6 +8,7 @@ package reactnative
 
 import (
 	"fmt"
+	"maps"
 	"path"
 	"regexp"
 	"slices"
@@ -316,4 +317,60 @@ func (s *bareSite) Held() ([]target.Held, error) {
 		}
 	}
 	return out, nil
+}
+
+// Flaws lists fonts that the app has on one of its platforms alone.
+func (s *bareSite) Flaws() ([]target.Flaw, error) {
+	var projects []string
+	named := map[string]string{} // fonts that iOS builds in, with the project
+	for _, f := range s.Tree.Under(path.Join(s.Dir, "ios")) {
+		if path.Base(f) != "project.pbxproj" {
+			continue
+		}
+		raw, err := s.Tree.Read(f)
+		if err != nil {
+			return nil, err
+		}
+		projects = append(projects, f)
+		for _, m := range fontInProject.FindAllSubmatch(raw, -1) {
+			named[string(m[1])] = f
+		}
+	}
+	if len(projects) == 0 {
+		return nil, nil
+	}
+	android := map[string]string{}
+	for _, f := range s.Tree.Under(path.Join(s.Dir, "android/app/src/main")) {
+		if target.IsFont(f) {
+			android[resourceBase(f)] = f
+		}
+	}
+	have := map[string]bool{}
+	for base := range named {
+		have[resourceBase(base)] = true
+	}
+	var out []target.Flaw
+	add := func(file, subject, message, cure string) {
+		out = append(out, target.Flaw{Kind: target.OnePlatform, File: file, Subject: subject, Message: message, Cause: "the other platform shows its own font, and reports nothing", Cure: cure + ", or enrol the file and register it"})
+	}
+	for _, key := range slices.Sorted(maps.Keys(android)) {
+		if f := android[key]; !have[key] {
+			add(f, f, fmt.Sprintf("%s is in the Android app, and the iOS app does not build it in", path.Base(f)), "add it to the Xcode project and to UIAppFonts")
+		}
+	}
+	for _, base := range slices.Sorted(maps.Keys(named)) {
+		if android[resourceBase(base)] == "" {
+			add(named[base], path.Join(s.Dir, assets, base), fmt.Sprintf("%s is in the iOS app, and not in the Android app", base), "copy it into "+assets)
+		}
+	}
+	return out, nil
+}
+
+// fontInProject finds the name of a font's file that a resources phase builds in.
+var fontInProject = regexp.MustCompile(`/\* ([^*/\n]+\.(?i:ttf|otf|ttc)) in Resources \*/ = `)
+
+// resourceBase is a font's name without what a resource's name cannot have.
+func resourceBase(name string) string {
+	base := path.Base(name)
+	return notWord.ReplaceAllString(strings.ToLower(strings.TrimSuffix(base, path.Ext(base))), "")
 }
