@@ -35,6 +35,8 @@ type Rule struct {
 	Severity Severity
 	What     string // what it looks for
 	Why      string // what comes of it
+	Cause    string // how it mostly comes about
+	Cure     string // what to do about it
 	run      func(*pass, func(Finding)) error
 }
 

@@ -215,6 +215,22 @@ func NewCheck(p *notary.Project, plan *notary.Plan, found []audit.Finding) Check
 	return Check{"notaria/check/1", p.Root, NewSites(plan), list(found)}
 }
 
+// A Rule is the answer of check --explain.
+type Rule struct {
+	Schema   string `json:"schema"` // notaria/rule/1
+	ID       string `json:"id"`
+	Severity string `json:"severity"`
+	What     string `json:"looks_for"`
+	Why      string `json:"otherwise"`
+	Cause    string `json:"cause"`
+	Cure     string `json:"cure"`
+}
+
+// NewRule makes the answer of check --explain.
+func NewRule(r audit.Rule) Rule {
+	return Rule{"notaria/rule/1", r.ID, string(r.Severity), r.What, r.Why, r.Cause, r.Cure}
+}
+
 // Enrol is the answer of enrol.
 type Enrol struct {
 	Schema   string         `json:"schema"` // notaria/enrol/1

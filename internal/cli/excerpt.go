@@ -1,0 +1,65 @@
+package cli
+
+import (
+	"bytes"
+	"strings"
+	"unicode/utf8"
+
+	"notaria/internal/audit"
+	"notaria/internal/notary"
+)
+
+// Bounds of what is shown of a source: the largest file, in bytes, and how much of a line, in
+// characters.
+const (
+	largestShown = 4 << 20
+	widestShown  = 100
+)
+
+// excerpts shows the lines that findings are about. It keeps one file: findings come in the order of
+// files.
+type excerpts struct {
+	p     *notary.Project
+	file  string
+	lines [][]byte
+}
+
+// of is the line that a finding is about, and marks below what is meant; "" where there is no such
+// place, or no text.
+func (x *excerpts) of(f audit.Finding) (text, marks string) {
+	if f.Line == 0 {
+		return "", ""
+	}
+	if f.File != x.file {
+		x.file, x.lines = f.File, nil
+		if b, err := x.p.Dir.Read(f.File, largestShown); err == nil && utf8.Valid(b) {
+			x.lines = bytes.Split(b, []byte("\n"))
+		}
+	}
+	if f.Line > len(x.lines) {
+		return "", ""
+	}
+	raw := string(bytes.TrimRight(x.lines[f.Line-1], "\r"))
+	from := min(max(f.Column-1, 0), len(raw))
+	to := len(raw)
+	if f.EndLine == f.Line && f.EndColumn > f.Column {
+		to = min(f.EndColumn-1, len(raw))
+	}
+	head, meant, tail := shownPart(raw[:from]), shownPart(raw[from:to]), shownPart(raw[to:])
+	if f.Column == 0 {
+		return cell(strings.TrimSpace(shownPart(raw))), ""
+	}
+	head = strings.TrimLeft(head, " ")
+	if n := utf8.RuneCountInString(head); n > widestShown/2 {
+		head = "…" + string([]rune(head)[n-widestShown/2:])
+	}
+	if room := widestShown - utf8.RuneCountInString(head); utf8.RuneCountInString(meant) > room {
+		meant, tail = string([]rune(meant)[:room])+"…", ""
+	} else if room -= utf8.RuneCountInString(meant); utf8.RuneCountInString(tail) > room {
+		tail = string([]rune(tail)[:room]) + "…"
+	}
+	return head + meant + tail, strings.Repeat(" ", span(head)) + strings.Repeat("^", max(span(meant), 1))
+}
+
+// shownPart is a piece of a line as a terminal may show it: a tab is a space, and nothing is obeyed.
+func shownPart(s string) string { return line(strings.ReplaceAll(s, "\t", " ")) }
