@@ -50,7 +50,8 @@ func (x *excerpts) of(f audit.Finding) (text, marks string) {
 		return cell(strings.TrimSpace(shownPart(raw))), ""
 	}
 	head = strings.TrimLeft(head, " ")
-	if n := utf8.RuneCountInString(head); n > widestShown/2 {
+	whole := utf8.RuneCountInString(head + meant + tail)
+	if n := utf8.RuneCountInString(head); n > widestShown/2 && whole > widestShown {
 		head = "…" + string([]rune(head)[n-widestShown/2:])
 	}
 	if room := widestShown - utf8.RuneCountInString(head); utf8.RuneCountInString(meant) > room {
