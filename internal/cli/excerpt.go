@@ -19,9 +19,26 @@ const (
 // excerpts shows the lines that findings are about. It keeps one file: findings come in the order of
 // files.
 type excerpts struct {
-	p     *notary.Project
-	file  string
-	lines [][]byte
+	p    *notary.Project
+	file string
+	text []byte
+	line int // 1-based, of what begins at at
+	at   int
+}
+
+// seek moves to a line of the file; false if it has none of that number.
+func (x *excerpts) seek(line int) bool {
+	if line < x.line {
+		x.line, x.at = 1, 0
+	}
+	for x.line < line {
+		i := bytes.IndexByte(x.text[x.at:], '\n')
+		if i < 0 {
+			return false
+		}
+		x.line, x.at = x.line+1, x.at+i+1
+	}
+	return x.at < len(x.text)
 }
 
 // of is the line that a finding is about, and marks below what is meant; "" where there is no such
@@ -31,15 +48,16 @@ func (x *excerpts) of(f audit.Finding) (text, marks string) {
 		return "", ""
 	}
 	if f.File != x.file {
-		x.file, x.lines = f.File, nil
+		x.file, x.text, x.line, x.at = f.File, nil, 1, 0
 		if b, err := x.p.Dir.Read(f.File, largestShown); err == nil && utf8.Valid(b) {
-			x.lines = bytes.Split(b, []byte("\n"))
+			x.text = b
 		}
 	}
-	if f.Line > len(x.lines) {
+	if !x.seek(f.Line) {
 		return "", ""
 	}
-	raw := string(bytes.TrimRight(x.lines[f.Line-1], "\r"))
+	whole, _, _ := bytes.Cut(x.text[x.at:], []byte("\n"))
+	raw := string(bytes.TrimRight(whole, "\r"))
 	from := min(max(f.Column-1, 0), len(raw))
 	to := len(raw)
 	if f.EndLine == f.Line && f.EndColumn > f.Column {
@@ -50,8 +68,8 @@ func (x *excerpts) of(f audit.Finding) (text, marks string) {
 		return cell(strings.TrimSpace(shownPart(raw))), ""
 	}
 	head = strings.TrimLeft(head, " ")
-	whole := utf8.RuneCountInString(head + meant + tail)
-	if n := utf8.RuneCountInString(head); n > widestShown/2 && whole > widestShown {
+	length := utf8.RuneCountInString(head + meant + tail)
+	if n := utf8.RuneCountInString(head); n > widestShown/2 && length > widestShown {
 		head = "…" + string([]rune(head)[n-widestShown/2:])
 	}
 	if room := widestShown - utf8.RuneCountInString(head); utf8.RuneCountInString(meant) > room {

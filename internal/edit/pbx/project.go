@@ -72,8 +72,10 @@ type Native struct {
 // Natives lists the native targets.
 func (p *Project) Natives() []Native {
 	var out []Native
+	seen := map[string]bool{}
 	for _, id := range p.project.Get("targets").List() {
-		if t := p.objects.Get(id); t.Get("isa").Str() == "PBXNativeTarget" {
+		if t := p.objects.Get(id); t.Get("isa").Str() == "PBXNativeTarget" && !seen[id] {
+			seen[id] = true
 			out = append(out, Native{id, t.Get("name").Str(), t.Get("productType").Str(), t})
 		}
 	}

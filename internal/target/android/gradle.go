@@ -38,8 +38,9 @@ var (
 // Bounds of what is looked for in a build.
 const (
 	mostPlaces = 64
+	mostText   = 1 << 20 // bytes of the places together
 	valueDepth = 4
-	mostSteps  = 400
+	mostSteps  = 60
 )
 
 // newBuild reads a module's build file, whose text has no comments any more.
@@ -81,8 +82,10 @@ func (b *build) texts() []string {
 		return b.places
 	}
 	b.all, b.places = true, []string{b.text}
+	room := mostText
 	add := func(file string) {
-		if raw, err := b.tree.Read(file); err == nil && len(b.places) < mostPlaces {
+		if raw, ok := b.tree.Glance(file, mostText/4); ok && len(b.places) < mostPlaces && len(raw) < room {
+			room -= len(raw)
 			if l := language.Of(file); l != nil {
 				raw = l.Blank(raw)
 			}

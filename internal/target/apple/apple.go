@@ -193,11 +193,15 @@ func (s *site) settle() (wrong []error) {
 	return wrong
 }
 
+// mostLooked is how many files of a target are looked for.
+const mostLooked = 500
+
 // stale says whether nothing that a target builds is there any more: it was left behind in the
 // project file, and cannot be built.
 func (s *site) stale(t xcode.BuildTarget) bool {
 	files, _ := xcode.Resources(s.project, t)
-	return !slices.ContainsFunc(append(files, append(t.Sources, t.Synchronized...)...), func(f string) bool {
+	files = append(append(slices.Clone(t.Synchronized), t.Sources...), files...)
+	return !slices.ContainsFunc(files[:min(len(files), mostLooked)], func(f string) bool {
 		at := target.Spelled(s.Tree, path.Join(s.Dir, f))
 		return slices.Contains(s.Tree.Named(path.Base(at)), at) || len(s.Tree.Under(at)) > 0
 	})

@@ -53,8 +53,11 @@ func (s *site) Flaws() ([]target.Flaw, error) {
 func (s *site) built(t xcode.BuildTarget) map[string]string {
 	out := map[string]string{}
 	add := func(f string) {
+		if !target.IsFont(f) || len(out) > mostLooked {
+			return
+		}
 		at := target.Spelled(s.Tree, path.Join(s.Dir, f))
-		if target.IsFont(at) && slices.Contains(s.Tree.Named(path.Base(at)), at) {
+		if slices.Contains(s.Tree.Named(path.Base(at)), at) {
 			out[s.inBundle(f)] = at
 		}
 	}

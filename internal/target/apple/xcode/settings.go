@@ -25,6 +25,10 @@ const (
 	settingDepth = 8
 	settingSize  = 4 << 10
 	settingSteps = 256
+	// Of a project: how many configurations of a target are looked at, and how many bytes of files
+	// of build settings.
+	mostConfigurations = 64
+	mostConfigured     = 16 << 20
 )
 
 var (
@@ -127,7 +131,8 @@ func settings(p *pbx.Project, t pbx.Native, read func(string) ([]byte, error)) [
 		of[c.Get("name").Str()] = c
 	}
 	var out []*Settings
-	for _, c := range p.Configurations(t.Object)[len(project):] {
+	own := p.Configurations(t.Object)[len(project):]
+	for _, c := range own[:min(len(own), mostConfigurations)] {
 		name := c.Get("name").Str()
 		s := &Settings{values: map[string]string{}, only: map[string]string{}}
 		for _, v := range []string{"TARGET_NAME", "TARGETNAME", "PRODUCT_NAME", "PRODUCT_MODULE_NAME"} {

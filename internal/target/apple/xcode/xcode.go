@@ -3,6 +3,7 @@
 package xcode
 
 import (
+	"io/fs"
 	"maps"
 	"path"
 	"slices"
@@ -76,11 +77,19 @@ var without = map[string]bool{"com.apple.product-type.application.watchapp2-cont
 // Targets lists the targets that build an app or an extension of one. read returns a file of
 // build settings by its path from the project's folder.
 func Targets(p *pbx.Project, read func(string) ([]byte, error)) []BuildTarget {
+	room := mostConfigured
+	bounded := func(name string) ([]byte, error) {
+		raw, err := read(name)
+		if room -= len(raw) + 1<<10; room < 0 {
+			return nil, fs.ErrNotExist // a file that takes in itself, thousands of times
+		}
+		return raw, err
+	}
 	var out []BuildTarget
 	for _, t := range p.Natives() {
 		for _, k := range productTypes {
 			if strings.HasPrefix(t.Product, k.prefix) && !without[t.Product] {
-				out = append(out, buildTarget(p, t, k.extension, read))
+				out = append(out, buildTarget(p, t, k.extension, bounded))
 				break
 			}
 		}
