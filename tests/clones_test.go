@@ -270,6 +270,9 @@ func clones() []clone {
 		"deep project": {pbxproj + "=", "// !$*UTF8*$!\n" + rep("{a=", 4_000_000)}, "wide project": {pbxproj + "=", "// !$*UTF8*$!\n{a=(" + rep("a,", 6_000_000) + ");}"},
 		"Gradle": {"timetable/composeApp/build.gradle.kts", rep(`"${`, 300_000)}, "C#": {"board/MauiProgram.cs", rep(`$"{`, 300_000)}, "Swift": {"ios/SkerryFerries/X.swift=", rep(`"\(`, 1_300_000)}, "comments": {"ios/SkerryFerries/X.swift=", rep("/*", 2_000_000)},
 		"package": {"signs/Package.swift", rep(".target(", 100_000)}, "JSX": {"fleet/X.tsx=", rep("<a>{", 1_000_000)}, "names": {"fleet/X.tsx=", rep(`{fontFamily: "x", fontWeight: "700"},`, 110_000)}, "Dart": {"deckgame/lib/x.dart=", rep(`"${`, 1_300_000)},
+		"values":                {"android/app/build.gradle.kts=", "plugins { id(\"com.android.application\") }\n" + rep("val a = b\nval b = a\n", 50_000) + "android { namespace = a }\n"},
+		"targets of a manifest": {"ios2/project.yml=", "targets:\n" + rep("  A:\n    type: application\n    sources: [a]\n", 20_000)}, "targets in Swift": {"ios2/Project.swift=", "import ProjectDescription\n" + rep(".target(name: \"A\", product: .app, ", 30_000)},
+		"loaded fonts": {"fleet/X.tsx=", "const a = {fontFamily: 'Own'}; " + rep("useFonts({a,", 300_000)}, "ignored": {"kiosk/.gitignore=", rep("a/*\n", 250_000)},
 		"includes": {"ios/X.xcconfig=", rep("#include \"X.xcconfig\"\n", 10_000)},
 	}
 	for name, b := range bombs {

@@ -75,7 +75,7 @@ func sumUp(set *change.Set, plan *Plan) {
 type refusalError struct {
 	Refusal
 	owners   []registry.Owner
-	manifest bool // it is about a manifest, and not about a file
+	manifest bool // it is about what a manifest says, and neither about a file nor about reading one
 }
 
 func (e *refusalError) Error() string { return e.Err.Error() }
@@ -278,7 +278,7 @@ func (w *writer) reconcile(list []*manifest) ([]registry.Entry, error) {
 		err = &fault.Error{File: doc.File, Expected: "a manifest of at most " + disk.Size(most(doc.File)), Found: disk.Size(int64(len(doc.Text))), Cure: "make it smaller, or take it off the ledger"}
 	}
 	if err != nil {
-		return nil, &refusalError{Refusal{Err: err}, ownersOf(list), true}
+		return nil, &refusalError{Refusal{Err: err}, ownersOf(list), false}
 	}
 	var now []registry.Entry
 	for _, m := range list {

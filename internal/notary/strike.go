@@ -4,6 +4,7 @@ import (
 	"context"
 	"errors"
 	"fmt"
+	"io/fs"
 	"maps"
 	"path"
 	"slices"
@@ -97,6 +98,9 @@ func (p *Project) Strike(ctx context.Context, names []string, opt StrikeOptions)
 			}
 		}
 	}
+	if err := p.unreadable(plan); err != nil {
+		return nil, err
+	}
 	for _, f := range files {
 		if err := p.remove(s.Set, f); err != nil {
 			return nil, err
@@ -114,6 +118,22 @@ func (p *Project) Strike(ctx context.Context, names []string, opt StrikeOptions)
 	}
 	s.Left = p.leftover(plan, u, owned)
 	return s, nil
+}
+
+// unreadable is the error of an app that is refused because of the disk, or the rights to it, and not
+// because of what a file says: then strike does all or nothing.
+func (p *Project) unreadable(plan *Plan) error {
+	if len(p.Tree.Unread) > 0 {
+		return p.Tree.Unread[0].Fault()
+	}
+	for _, r := range plan.Refused {
+		var wrong *fault.Error
+		var disk *fs.PathError
+		if p.owns(r) && (errors.As(r.Err, &disk) || !errors.As(r.Err, &wrong)) {
+			return r.Err
+		}
+	}
+	return nil
 }
 
 // facesNamed are the enrolled faces of names, each once.
