@@ -35,11 +35,29 @@ func UsesExpo(tree Tree, dir string) bool {
 		return false
 	}
 	native := NativeFolders(tree, dir)
-	if manifest, program := ExpoConfig(tree, dir); manifest == "" && program == "" {
+	manifest, program := ExpoConfig(tree, dir)
+	if manifest == "" && program == "" {
 		return len(native) == 0
 	}
 	opt := expoOptions(tree)
-	return len(native) < 2 || opt.Word(ExpoLoad) == ExpoAtRunTime || opt.Word(ExpoNative) == ExpoPrebuild
+	if len(native) < 2 || opt.Word(ExpoLoad) == ExpoAtRunTime || opt.Word(ExpoNative) == ExpoPrebuild {
+		return true
+	}
+	return opt.Word(ExpoNative) != ExpoApps && (pluginFonts(tree, manifest) || pluginFonts(tree, program))
+}
+
+// pluginFonts says whether a configuration names fonts by Expo's plugin: the native folders were, or
+// will be, made of that, and hold them from there. Both ways at once would build them in twice.
+func pluginFonts(tree Tree, name string) bool {
+	if name == "" {
+		return false
+	}
+	raw, err := tree.Read(name)
+	if err != nil {
+		return false
+	}
+	text := language.JSON.Blank(raw)
+	return bytes.Contains(text, []byte("expo-font")) && fontIn.Match(text)
 }
 
 // NativeFolders are those of the native parts that belong to the project: version control does

@@ -360,7 +360,13 @@ func (s *bareSite) Flaws() ([]target.Flaw, error) {
 	}
 	for _, base := range slices.Sorted(maps.Keys(named)) {
 		if android[resourceBase(base)] == "" {
-			add(named[base], path.Join(s.Dir, assets, base), fmt.Sprintf("%s is in the iOS app, and not in the Android app", base), "copy it into "+assets)
+			subject := ""
+			for _, f := range s.Tree.Named(base) { // where iOS has it
+				if _, inside := target.Below(path.Join(s.Dir, "ios"), f); inside {
+					subject = f
+				}
+			}
+			add(named[base], subject, fmt.Sprintf("%s is in the iOS app, and not in the Android app", base), "copy it into "+assets)
 		}
 	}
 	return out, nil
