@@ -36,7 +36,7 @@ func (Expo) About() target.About {
 		Cannot:  []string{"outlines", "another font where a face is missing", "to write into app.config.js or app.config.ts (it prints the lines to add)"},
 		Options: []target.Option{
 			{Key: "load", Kind: target.KindWord, Help: "build: the plugin puts the fonts into the apps; run-time: a component loads them at the start, also in Expo Go"},
-			{Key: target.ExpoNative, Kind: target.KindWord, Help: "apps: native folders that belong to the project are what is built, and get the fonts as apps of React Native; prebuild: they are made anew from app.json. apps, if it is not set"},
+			{Key: target.ExpoNative, Kind: target.KindWord, Help: "apps: native folders that belong to the project are what is built, and get the fonts as apps of React Native; prebuild: they are made anew from app.json. If it is not set, apps, or prebuild where the plugin expo-font names fonts already"},
 			{Key: familiesKey, Kind: target.KindYesNo, Help: "true: on Android, families with weights, in the newer form of the plugin, instead of a name for each face"},
 		},
 	}
