@@ -247,18 +247,26 @@ func (a *pass) byHand(s notary.SitePlan) (own []target.Face, others []target.Pre
 	return own, others
 }
 
-// fonts are those of an app.
+// fonts are those of an app: the faces that are enrolled and those that it has by hand, each once, and
+// fonts of others that it may use.
 type fonts struct {
 	faces  []target.Face
 	others []target.Present
 }
 
-// ownOf is byHand, kept.
-func (a *pass) ownOf(s notary.SitePlan) fonts {
+// ownOf puts the enrolled faces and those of byHand together, once for each app.
+func (a *pass) ownOf(s notary.SitePlan, enrolled []target.Face) fonts {
 	key := siteKey(s)
 	f, ok := a.own[key]
 	if !ok {
-		f.faces, f.others = a.byHand(s)
+		var own []target.Face
+		f.faces = slices.Clone(enrolled)
+		own, f.others = a.byHand(s)
+		for _, o := range own {
+			if !slices.ContainsFunc(f.faces, func(x target.Face) bool { return x.ID() == o.ID() }) {
+				f.faces = append(f.faces, o)
+			}
+		}
 		a.own[key] = f
 	}
 	return f
@@ -276,8 +284,8 @@ func (a *pass) keptOf(s notary.SitePlan) map[string][]string {
 // ask puts a question to a site.
 func (a *pass) ask(s notary.SitePlan, u target.Use, src *source, from, to int, faces []target.Face) {
 	k := ask{site: s, use: u, src: src, from: from, to: to}
-	own := a.ownOf(s)
-	faces = append(slices.Clone(faces), own.faces...)
+	own := a.ownOf(s, faces)
+	faces = own.faces
 	typed := string(src.clean[from:to])
 	if u.Elsewhere != nil {
 		if a, b, ok := src.between(from, '(', ')'); ok && u.Elsewhere.Match(src.clean[a:b]) {

@@ -86,7 +86,8 @@ func madeSites(found *target.Found, tree target.Tree, opt target.Options, known 
 				}
 				s.Base, s.manifest = target.Base{Tree: tree, Dir: dir}, file
 				s.find()
-				found.Add(path.Dir(file), s, nil)
+				s.swift, s.objc, err = spoken(file, opt.Word("code"), s.swift, s.objc)
+				found.Add(path.Dir(file), s, err)
 				break // the others can take the same folder in
 			}
 		}
