@@ -75,7 +75,7 @@ func (a *app) printSurvey(p *notary.Project, doc document.Survey) {
 		}
 		a.say("  %-28s %s", cell(f.Name), roles)
 	}
-	a.say("\n%s", a.paint.strong(plural(len(doc.Sites), "app")))
+	a.say("\n%s", a.paint.strong(plural(apps(doc.Sites), "app")))
 	for _, s := range doc.Sites {
 		a.printSurveySite(s, len(doc.Faces) == 0)
 	}
@@ -120,4 +120,17 @@ func (a *app) printSurveySite(s document.SurveySite, nothing bool) {
 		}
 		a.say("      not added by Notaria: %s  %s%s", a.paint.place(cell(at)), cell(r.Value), lost)
 	}
+}
+
+// apps counts each app once: a target of one that is not served stands beside it, and what is wrong
+// with a key of the registry is no app.
+func apps(sites []document.SurveySite) int {
+	type app struct{ target, path string }
+	seen := map[app]bool{}
+	for _, s := range sites {
+		if s.Path != "" {
+			seen[app{s.Target, s.Path}] = true
+		}
+	}
+	return len(seen)
 }

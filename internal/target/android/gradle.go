@@ -7,6 +7,7 @@ import (
 	"slices"
 	"strings"
 
+	"notaria/internal/face"
 	"notaria/internal/language"
 	"notaria/internal/target"
 )
@@ -212,7 +213,7 @@ func (s *site) findNamespace(b *build, opt target.Options) (string, error) {
 	}
 	found := "neither"
 	if m := namespaceIs.FindStringSubmatch(b.text); m != nil {
-		found = "namespace = " + strings.TrimSpace(m[1]) + ", whose value is not seen"
+		found = "namespace = " + face.Short(strings.TrimSpace(m[1])) + ", whose value is not seen"
 	}
 	return "", target.Refuse(s.gradle, `a line namespace = "…", or a package in the manifest`, found,
 		fmt.Sprintf(`write the namespace into the android block, or, where a plugin of the project sets it, name it: %s = ["%s: %s"] under [target.android]`, namespacesKey, s.Path(), offered))

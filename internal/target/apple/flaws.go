@@ -7,6 +7,7 @@ import (
 	"slices"
 	"strings"
 
+	"notaria/internal/face"
 	"notaria/internal/target"
 	"notaria/internal/target/apple/xcode"
 )
@@ -30,7 +31,7 @@ func (s *site) Flaws() ([]target.Flaw, error) {
 				named[v] = true
 				if f := s.lying(v); f != "" && built[v] == "" && !slices.ContainsFunc(out, func(x target.Flaw) bool { return x.Subject == f && x.File == doc.File }) {
 					out = append(out, target.Flaw{Kind: target.NotBuilt, File: doc.File, Line: lines[i], Subject: f,
-						Message: fmt.Sprintf("%s names %s, and the target %s does not build %s in", KeyFonts, v, t.Name, f),
+						Message: fmt.Sprintf("%s names %s, and the target %s does not build %s in", KeyFonts, face.Short(v), face.Short(t.Name), f),
 						Cause:   "the file is on disk and in no resources phase of the target: it is not in the app",
 						Cure:    "give the file the target's membership in Xcode's file inspector, or enrol it and register it"})
 				}
@@ -41,7 +42,7 @@ func (s *site) Flaws() ([]target.Flaw, error) {
 			beside := slices.ContainsFunc(t.InfoPlists, func(p string) bool { return strings.HasPrefix(f, path.Dir(path.Join(s.Dir, p))+"/") })
 			if !named[name] && !beside { // beside it, Loose tells
 				out = append(out, target.Flaw{Kind: target.NotNamed, File: f, Subject: f,
-					Message: fmt.Sprintf("the target %s builds %s in, and %s of its Info.plist does not name it", t.Name, path.Base(f), KeyFonts),
+					Message: fmt.Sprintf("the target %s builds %s in, and %s of its Info.plist does not name it", face.Short(t.Name), path.Base(f), KeyFonts),
 					Cause:   "the system loads only the files that this list names", Cure: fmt.Sprintf("add %q to %s, or enrol the file and register it", name, KeyFonts)})
 			}
 		}

@@ -6,6 +6,7 @@ import (
 	"slices"
 	"strings"
 
+	"notaria/internal/face"
 	"notaria/internal/target"
 	"notaria/internal/target/apple/xcode"
 )
@@ -38,15 +39,15 @@ func (s *site) settle() (wrong []error) {
 		switch {
 		case !t.Copies && !t.Compiles && len(t.Synchronized) == 0:
 		case old != "":
-			refuse(fmt.Sprintf("a deployment target of %s or later in the target %q", since, t.Name), old, "raise the deployment target")
+			refuse(fmt.Sprintf("a deployment target of %s or later in the target %q", since, face.Short(t.Name)), old, "raise the deployment target")
 		case len(t.InfoPlists) == 0 && !t.Generated && len(named) > 0 && strings.HasPrefix(path.Join(s.Dir, named[0]), "../"):
-			refuse(fmt.Sprintf("the Info.plist file of the target %q inside the project's folder", t.Name), fmt.Sprintf("INFOPLIST_FILE = %s, which is outside of it", named[0]), "name a folder that holds both with --project")
+			refuse(fmt.Sprintf("the Info.plist file of the target %q inside the project's folder", face.Short(t.Name)), fmt.Sprintf("INFOPLIST_FILE = %s, which is outside of it", face.Short(named[0])), "name a folder that holds both with --project")
 		case len(t.InfoPlists) == 0 && !t.Generated && len(named) > 0:
-			refuse(fmt.Sprintf("an Info.plist file for the target %q", t.Name), fmt.Sprintf("INFOPLIST_FILE = %s, which is not there", named[0]), "correct INFOPLIST_FILE, or set GENERATE_INFOPLIST_FILE to YES")
+			refuse(fmt.Sprintf("an Info.plist file for the target %q", face.Short(t.Name)), fmt.Sprintf("INFOPLIST_FILE = %s, which is not there", face.Short(named[0])), "correct INFOPLIST_FILE, or set GENERATE_INFOPLIST_FILE to YES")
 		case len(t.InfoPlists) == 0 && !t.Generated:
-			refuse(fmt.Sprintf("an Info.plist file for the target %q", t.Name), "no INFOPLIST_FILE", "set GENERATE_INFOPLIST_FILE to YES")
+			refuse(fmt.Sprintf("an Info.plist file for the target %q", face.Short(t.Name)), "no INFOPLIST_FILE", "set GENERATE_INFOPLIST_FILE to YES")
 		case !t.Copies && len(t.Synchronized) == 0:
-			refuse(fmt.Sprintf("a Copy Bundle Resources phase in the target %q", t.Name), "none", "add the build phase in the project editor")
+			refuse(fmt.Sprintf("a Copy Bundle Resources phase in the target %q", face.Short(t.Name)), "none", "add the build phase in the project editor")
 		default:
 			kept = append(kept, t)
 		}
