@@ -10,6 +10,7 @@ import (
 	"context"
 	"errors"
 	"path"
+	"slices"
 	"sort"
 	"strings"
 
@@ -27,7 +28,16 @@ type Severity string
 const (
 	Error   Severity = "error"   // a font does not show, or a build fails
 	Warning Severity = "warning" // another font may show
+	Note    Severity = "note"    // every font shows; the app could be better
 )
+
+// Severities are all of them, the gravest first.
+var Severities = []Severity{Error, Warning, Note}
+
+// AtLeast says whether a severity is as grave as another.
+func (s Severity) AtLeast(other Severity) bool {
+	return slices.Index(Severities, s) <= slices.Index(Severities, other)
+}
 
 // A Rule is one reason why a font would not show.
 type Rule struct {
@@ -55,17 +65,14 @@ type Finding struct {
 	Message   string   `json:"message"`
 	Cause     string   `json:"cause"`
 	Cure      string   `json:"cure"`
-	Edits     []Edit   `json:"edits,omitempty"` // that would mend it
-	lacking   lacking
+	target.Mending
+	// Register says that notaria register mends it.
+	Register bool `json:"register,omitempty"`
+	lacking  lacking
 }
 
-// An Edit exchanges the bytes From to To of a file.
-type Edit struct {
-	File string `json:"file"`
-	From int    `json:"from"`
-	To   int    `json:"to"`
-	Text string `json:"text"`
-}
+// Mends says whether check --mend knows how to mend the finding.
+func (f Finding) Mends() bool { return f.Register || !f.Empty() }
 
 // lacking says what of a plan a finding shows not to be there.
 type lacking int
@@ -117,6 +124,17 @@ type pass struct {
 	unread  []unread
 	own     map[string]fonts               // of apps, without Notaria
 	kept    map[string]map[string][]string // by site, what it has made for questions
+
+	broken   map[string]bool          // sites one of whose manifests cannot be read
+	flawed   map[string][]target.Flaw // by site
+	carries  map[string][]carried     // by site
+	strays   map[string]map[string]bool
+	used     map[string]map[string]bool
+	searched map[string]bool      // by site: whether its code was looked through for names
+	texts    map[string][]written // by site
+
+	constants  map[string][]constant // by name
+	references []reference
 }
 
 // lack is a wanted entry that is not there, with the sites that want it.
@@ -125,14 +143,21 @@ type lack struct {
 	owners []registry.Owner
 }
 
-// Check holds a plan against the disk. The findings are in the order of files, lines,
-// columns and rules. Apps that cannot be served are findings, too.
+// Check holds a plan against the disk, and returns what the project does not accept. The findings are
+// in the order of files, lines, columns and rules. Apps that cannot be served are findings, too.
 func Check(ctx context.Context, p *notary.Project, plan *notary.Plan) ([]Finding, error) {
+	r, err := NewReport(ctx, p, plan)
+	return r.Findings, err
+}
+
+// NewReport is Check, with what the project accepts.
+func NewReport(ctx context.Context, p *notary.Project, plan *notary.Plan) (Report, error) {
 	a := &pass{p: p, plan: plan, set: &change.Set{Dir: p.Dir}, missing: map[string]bool{}, differs: map[string]bool{},
-		kept: map[string]map[string][]string{}, own: map[string]fonts{}, held: map[string][]target.Held{}, loose: map[string][]target.Held{}, refused: plan.Refused}
-	for _, step := range []func(context.Context) error{a.files, a.entries, a.manifests, a.scan} {
+		kept: map[string]map[string][]string{}, constants: map[string][]constant{},
+		carries: map[string][]carried{}, strays: map[string]map[string]bool{}, broken: map[string]bool{}, flawed: map[string][]target.Flaw{}, used: map[string]map[string]bool{}, searched: map[string]bool{}, texts: map[string][]written{}, own: map[string]fonts{}, held: map[string][]target.Held{}, loose: map[string][]target.Held{}, refused: plan.Refused}
+	for _, step := range []func(context.Context) error{a.files, a.entries, a.manifests, a.flawsAll, a.scan} {
 		if err := step(ctx); err != nil {
-			return nil, err
+			return Report{}, err
 		}
 	}
 	found := []Finding{}
@@ -141,7 +166,7 @@ func Check(ctx context.Context, p *notary.Project, plan *notary.Plan) ([]Finding
 			f.Rule, f.Severity = r.ID, r.Severity
 			found = append(found, f)
 		}); err != nil {
-			return nil, err
+			return Report{}, err
 		}
 	}
 	sort.SliceStable(found, func(i, j int) bool {
@@ -156,7 +181,7 @@ func Check(ctx context.Context, p *notary.Project, plan *notary.Plan) ([]Finding
 		}
 		return x.Rule < y.Rule
 	})
-	return found, nil
+	return a.sift(found), nil
 }
 
 // files compares the planned files with the disk, each once.
@@ -230,6 +255,7 @@ func (a *pass) manifests(context.Context) error {
 			if err != nil && !a.refuse(s.Owner(), err) {
 				return err
 			}
+			a.broken[siteKey(s)] = err != nil
 			a.held[siteKey(s)] = list
 		}
 		if l, ok := s.Site.(target.Looser); ok {
@@ -239,6 +265,14 @@ func (a *pass) manifests(context.Context) error {
 			}
 			a.loose[siteKey(s)] = list
 		}
+	}
+	return nil
+}
+
+// flawsAll asks all sites, for one that cannot be read is a finding of another rule.
+func (a *pass) flawsAll(context.Context) error {
+	for _, s := range a.plan.Sites {
+		a.flawsOf(s)
 	}
 	return nil
 }

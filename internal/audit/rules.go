@@ -9,6 +9,7 @@ import (
 	"strings"
 
 	"notaria/internal/fault"
+	"notaria/internal/notary"
 	"notaria/internal/target"
 )
 
@@ -36,6 +37,23 @@ const (
 	AppGone         = "app-gone"
 	CodeNotRead     = "code-not-read"
 	WeightOnFace    = "weight-on-a-face"
+	AcceptsNothing  = "accepts-nothing"
+	OutOfPlace      = "entry-out-of-place"
+	WrongForm       = "entry-of-wrong-form"
+	NotOnOld        = "not-on-old-systems"
+	WeightUnlike    = "weight-unlike-the-face"
+	NoWeight        = "weight-not-declared"
+	StyleNotThere   = "style-not-there"
+	SameTwice       = "same-face-twice"
+	BesideVariable  = "static-beside-variable"
+	Forbidden       = "embedding-forbidden"
+	NotUsed         = "font-not-used"
+	Ignored         = "file-ignored"
+	NotInFont       = "character-not-in-font"
+	OriginalMissing = "original-missing"
+	OriginalChanged = "original-changed"
+	NoLicence       = "licence-missing"
+	OverBudget      = "over-budget"
 )
 
 // Rules are the rules, in the order in which people read of them.
@@ -84,6 +102,40 @@ var Rules = []Rule{
 		"the file may not be read, or is none", "give yourself the right to read it", codeNotRead},
 	{WeightOnFace, Warning, "a style asks for a weight or italic beside the name of one face", "the platform fakes it, or shows its own font",
 		"the name of a face already says its weight; the platform looks for a bolder one of that name, and there is none", "take the weight out, and name the face of that weight", weightOnFace},
+	{OutOfPlace, Error, "an entry is where the platform does not look for it", "the platform passes it over without a word",
+		"indentation, or the wrong parent, file or target: the entry reads well and means nothing", "move it to where the finding says", flawed(target.OutOfPlace)},
+	{WrongForm, Error, "an entry has a value of a kind that the platform does not take", "the build stops, or the entry means nothing",
+		"a word where a number belongs, a text where a list belongs, an ending too much or too little", "write it as the finding says", flawed(target.WrongForm)},
+	{NotOnOld, Error, "the oldest system that the app is for does not take a font of this kind", "another font shows there",
+		"variable fonts, collections and compressed fonts are younger than the app's minimum version", "take static files, or raise the minimum version", flawed(target.TooNew)},
+	{WeightUnlike, Warning, "an entry gives a font another weight or slant than it has", "another face shows than the one that was asked for",
+		"an entry was copied for the next file, and its weight forgotten", "write the weight and the slant of the font", flawed(target.Unlike)},
+	{NoWeight, Warning, "faces of one family are entered without what tells them apart", "one of them shows for all weights",
+		"the weight and the slant were left out of the entries", "write the weight and the slant of each", flawed(target.NoWeight)},
+	{StyleNotThere, Warning, "a weight or a slant is asked for that the family does not have", "the platform fakes it, or takes the nearest",
+		"the face of that weight was never added, or the style was copied from another family", "add the face of that weight, or ask for one that is there", styleNotThere},
+	{SameTwice, Warning, "an app carries the same face in two files", "the app is larger, and it is up to chance which of the two shows",
+		"the font was added by hand and by a tool, or under two names", "take one of the two out", sameTwice},
+	{BesideVariable, Warning, "an app carries a variable font and static faces of the same family", "the app is larger, and two fonts answer to one name",
+		"a download often holds both forms, and both were added", "keep one of the two forms", besideVariable},
+	{Forbidden, Error, "an app carries a font whose maker does not allow to embed it", "it may not be shipped",
+		"the font's licence is for installing alone (fsType of the table OS/2)", "take another font, or ask for a licence for apps", embedding},
+	{NotUsed, Note, "an app carries a font that nothing asks for", "the app is larger than it need be",
+		"the font's use was taken out, or it was never used", "take the font out", notUsed},
+	{Ignored, Warning, "version control passes over a font of an app", "a fresh copy of the project has no such font, and the build stops or shows another",
+		"a pattern of .gitignore takes in more than was meant", "take the pattern out, or except the font: !fonts/*.ttf", fileIgnored},
+	{NotInFont, Warning, "a text of the app has letters that none of its fonts holds", "these letters show in another font, or as boxes",
+		"a language was added after the font was chosen", "take a font that has them, or add one for that language", notInFont},
+	{OriginalMissing, Error, "the original of an enrolled face is not there", "nothing can be registered, or proved",
+		"the type folder was not committed, or a file was deleted", "bring it back, enrol it again, or strike the face", originals(OriginalMissing)},
+	{OriginalChanged, Error, "the original of an enrolled face is another font now", "apps would get another face under the old name",
+		"the file was exchanged by hand", "enrol the right file again, or correct the name in notaria.toml", originals(OriginalChanged)},
+	{NoLicence, Warning, "the licence text of a font is not in the project", "most licences ask that their text travels with the font",
+		"it was left behind in the archive, or deleted", "bring it back beside the font, and name it in notaria.toml", noLicence},
+	{OverBudget, Warning, "the fonts of an app are larger than the project allows", "the app takes longer to load",
+		"faces were added one after the other", "take out what is not used, or raise budget under [check] in notaria.toml", overBudget},
+	{AcceptsNothing, Note, "a finding is accepted in notaria.toml that is not there", "the next one of its kind is accepted unseen",
+		"what was accepted was mended since, or the rule or the path is mistyped", "take the table out, or correct it", func(*pass, func(Finding)) error { return nil }},
 }
 
 const register = "run: notaria register"
@@ -94,14 +146,14 @@ func fileMissing(a *pass, report func(Finding)) error {
 			continue
 		}
 		f := Finding{File: w.Path, Message: "this file should be in the app, and is not there",
-			Cause: "it was never registered, or it was deleted or moved", Cure: register, lacking: aFile}
+			Cause: "it was never registered, or it was deleted or moved", Cure: register, Register: true, lacking: aFile}
 		if w.Fonts() > 0 {
 			f.lacking = aFont
 		}
 		// Names that differ by capitals work on the Mac's disk and fail on the phone.
 		if other := a.beside(w.Path); other != "" {
 			f.Cause = "a file is there under a name that differs by capitals: " + path.Base(other)
-			f.Cure = "delete that one, then run: notaria register"
+			f.Cure, f.Register = "delete that one, then run: notaria register", false
 		}
 		report(by(w.Owners[0], f))
 	}
@@ -112,14 +164,22 @@ func fileDiffers(a *pass, report func(Finding)) error {
 	for _, w := range a.plan.Files {
 		if a.differs[w.Path] {
 			report(by(w.Owners[0], Finding{File: w.Path, Message: "this file is not what the registry asks for",
-				Cause: "notaria.toml or a face changed since the last register, or somebody edited the file", Cure: register}))
+				Cause: "notaria.toml or a face changed since the last register, or somebody edited the file", Cure: register, Register: true}))
 		}
 	}
 	return nil
 }
 
+// flawed is the rule of one kind of flaw.
+func flawed(kind target.FlawKind) func(*pass, func(Finding)) error {
+	return func(a *pass, report func(Finding)) error { return a.flaws(kind, report) }
+}
+
 // entryNoFile looks at what manifests name now, whoever wrote it.
 func entryNoFile(a *pass, report func(Finding)) error {
+	if err := a.flaws(target.NoSuchFile, report); err != nil {
+		return err
+	}
 	for _, s := range a.plan.Sites {
 		for _, h := range a.held[siteKey(s)] {
 			_, isPlan := a.missing[h.File]
@@ -127,10 +187,11 @@ func entryNoFile(a *pass, report func(Finding)) error {
 				continue // the file is there, or its lack is a finding of its own
 			}
 			f := Finding{File: h.Manifest, Line: h.Line, Message: fmt.Sprintf("%q is named here, and there is no such file", cmp.Or(h.Name, h.Value)),
-				Cause: "the file was deleted or renamed, or the name is mistyped", Cure: "correct the name, or take the line out"}
+				Cause: "the file was deleted or renamed, or the name is mistyped", Cure: "correct the name, or take the line out", Mending: h.Mend}
 			if h.Hint.Cause != "" {
 				f.Cause, f.Cure = h.Hint.Cause, h.Hint.Cure
 			}
+			a.strayed(s, h, &f)
 			report(by(s.Owner(), f))
 		}
 	}
@@ -168,7 +229,7 @@ func nameRefused(a *pass, report func(Finding)) error {
 	for _, s := range a.plan.Sites {
 		for _, h := range a.held[siteKey(s)] {
 			if h.Refused {
-				report(by(s.Owner(), Finding{File: h.File, Message: fmt.Sprintf("%q is no name that the platform takes", path.Base(h.File)), Cause: h.Hint.Cause, Cure: h.Hint.Cure}))
+				report(by(s.Owner(), Finding{File: h.File, Message: fmt.Sprintf("%q is no name that the platform takes", path.Base(h.File)), Cause: h.Hint.Cause, Cure: h.Hint.Cure, Mending: h.Mend}))
 			}
 		}
 	}
@@ -200,7 +261,7 @@ func fileNoEntry(a *pass, report func(Finding)) error {
 			planned = append(planned, f.Path)
 		}
 		for _, h := range a.loose[siteKey(s)] {
-			if slices.Contains(planned, h.File) || strings.HasPrefix(h.File, a.p.OriginalsFolder()+"/") {
+			if slices.Contains(planned, h.File) || a.meant(s, h.File) || strings.HasPrefix(h.File, a.p.OriginalsFolder()+"/") {
 				continue
 			}
 			report(by(s.Owner(), Finding{File: h.File, Message: fmt.Sprintf("%s of %s does not name this file", h.Value, h.Manifest),
@@ -219,27 +280,62 @@ func notInBuild(a *pass, report func(Finding)) error {
 // proved by other rules.
 func (a *pass) flaws(kind target.FlawKind, report func(Finding)) error {
 	for _, s := range a.plan.Sites {
-		f, ok := s.Site.(target.Flawed)
-		if !ok {
-			continue
-		}
-		list, err := f.Flaws()
-		if err != nil {
-			if a.refuse(s.Owner(), err) {
-				continue
-			}
-			return err
-		}
-		for _, x := range list {
-			if _, planned := a.missing[x.Subject]; x.Kind == kind && !planned {
-				report(by(s.Owner(), Finding{File: x.File, Line: x.Line, Message: x.Message, Cause: x.Cause, Cure: x.Cure}))
+		for _, x := range a.flawsOf(s) {
+			if x.Kind == kind && !a.elsewhere(s, x) {
+				report(by(s.Owner(), Finding{File: x.File, Line: x.Line, Message: x.Message, Cause: x.Cause, Cure: x.Cure, Mending: x.Mend}))
 			}
 		}
 	}
 	return nil
 }
 
-func onOnePlatform(a *pass, report func(Finding)) error { return a.flaws(target.OnePlatform, report) }
+// elsewhere says whether a flaw is about a font that Notaria places, an original, or one that another
+// app has.
+func (a *pass) elsewhere(s notary.SitePlan, x target.Flaw) bool {
+	if x.Subject == "" {
+		return false
+	}
+	if _, planned := a.missing[x.Subject]; planned || strings.HasPrefix(x.Subject, a.p.OriginalsFolder()+"/") && a.p.Found {
+		return true
+	}
+	if x.Kind != target.NotNamed && x.Kind != target.NotBuilt {
+		return false
+	}
+	if a.meant(s, x.Subject) || a.asked(s, x.Subject) {
+		return true
+	}
+	for key, list := range a.held {
+		if key != siteKey(s) && slices.ContainsFunc(list, func(h target.Held) bool { return h.File == x.Subject }) {
+			return true
+		}
+	}
+	return false
+}
+
+// flawsOf asks a site once.
+func (a *pass) flawsOf(s notary.SitePlan) []target.Flaw {
+	key := siteKey(s)
+	f, ok := s.Site.(target.Flawed)
+	if !ok || a.broken[key] {
+		return nil
+	}
+	list, known := a.flawed[key]
+	if !known {
+		var err error
+		if list, err = f.Flaws(a.p.Own()); err != nil {
+			a.refuse(s.Owner(), err)
+		}
+		a.flawed[key] = list
+	}
+	return list
+}
+
+func onOnePlatform(a *pass, report func(Finding)) error {
+	if err := named(target.OneSide)(a, report); err != nil {
+		return err
+	}
+	return a.flaws(target.OnePlatform, report)
+}
 
 // entriesLacking reports wanted entries that are not there. Those of files which are not
 // there either are left out where the build takes files in: the lack of the file is a
@@ -251,7 +347,7 @@ func (a *pass) entriesLacking(build bool, report func(Finding)) {
 		}
 		f := Finding{File: l.Entry.File, Line: l.Line, Message: l.Message, Cause: l.Cause, Cure: l.Cure, lacking: anEntry}
 		if f.Cure == "" {
-			f.Cure = register
+			f.Cure, f.Register = register, true
 		}
 		report(by(l.owners[0], f))
 	}
@@ -300,9 +396,7 @@ func named(kind target.Fault) func(*pass, func(Finding)) error {
 			}
 			f := k.finding(k.from, k.to)
 			f.Message, f.Cause, f.Cure = k.answer.Message, k.answer.Cause, k.answer.Cure
-			if k.answer.Instead != "" {
-				f.Edits = []Edit{{k.src.file, k.from, k.to, k.answer.Instead}}
-			}
+			f.Mending = target.Exchange(k.src.file, k.src.text, k.from, k.to, k.answer.Instead)
 			report(f)
 		}
 		return nil
@@ -312,6 +406,10 @@ func named(kind target.Fault) func(*pass, func(Finding)) error {
 // weightOnFace looks in the braces around a face's name for what asks for a weight:
 // there is no bolder face under that name.
 func weightOnFace(a *pass, report func(Finding)) error {
+	weightOnOne(a, report)
+	if err := named(target.OnFace)(a, report); err != nil {
+		return err
+	}
 	type braces struct {
 		site string
 		src  *source
@@ -319,7 +417,7 @@ func weightOnFace(a *pass, report func(Finding)) error {
 	}
 	seen := map[braces]bool{} // two names in the same braces are one place
 	for _, k := range a.asks {
-		if k.use.Weight == nil || k.answer.Fault != target.Fine || k.family {
+		if k.use.Weight == nil || k.answer.Fault != target.Fine || !k.face {
 			continue
 		}
 		from, to, ok := k.src.around(k.from)

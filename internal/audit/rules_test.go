@@ -19,6 +19,7 @@ import (
 	"notaria/internal/intake"
 	"notaria/internal/notary"
 	"notaria/internal/skerry"
+	"notaria/internal/target"
 	"notaria/internal/target/all"
 )
 
@@ -238,7 +239,7 @@ func change(t *testing.T, name string, e edit) {
 }
 
 // mends makes sure that an edit of a finding leaves nothing of that finding.
-func mends(t *testing.T, dir string, f audit.Finding, e audit.Edit) {
+func mends(t *testing.T, dir string, f audit.Finding, e target.Edit) {
 	name := filepath.Join(dir, filepath.FromSlash(e.File))
 	b, err := os.ReadFile(name)
 	require.NoError(t, err)

@@ -34,6 +34,7 @@ type source struct {
 	clean, skeleton []byte
 	strings         []language.Token
 	lines           []int // where each line begins
+	texts           []written
 }
 
 // place is the 1-based line and column, in bytes, of a place in the file.
@@ -70,6 +71,12 @@ func (s *source) between(at int, open, shut byte) (from, to int, ok bool) {
 		case open:
 			if depth--; depth < 0 {
 				near := s.skeleton[from-1 : min(len(s.skeleton), at+maxBraces)]
+				if open == '<' {
+					if n := bytes.IndexByte(near, shut); n > 0 {
+						return from, from - 1 + n, true
+					}
+					return 0, 0, false
+				}
 				if n := language.Closing(near, 0); n > 0 {
 					return from, from - 1 + n, true
 				}
@@ -98,7 +105,9 @@ type ask struct {
 	src      *source
 	from, to int // bytes of the file: what is typed
 	answer   target.Answer
-	family   bool // a family's name, and no face's
+	face     bool          // it is one face's name
+	one      bool          // it leads to one face alone
+	family   []target.Face // those of the family that is named; nil where it is no family's name
 }
 
 // finding is one at bytes of the file.
@@ -120,7 +129,7 @@ type asker struct {
 func (a *pass) scan(ctx context.Context) error {
 	var askers []asker
 	for _, s := range a.plan.Sites {
-		if k, ok := s.Site.(target.Asker); ok {
+		if k, ok := s.Site.(target.Asker); ok && !a.broken[siteKey(s)] {
 			folder, uses := k.Uses()
 			askers = append(askers, asker{s, folder, uses})
 		}
@@ -132,6 +141,7 @@ func (a *pass) scan(ctx context.Context) error {
 	if err != nil {
 		return err
 	}
+	searches := a.searchesOf(askers)
 	for _, file := range a.p.Tree.Under("") {
 		if err := ctx.Err(); err != nil {
 			return err
@@ -145,27 +155,60 @@ func (a *pass) scan(ctx context.Context) error {
 		if src == nil {
 			continue
 		}
-		found := map[*regexp.Regexp][][]int{} // by pattern, for sites share them
+		a.look(src, l, mine, faces)
 		for _, k := range mine {
-			for _, u := range k.uses {
-				if !slices.Contains(u.Languages, l) {
+			a.texts[siteKey(k.site)] = append(a.texts[siteKey(k.site)], src.texts...)
+		}
+	}
+	a.locales(askers)
+	a.searchAll(askers, searches)
+	a.follow(a.constants, a.references, faces)
+	return nil
+}
+
+// look judges what a source asks for, and notes what it names.
+func (a *pass) look(src *source, l *language.Language, mine []asker, faces []target.Face) {
+	found := map[*regexp.Regexp][][]int{} // by pattern, for sites share them
+	for _, k := range mine {
+		for _, u := range k.uses {
+			if !slices.Contains(u.Languages, l) {
+				continue
+			}
+			if _, done := found[u.Pattern]; !done {
+				found[u.Pattern] = nil
+				if mayMatch(u.Pattern, src.clean) {
+					found[u.Pattern] = u.Pattern.FindAllSubmatchIndex(src.clean, maxAsks)
+				}
+			}
+			for _, m := range found[u.Pattern] {
+				if m[2] < 0 || src.inString(m[0]) {
 					continue
 				}
-				if _, done := found[u.Pattern]; !done {
-					found[u.Pattern] = u.Pattern.FindAllSubmatchIndex(src.clean, -1)
+				if u.Named {
+					a.references = append(a.references, reference{k, u, src.file, string(src.clean[m[2]:m[3]])})
+					continue
 				}
-				for i, m := range found[u.Pattern] {
-					if i == maxAsks {
-						break
-					}
-					if !src.inString(m[0]) {
-						a.ask(k.site, u, src, m[2], m[3], faces)
-					}
-				}
+				a.ask(k.site, u, src, m[2], m[3], faces)
 			}
 		}
 	}
-	return nil
+	src.textsOf(l.Markup(), func(w written) { src.texts = append(src.texts, w) })
+	if len(a.constants) < mostConstants && slices.ContainsFunc(mine, asker.follows) {
+		find := src.constantsOf
+		if l.Markup() {
+			find = src.keysOf
+		}
+		find(func(name string, c constant) {
+			if len(a.constants[name]) < mostOfOneName {
+				a.constants[name] = append(a.constants[name], c)
+			}
+		})
+	}
+}
+
+// follows says whether names in code are followed to the strings that they stand for.
+func (k asker) follows() bool {
+	return slices.ContainsFunc(k.uses, func(u target.Use) bool { return u.Named })
 }
 
 func (k asker) covers(file string, l *language.Language) bool {
@@ -237,8 +280,13 @@ func (a *pass) byHand(s notary.SitePlan) (own []target.Face, others []target.Pre
 			}
 		}
 	}
+	for _, x := range a.flawsOf(s) { // what is wrong with these is a finding of its own
+		for _, f := range append(x.Means, x.Subject) {
+			mine[f] = true
+		}
+	}
 	for _, f := range a.p.Own() {
-		if mine[f.File] {
+		if mine[f.File] || a.meant(s, f.File) {
 			own = append(own, f)
 		} else if theirs[f.File] {
 			others = append(others, target.Present{Path: f.File, ID: f.ID()})
@@ -295,6 +343,11 @@ func (a *pass) ask(s notary.SitePlan, u target.Use, src *source, from, to int, f
 	if r, ok := s.Site.(target.Answerer); ok {
 		k.answer = r.Answer(target.Question{Use: u, Typed: typed, File: src.file, Faces: faces, System: a.p.Registry.Check.System, Here: own.others, Plan: s.Plan, Kept: a.keptOf(s)})
 	}
-	k.family = u.Kind == "" && !slices.ContainsFunc(faces, func(f target.Face) bool { return f.ID() == typed })
+	k.face = u.Kind != "" || slices.ContainsFunc(faces, func(f target.Face) bool { return f.ID() == typed })
+	if k.answer.Leads != nil {
+		k.family, k.one = k.answer.Leads, len(k.answer.Leads) == 1
+	} else if k.family = familyNamed(typed, faces); k.face && u.Kind == "" && !slices.ContainsFunc(k.family, func(f target.Face) bool { return f.ID() != typed }) {
+		k.family = nil
+	}
 	a.asks = append(a.asks, k)
 }

@@ -27,26 +27,69 @@ Rules:
 	for _, r := range audit.Rules {
 		long += fmt.Sprintf("  %-24s %s\n", r.ID, r.What)
 	}
-	var explain, failOn string
+	var opt checkOptions
 	c := &cobra.Command{
-		Use:     "check",
-		Short:   "Prove that the fonts will show, or say what is wrong",
-		Long:    long,
-		Example: "  notaria check --fail-on error\n  notaria check --explain not-in-build-phase",
-		Args:    noArgs,
+		Use:   "check",
+		Short: "Prove that the fonts will show, or say what is wrong",
+		Long:  long,
+		Example: `  notaria check --fail-on error
+  notaria check --mend --dry-run
+  notaria check --report sarif > findings.sarif
+  notaria check --explain not-in-build-phase`,
+		Args: noArgs,
 		RunE: func(c *cobra.Command, _ []string) error {
-			switch {
-			case explain != "":
-				return a.explain(explain)
-			case failOn != string(audit.Error) && failOn != string(audit.Warning):
-				return wrongUse("check: expected error or warning for --fail-on, found %q", failOn)
+			if err := opt.valid(a.json); err != nil {
+				return err
 			}
-			return a.runCheck(c.Context(), audit.Severity(failOn))
+			switch {
+			case opt.explain != "":
+				return a.explain(opt.explain)
+			case opt.mend:
+				return a.mend(c.Context(), opt)
+			case opt.record:
+				return a.recordKnown(c.Context())
+			}
+			return a.runCheck(c.Context(), opt)
 		},
 	}
-	c.Flags().StringVar(&explain, "explain", "", "say more of one `rule`, and check nothing")
-	c.Flags().StringVar(&failOn, "fail-on", string(audit.Warning), "the exit code is 1 for findings of this `severity` or worse: error or warning")
+	f := c.Flags()
+	f.StringVar(&opt.explain, "explain", "", "say more of one `rule`, and check nothing")
+	f.StringVar(&opt.failOn, "fail-on", string(audit.Warning), "the exit code is 1 for findings of this `severity` or worse: error, warning or note")
+	f.BoolVar(&opt.mend, "mend", false, "mend what can be mended without harm, and print the rest")
+	f.BoolVar(&opt.dry, "dry-run", false, "with --mend: print the changes as a diff, and change nothing")
+	f.StringVar(&opt.report, "report", "", "print the findings in a `form` for other programs: sarif or junit")
+	f.BoolVar(&opt.record, "record-known", false, "write all findings of now into "+audit.KnownFile+": from then on only new ones are shown")
+	f.BoolVar(&opt.all, "all", false, "show also the findings that "+audit.KnownFile+" holds")
 	return c
+}
+
+// checkOptions are the flags of check.
+type checkOptions struct {
+	explain, failOn, report string
+	mend, dry, record, all  bool
+}
+
+func (o checkOptions) valid(json bool) error {
+	switch {
+	case !slices.Contains(audit.Severities, audit.Severity(o.failOn)):
+		return wrongUse("check: expected error, warning or note for --fail-on, found %q", o.failOn)
+	case o.report != "" && o.report != "sarif" && o.report != "junit":
+		return wrongUse("check: expected sarif or junit for --report, found %q", o.report)
+	case o.report != "" && json:
+		return wrongUse("check: expected --report or --json, found both")
+	case o.dry && !o.mend:
+		return wrongUse("check: expected --mend with --dry-run, found --dry-run alone")
+	}
+	ways := 0
+	for _, on := range []bool{o.explain != "", o.mend, o.record, o.report != ""} {
+		if on {
+			ways++
+		}
+	}
+	if ways > 1 {
+		return wrongUse("check: expected one of --explain, --mend, --record-known and --report, found %d", ways)
+	}
+	return nil
 }
 
 // explain says all about one rule.
@@ -73,28 +116,117 @@ func (a *app) explain(id string) error {
 	return wrongUse("check: expected a rule's id for --explain, found %q; write %s", id, near)
 }
 
-func (a *app) runCheck(ctx context.Context, failOn audit.Severity) error {
-	var plan *notary.Plan
-	var found []audit.Finding
-	p, err := a.steady(ctx, func() (*notary.Project, error) { return a.open(ctx, true) }, func(p *notary.Project) (err error) {
-		if plan, err = p.Plan(ctx, all.Targets); err == nil {
-			found, err = audit.Check(ctx, p, plan)
+// checked is what check found out of a project.
+type checked struct {
+	p      *notary.Project
+	plan   *notary.Plan
+	report audit.Report
+	shown  []audit.Finding // without those that are known
+	known  int             // how many were left out
+	gone   int             // how many known ones are not there any more
+}
+
+// checkProject opens a project, to look at it or to change it, and checks it. The project is to be
+// closed.
+func (a *app) checkProject(ctx context.Context, look, every bool) (*checked, error) {
+	var c checked
+	p, err := a.steady(ctx, func() (*notary.Project, error) { return a.open(ctx, look) }, func(p *notary.Project) (err error) {
+		if c.plan, err = p.Plan(ctx, all.Targets); err == nil {
+			c.report, err = audit.NewReport(ctx, p, c.plan)
+		} else if r, why := audit.Unplanned(p); why {
+			c.plan, c.report, err = &notary.Plan{}, r, nil
+		}
+		if err != nil {
+			return err
+		}
+		known, err := audit.ReadKnown(p)
+		c.shown, c.known, c.gone = known.Sift(c.report.Findings)
+		if every {
+			c.shown, c.known = c.report.Findings, 0
 		}
 		return err
 	})
+	c.p = p
+	return &c, err
+}
+
+func (a *app) runCheck(ctx context.Context, opt checkOptions) error {
+	c, err := a.checkProject(ctx, true, opt.all)
 	if err != nil {
 		return err
 	}
-	defer p.Close()
-	if a.json {
-		err = a.printJSON(document.NewCheck(p, plan, found))
-	} else {
-		a.printFindings(p, plan, found)
+	defer c.p.Close()
+	switch {
+	case opt.report != "":
+		err = a.printReport(opt.report, c)
+	case a.json:
+		err = a.printJSON(document.NewCheck(c.p, c.plan, c.report, c.shown, c.known))
+	default:
+		a.printFindings(c.p, c.plan, c.shown)
+		a.printAccepted(c)
 	}
-	if err == nil && slices.ContainsFunc(found, func(f audit.Finding) bool { return failOn == audit.Warning || f.Severity == audit.Error }) {
+	return a.verdict(err, c.shown, opt.failOn)
+}
+
+// verdict is the exit code of findings.
+func (a *app) verdict(err error, found []audit.Finding, failOn string) error {
+	if err == nil && slices.ContainsFunc(found, func(f audit.Finding) bool { return f.Severity.AtLeast(audit.Severity(failOn)) }) {
 		return findings
 	}
 	return err
+}
+
+// printReport prints findings for other programs.
+func (a *app) printReport(form string, c *checked) error {
+	if form == "junit" {
+		return document.WriteJUnit(a.lines, c.plan, c.shown)
+	}
+	return document.Write(a.lines, document.NewSARIF(version, c.p, c.report.Accepted, c.shown))
+}
+
+// printAccepted lists what is not shown, and why.
+func (a *app) printAccepted(c *checked) {
+	for _, x := range c.report.Accepted {
+		at := x.File
+		if x.Line > 0 {
+			at = fmt.Sprintf("%s:%d", at, x.Line)
+		}
+		a.say("%s  %s: %s", a.paint.faint("accepted"), cell(at), cell(x.Rule+", because "+x.Reason))
+	}
+	if c.known > 0 {
+		a.note("%s not shown: in %s; --all shows all", plural(c.known, "known finding"), audit.KnownFile)
+	}
+	if c.gone > 0 {
+		a.note("%s of %s no longer there; to have them reported if they come again: notaria check --record-known", isAre(c.gone, "finding"), audit.KnownFile)
+	}
+}
+
+func isAre(n int, what string) string {
+	if n == 1 {
+		return plural(n, what) + " is"
+	}
+	return plural(n, what) + " are"
+}
+
+// recordKnown makes all findings of now known.
+func (a *app) recordKnown(ctx context.Context) error {
+	c, err := a.checkProject(ctx, false, true)
+	if err != nil {
+		return err
+	}
+	defer c.p.Close()
+	set, err := audit.WriteKnown(c.p, c.report.Findings)
+	if err != nil {
+		return err
+	}
+	if err := c.p.Apply(ctx, set); err != nil {
+		return err
+	}
+	if a.json {
+		return a.printJSON(document.NewCheck(c.p, c.plan, c.report, nil, len(c.report.Findings)))
+	}
+	a.say("%s recorded in %s. Commit it: from now on check shows what is new.", plural(len(c.report.Findings), "finding"), audit.KnownFile)
+	return nil
 }
 
 func (a *app) printFindings(p *notary.Project, plan *notary.Plan, found []audit.Finding) {
@@ -108,8 +240,11 @@ func (a *app) printFindings(p *notary.Project, plan *notary.Plan, found []audit.
 			at = fmt.Sprintf("%s:%d", at, f.Column)
 		}
 		rule := a.paint.bad(f.Rule)
-		if f.Severity == audit.Warning {
+		switch f.Severity {
+		case audit.Warning:
 			rule = a.paint.warn(f.Rule + " (warning)")
+		case audit.Note:
+			rule = a.paint.faint(f.Rule + " (note)")
 		}
 		a.say("%s  %s", a.paint.place(cell(at)), rule)
 		if text, marks := sources.of(f); text != "" {

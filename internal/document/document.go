@@ -204,15 +204,32 @@ func NewStrike(p *notary.Project, s *notary.Striking, dry bool) Strike {
 
 // Check is the answer of check.
 type Check struct {
-	Schema   string          `json:"schema"` // notaria/check/1
-	Project  string          `json:"project"`
-	Sites    []Site          `json:"sites"`
-	Findings []audit.Finding `json:"findings"`
+	Schema   string           `json:"schema"` // notaria/check/1
+	Project  string           `json:"project"`
+	Sites    []Site           `json:"sites"`
+	Findings []audit.Finding  `json:"findings"`
+	Accepted []audit.Accepted `json:"accepted"` // with reasons
+	Known    int              `json:"known"`    // findings that are not listed, for they are known
 }
 
-// NewCheck makes the answer of check.
-func NewCheck(p *notary.Project, plan *notary.Plan, found []audit.Finding) Check {
-	return Check{"notaria/check/1", p.Root, NewSites(plan), list(found)}
+// NewCheck makes the answer of check; shown are the findings that are not known.
+func NewCheck(p *notary.Project, plan *notary.Plan, r audit.Report, shown []audit.Finding, known int) Check {
+	return Check{"notaria/check/1", p.Root, NewSites(plan), list(shown), list(r.Accepted), known}
+}
+
+// Mend is the answer of check --mend: what changed, and what is left for a person.
+type Mend struct {
+	Schema   string          `json:"schema"` // notaria/mend/1
+	Project  string          `json:"project"`
+	DryRun   bool            `json:"dry_run"`
+	Mended   []audit.Finding `json:"mended"`
+	Changes  []Change        `json:"changes"`
+	Findings []audit.Finding `json:"findings"` // that are left
+}
+
+// NewMend makes the answer of check --mend.
+func NewMend(p *notary.Project, set *change.Set, mended, left []audit.Finding, dry bool) Mend {
+	return Mend{"notaria/mend/1", p.Root, dry, list(mended), changes(set), list(left)}
 }
 
 // A Rule is the answer of check --explain.

@@ -89,9 +89,11 @@ func TestDocuments(t *testing.T) {
 	golden(t, "survey", root, d)
 	plan, err := p.Plan(ctx, targets)
 	require.NoError(t, err)
-	found, err := audit.Check(ctx, p, plan)
+	report, err := audit.NewReport(ctx, p, plan)
 	require.NoError(t, err)
-	golden(t, "check", root, document.NewCheck(p, plan, found))
+	found := report.Findings
+	golden(t, "check", root, document.NewCheck(p, plan, report, found, 0))
+	golden(t, "sarif", root, document.NewSARIF("1.0", p, []audit.Accepted{{Finding: found[0], Reason: "for now", Where: "notaria.toml"}}, found))
 	set, err := p.Changes(ctx, plan, notary.Options{})
 	require.NoError(t, err)
 	plan.Refused = []notary.Refusal{{Target: "flutter", App: "other", Err: &fault.Error{File: "other/pubspec.yaml", Line: 3, Expected: "YAML", Found: "a tab", Cure: "correct it"}, File: "other/pubspec.yaml", Paste: "flutter:"}}

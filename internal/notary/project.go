@@ -62,7 +62,8 @@ type Project struct {
 
 	faces   map[string]target.Face
 	present []target.Present
-	own     []target.Face    // of present
+	own     []target.Face // of present
+	covers  map[string]sfnt.Coverage
 	looked  bool             // present is known
 	drawn   map[string]drawn // pixel fonts, by what was asked for
 	sources map[string]*pixel.Source
@@ -304,6 +305,30 @@ func (p *Project) readOriginal(name string) (face.Face, error) {
 	f, _, err := face.Read(file.Font(0), face.Options{})
 	f.Bytes, f.Container = info.Size(), string(file.Container)
 	return f, err
+}
+
+// Covers are the characters that a font file of the project holds.
+func (p *Project) Covers(name string) (sfnt.Coverage, error) {
+	if c, ok := p.covers[name]; ok {
+		return c, nil
+	}
+	r, info, err := p.Dir.Regular(name, maxFont)
+	if err != nil {
+		return nil, err
+	}
+	defer r.Close()
+	file, err := sfnt.Open(r, info.Size())
+	if err != nil {
+		return nil, err
+	}
+	c, err := file.Font(0).Coverage()
+	if err == nil {
+		if p.covers == nil {
+			p.covers = map[string]sfnt.Coverage{}
+		}
+		p.covers[name] = c
+	}
+	return c, err
 }
 
 // syntaxesOf are the forms that several platforms use, and those of single ones.

@@ -56,6 +56,15 @@ type Site struct {
 // Check are settings of the check command.
 type Check struct {
 	System []string `toml:"system"` // font names that the platform itself brings
+	Budget int      `toml:"budget"` // of the fonts of one app, in kB (1,000 bytes); 0 for none
+	Accept []Accept `toml:"accept"` // findings that are none here
+}
+
+// Accept is a kind of finding that the project accepts in some files.
+type Accept struct {
+	Rule   string `toml:"rule"`   // its id
+	Path   string `toml:"path"`   // a file or a folder, project-relative; may hold * and ?
+	Reason string `toml:"reason"` // for those who read the list
 }
 
 // Wrong says what in notaria.toml is not right; line is 1-based, 0 if all of it is meant.
@@ -134,6 +143,14 @@ func (r *Registry) validate() error {
 	}
 	if err := r.validateSites(); err != nil {
 		return err
+	}
+	for _, a := range r.Check.Accept {
+		if a.Rule == "" || a.Path == "" || strings.TrimSpace(a.Reason) == "" {
+			return Wrong(0, "a rule, a path and a reason in each [[check.accept]]", "one without", `write all three, such as rule = "font-not-used", path = "." and reason = "for the next release"`)
+		}
+		if _, err := path.Match(a.Path, ""); err != nil {
+			return Wrong(0, "a path in [[check.accept]], that may hold * and ?", fmt.Sprintf("%q", a.Path), "write the file or the folder")
+		}
 	}
 	plain := map[string]string{} // role names as most identifiers write them
 	for _, name := range r.RoleNames() {

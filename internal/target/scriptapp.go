@@ -66,38 +66,12 @@ func NativeFolders(tree Tree, dir string) []string {
 	var out []string
 	for _, f := range []struct{ folder, base string }{{"android", "build.gradle"}, {"android", "build.gradle.kts"}, {"ios", "project.pbxproj"}} {
 		at := path.Join(dir, f.folder)
-		if !slices.Contains(out, f.folder) && !ignored(tree, dir, f.folder) &&
+		if !slices.Contains(out, f.folder) && !NewIgnored(tree).Has(path.Join(dir, f.folder, f.base)) &&
 			slices.ContainsFunc(tree.Named(f.base), func(file string) bool { return strings.HasPrefix(file, at+"/") }) {
 			out = append(out, f.folder)
 		}
 	}
 	return out
-}
-
-// ignored says whether git passes over a folder of an app (gitignore, "Pattern format"): by a
-// pattern in the app's own list, or in that of a folder above it, whose stars stay within a folder.
-func ignored(tree Tree, dir, folder string) bool {
-	out := false
-	for at, below := dir, folder; ; {
-		if raw, err := tree.Read(path.Join(at, ".gitignore")); err == nil {
-			for _, line := range strings.Split(string(raw), "\n") {
-				line = strings.TrimSpace(line)
-				line, again := strings.CutPrefix(line, "!")
-				anchored := strings.Contains(strings.TrimSuffix(line, "/"), "/")
-				line = strings.TrimPrefix(strings.TrimPrefix(strings.TrimSuffix(strings.TrimSuffix(line, "/*"), "/"), "/"), "**/")
-				whole, _ := path.Match(line, below) // a pattern that is wrong matches nothing
-				name, _ := path.Match(line, folder)
-				if whole || name && !anchored {
-					out = !again
-				}
-			}
-		}
-		if at == "" || at == "." {
-			return out
-		}
-		below = path.Join(path.Base(at), below)
-		at = Folder(at)
-	}
 }
 
 // expoOptions are the choices that the project made for Expo.

@@ -172,11 +172,20 @@ type Held struct {
 	// finding. Hint is what to write instead where there is no such file.
 	Strict bool
 	Hint   Hint
+	Mend   Mending // where there is no such file, or the platform does not take its name
 	// Bundle is the name under which the app has the file, for which there can be but one
 	// file; "" where that is no question.
 	Bundle string
 	// Refused says that the platform does not take a file of that name: Hint has the cure.
 	Refused bool
+	// Part is a part of the app that has files of its own, such as one of two heads.
+	Part string
+	// Alias is another name that the app gives to the font, under which code asks for it.
+	Alias string
+	// Write is how the manifest would name another file of the tree, "" if it cannot; nil where that
+	// is not known. In is the folder of such files, "" for the app's.
+	Write func(file string) string
+	In    string
 }
 
 // A Looser knows of font files in its app that no manifest names, though one should: File
@@ -193,6 +202,8 @@ type Flaw struct {
 	File                          string // where it is
 	Line                          int    // 1-based, 0 where lines mean nothing
 	Message, Cause, Cure, Subject string // Subject is the font's file, "" if there is none
+	Mend                          Mending
+	Means                         []string // fonts that would be in the app without the flaw
 }
 
 // A FlawKind is a class of flaws.
@@ -203,10 +214,21 @@ const (
 	NotBuilt    FlawKind = "not built in"    // a manifest names it, and the build does not take it
 	NotNamed    FlawKind = "not named"       // the build takes it, and no manifest names it
 	OnePlatform FlawKind = "on one platform" // of two that the app is for
+	NoSuchFile  FlawKind = "no such file"    // that a manifest, a style sheet or a call names
+	OutOfPlace  FlawKind = "out of place"    // an entry where the platform does not look
+	WrongForm   FlawKind = "wrong form"      // an entry whose value the platform does not take
+	TooNew      FlawKind = "too new"         // for the oldest system that the app is for
+	Unlike      FlawKind = "unlike the face" // a weight or a slant
+	NoWeight    FlawKind = "no weight"       // faces of one family that nothing tells apart
+	NotThere    FlawKind = "style not there" // that code or a style asks for
+	NotLoaded   FlawKind = "not loaded"      // a style names a family before anything loads it
 )
 
-// A Flawed app knows what is wrong with the fonts that it has without Notaria.
-type Flawed interface{ Flaws() ([]Flaw, error) }
+// A Flawed app knows what is wrong with the fonts that it has without Notaria; fonts are all those of
+// the tree that Notaria did not put there, with their files.
+type Flawed interface {
+	Flaws(fonts []Face) ([]Flaw, error)
+}
 
 // A Hint says why a name in a manifest leads nowhere, and what to write instead.
 type Hint struct{ Cause, Cure string }

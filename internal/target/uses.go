@@ -25,12 +25,19 @@ type Use struct {
 	Pattern *regexp.Regexp
 	// Kind tells an Answerer what is typed: "" for a name.
 	Kind string
+	// Named says that the first group is no text but a name in code which stands for one, such as
+	// Faces.heading.
+	Named bool
 	// Elsewhere matches what says, in the same parentheses, that the name is that of a library; nil
 	// where nothing does.
 	Elsewhere *regexp.Regexp
 	// Weight matches what asks for a weight or a slant in the same braces, its first
 	// group the key and its second the value; nil where that does no harm.
 	Weight *regexp.Regexp
+	// Styles matches what asks for a weight or a slant of a family, in the same brackets, of which
+	// Bracket is the opening one; its first group is the value. nil where that is asked for elsewhere.
+	Styles  *regexp.Regexp
+	Bracket byte
 }
 
 // An Answerer knows what a name in its app's code leads to.
@@ -70,6 +77,8 @@ type Answer struct {
 	Cure    string
 	// Instead is what should be typed, "" if that is not known.
 	Instead string
+	// Leads are the faces that the name leads to, where its own words do not tell.
+	Leads []Face
 }
 
 // A Fault is a kind of wrong name.
@@ -85,9 +94,21 @@ const (
 	NotAProperty Fault = "not a property" // of the platform: it is passed over
 	OverRole     Fault = "over the role"  // a style of its own wins over the role's
 	NoCharacter  Fault = "no such character"
-	TooEarly     Fault = "too early" // a font is used before it is loaded
+	TooEarly     Fault = "too early"   // a font is used before it is loaded
+	OneSide      Fault = "on one side" // of two platforms, a name that leads to a font on one alone
+	OnFace       Fault = "on a face"   // a weight or a slant is asked for on top of a face that has its own
 	anyOfAtMost        = 6
 )
+
+// FaceOf finds a face among others by its PostScript name.
+func FaceOf(faces []Face, id string) []Face {
+	for _, f := range faces {
+		if f.ID() == id {
+			return []Face{f}
+		}
+	}
+	return nil
+}
 
 // AnswerFace answers by PostScript names, the way of most platforms; of says whose own fonts code
 // may name besides.
@@ -100,21 +121,48 @@ func AnswerFace(q Question, of Systems) Answer {
 		return Answer{} // the last are put together at run time
 	}
 	near := Nearest(q.Typed, names)
-	if LooksLikeFont(q.Typed) {
-		return Answer{FileAsName, fmt.Sprintf("%q is a file's name, not a font's", q.Typed),
-			"the system answers to the name inside the font, the PostScript name; it has no ending", Choose(near, names), near}
-	}
 	for _, f := range q.Faces {
-		if q.Typed == f.Family || q.Typed == f.Full || q.Typed == f.LegacyFamily {
-			return Answer{UnknownFace, fmt.Sprintf("%q is a family's name or a full name, not a face's PostScript name", q.Typed),
-				"by such names the system may choose another weight, or its own font", Choose(near, names), near}
+		if base := path.Base(f.File); q.Typed == base || q.Typed == f.File || q.Typed == strings.TrimSuffix(base, path.Ext(base)) {
+			return Answer{FileAsName, fmt.Sprintf("%q is a file's name, not a font's", face.Short(q.Typed)),
+				"the system answers to the name inside the font, the PostScript name", Choose(f.ID(), nil), f.ID(), nil}
 		}
+	}
+	if LooksLikeFont(q.Typed) {
+		return Answer{FileAsName, fmt.Sprintf("%q is a file's name, not a font's", face.Short(q.Typed)),
+			"the system answers to the name inside the font, the PostScript name; it has no ending", Choose(near, names), near, nil}
+	}
+	if id, mixed := faceOfName(q.Typed, q.Faces); mixed {
+		if id == "" {
+			id = near
+		}
+		return Answer{UnknownFace, fmt.Sprintf("%q is a family's name or a full name, not a face's PostScript name", face.Short(q.Typed)),
+			"by such names the system may choose another weight, or its own font", Choose(id, names), id, nil}
 	}
 	if near == "" && IsSystemFont(q.Typed, of) {
 		return Answer{}
 	}
 	return Answer{UnknownFace, fmt.Sprintf("no face of this app is called %q", face.Short(q.Typed)),
-		"the system reports nothing about an unknown name and shows its own font", Unknown(near, names), near}
+		"the system reports nothing about an unknown name and shows its own font", Unknown(near, names), near, nil}
+}
+
+// faceOfName is the face that another name than its PostScript name most likely means: that of a full
+// name, or the regular one of a family; mixed says that the name is such a one at all.
+func faceOfName(typed string, faces []Face) (id string, mixed bool) {
+	var family []Face
+	for _, f := range faces {
+		if typed == f.Full {
+			return f.ID(), true
+		}
+		if typed == f.Family || typed == f.LegacyFamily {
+			family = append(family, f)
+		}
+	}
+	for _, f := range family {
+		if len(family) == 1 || f.Weight == 400 && f.Slant == face.Upright {
+			return f.ID(), true
+		}
+	}
+	return "", len(family) > 0
 }
 
 // Unknown is the cure of a name that leads to no font: the nearest, if one is near, else how it
@@ -140,9 +188,9 @@ func AnswerResource(q Question, names []string, message, cause string) Answer {
 		}
 	}
 	if strings.Contains(q.Typed, ".") {
-		return Answer{FileAsName, fmt.Sprintf("%q is a file's name, not a resource's", q.Typed), "a resource is named without its ending", Choose(near, names), near}
+		return Answer{FileAsName, fmt.Sprintf("%q is a file's name, not a resource's", q.Typed), "a resource is named without its ending", Choose(near, names), near, nil}
 	}
-	return Answer{NoSuchThing, message, cause, Choose(near, names), near}
+	return Answer{NoSuchThing, message, cause, Choose(near, names), near, nil}
 }
 
 // AnswerRole answers by the roles, for a name that can only mean one. prefix is what all
@@ -160,7 +208,7 @@ func AnswerRole(q Question, prefix string, roles []string, what, cause string) A
 	if near == "" {
 		return Answer{} // a name of the app's own
 	}
-	return Answer{NoSuchRole, fmt.Sprintf("no role has the %s %q", what, face.Short(q.Typed)), cause, Choose(near, roles), near}
+	return Answer{NoSuchRole, fmt.Sprintf("no role has the %s %q", what, face.Short(q.Typed)), cause, Choose(near, roles), near, nil}
 }
 
 // A Spoken name is one that a platform answers to, and names of the same face that people

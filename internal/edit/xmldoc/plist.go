@@ -271,6 +271,57 @@ func String(d edit.Document, key string) (string, int, error) {
 	return "", 0, nil
 }
 
+// A Misplaced key is one that should hold an array in the top dictionary, and does not.
+type Misplaced struct {
+	Line int    // 1-based
+	Key  string // as it is written
+	How  string // for people: where it is, or what it holds
+	Form bool   // it is in its place, and holds something else
+	// From and To are the bytes of a key that is mistyped in its place; 0 for others.
+	From, To int
+}
+
+// Astray finds a key that is in a comment, below another key, mistyped in capitals, or that holds no
+// array of strings; false if there is no such, or the list is a binary one.
+func Astray(d edit.Document, key string, spelled ...string) (Misplaced, bool) {
+	if isBinaryPlist(d.Text) {
+		return Misplaced{}, false
+	}
+	p, err := parsePlist(d.File, d.Text)
+	if err != nil {
+		return Misplaced{}, false
+	}
+	if item := p.find(key); item != nil {
+		if item.name == "array" {
+			for _, c := range item.children {
+				if c.name != "string" {
+					return Misplaced{Line: splice.LineOf(d.Text, c.span.from), Key: key, How: "a <" + c.name + "> among its strings", Form: true}, true
+				}
+			}
+			return Misplaced{}, false
+		}
+		return Misplaced{Line: splice.LineOf(d.Text, item.span.from), Key: key, How: "a <" + item.name + ">", Form: true}, true
+	}
+	for _, item := range p.items {
+		if strings.EqualFold(item.key, key) || slices.ContainsFunc(spelled, func(s string) bool { return strings.EqualFold(item.key, s) }) {
+			m := Misplaced{Line: splice.LineOf(d.Text, item.keySpan.from), Key: item.key, How: "the key " + item.key}
+			if i := bytes.Index(d.Text[item.keySpan.from:item.keySpan.to], []byte(item.key)); i >= 0 {
+				m.From, m.To = item.keySpan.from+i, item.keySpan.from+i+len(item.key)
+			}
+			return m, true
+		}
+	}
+	at := bytes.Index(d.Text, []byte("<key>"+key+"</key>"))
+	if at < 0 {
+		return Misplaced{}, false
+	}
+	how := "it below another key"
+	if open := bytes.LastIndex(d.Text[:at], []byte("<!--")); open >= 0 && bytes.LastIndex(d.Text[:at], []byte("-->")) < open {
+		how = "it in a comment"
+	}
+	return Misplaced{Line: splice.LineOf(d.Text, at), Key: key, How: how}, true
+}
+
 // Marks of containers in edit.Entry.Made.
 const (
 	madeKey      = "key"      // the key and its array

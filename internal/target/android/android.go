@@ -375,18 +375,20 @@ func (s *site) Held() ([]target.Held, error) {
 		base := path.Base(f)
 		switch folder := path.Base(path.Dir(f)); {
 		case target.IsFont(f) && folder == "font" && !legalName(f):
-			h := target.Held{Manifest: path.Dir(f), Value: base, File: f, Hint: target.Hint{
+			h := target.Held{Manifest: f, Value: base, File: f, Part: s.setOf(f), Hint: target.Hint{
 				Cause: "the build takes lower-case letters, digits and underscores alone, and stops", Cure: "delete it: the face is there under a name that the build takes"}}
 			if to := path.Join(path.Dir(f), resourceName(language.Words(strings.TrimSuffix(base, path.Ext(base))))+strings.ToLower(path.Ext(base))); !taken[to] {
 				h.Hint.Cure = "rename it to " + path.Base(to)
+				h.Mend = target.Mending{Moves: []target.Move{{From: f, To: to}}}
 			}
-			h.Refused = true
+			h.Refused, h.Alias = true, resourceName(language.Words(strings.TrimSuffix(base, path.Ext(base))))
 			out = append(out, h)
 		case target.IsFont(f) && folder == "font":
-			out = append(out, target.Held{Manifest: path.Dir(f), Value: "R.font." + strings.TrimSuffix(base, path.Ext(base)), File: f, Bundle: strings.TrimSuffix(f, path.Ext(f))})
+			name := strings.TrimSuffix(base, path.Ext(base))
+			out = append(out, target.Held{Manifest: f, Value: "R.font." + name, File: f, Bundle: strings.TrimSuffix(f, path.Ext(f)), Part: s.setOf(f), Alias: "font." + name})
 		case target.IsFont(f) && strings.Contains(f, "/assets/"):
 			_, at, _ := strings.Cut(f, "/assets/")
-			out = append(out, target.Held{Manifest: path.Dir(f), Value: "asset " + at, File: f})
+			out = append(out, target.Held{Manifest: f, Value: "asset " + at, File: f, Part: s.setOf(f)})
 		}
 	}
 	return out, nil
@@ -455,62 +457,4 @@ func families(list []face.Face) []family {
 		out[i].name, out[i].plain = n, n
 	}
 	return out
-}
-
-// Kinds of uses: the path of an asset, and the name of a resource.
-const (
-	useAsset    = "asset"
-	useResource = "resource"
-)
-
-var codeLanguages = []*language.Language{language.Kotlin, language.Java}
-
-var uses = []target.Use{
-	{Languages: codeLanguages, Kind: useResource, Pattern: regexp.MustCompile(`\bR(?:es)?\.font\.([A-Za-z_]\w*)`)},
-	{Languages: []*language.Language{language.XML}, Kind: useResource, Pattern: regexp.MustCompile(`@font/([^"'<\s]+)`)},
-	{Languages: codeLanguages, Kind: useAsset, Pattern: regexp.MustCompile(`\bcreateFromAsset\s*\([^",]*,\s*"((?:[^"\\\n]|\\.)*)"`)},
-}
-
-// Uses are in the module.
-func (s *site) Uses() (string, []target.Use) { return s.Dir, uses }
-
-// Answer goes by what is, or will be, among the module's resources and assets.
-func (s *site) Answer(q target.Question) target.Answer { return answer(s.Tree, s.Dir, q) }
-
-// fontNames are the names of the resources or assets that there are, or will be.
-func fontNames(tree target.Tree, dir string, q target.Question) []string {
-	files := slices.Clone(tree.Under(dir))
-	if q.Use.Kind == useResource { // a module has the resources of the libraries that it uses
-		files = slices.Clone(tree.Under(""))
-	}
-	for _, f := range q.Plan.All() {
-		files = append(files, f.Path)
-	}
-	var names []string
-	for _, f := range files {
-		switch _, at, asset := strings.Cut(f, "/assets/"); {
-		case q.Use.Kind == useResource && path.Base(path.Dir(f)) == "font":
-			names = append(names, strings.TrimSuffix(path.Base(f), path.Ext(f)))
-		case q.Use.Kind == useAsset && asset && target.IsFont(f):
-			names = append(names, at)
-		}
-	}
-	return names
-}
-
-func answer(tree target.Tree, dir string, q target.Question) target.Answer {
-	names := q.Once("android "+q.Use.Kind+" "+dir, func() []string { return fontNames(tree, dir, q) })
-	if q.Use.Kind == useResource {
-		return target.AnswerResource(q, names, fmt.Sprintf("there is no font resource %q", q.Typed), "nothing of that name is in res/font, so the build or the layout fails")
-	}
-	if slices.Contains(names, q.Typed) {
-		return target.Answer{}
-	}
-	near := target.Nearest(q.Typed, names)
-	a := target.Answer{Fault: target.NoSuchThing, Message: fmt.Sprintf("there is no asset %q", face.Short(q.Typed)), Instead: near,
-		Cause: "createFromAsset throws when the path or its capitals differ", Cure: "use the role's face from AppType instead"}
-	if len(names) > 0 {
-		a.Cure = target.Choose(near, names)
-	}
-	return a
 }

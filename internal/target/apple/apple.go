@@ -9,7 +9,6 @@ import (
 	"fmt"
 	"maps"
 	"path"
-	"regexp"
 	"slices"
 	"strings"
 
@@ -596,7 +595,7 @@ func (s *site) Held() ([]target.Held, error) {
 		files, lines := xcode.Resources(s.project, t)
 		for i, f := range files {
 			if target.IsFont(f) {
-				out = append(out, target.Held{Manifest: s.file, Line: lines[i], Value: "resources of " + t.Name + ": " + f, File: path.Join(s.Dir, f), Bundle: t.Name + ": " + s.inBundle(f)})
+				out = append(out, target.Held{Manifest: s.file, Line: lines[i], Value: "resources of " + t.Name + ": " + f, File: path.Join(s.Dir, f), Bundle: t.Name + ": " + s.inBundle(f), Part: t.Name})
 			}
 		}
 		for _, p := range t.InfoPlists {
@@ -605,9 +604,15 @@ func (s *site) Held() ([]target.Held, error) {
 				return nil, err
 			}
 			for i, v := range values {
-				h := target.Held{Manifest: doc.File, Line: lines[i], Value: v, File: s.find(files, v), Strict: true}
+				h := target.Held{Manifest: doc.File, Line: lines[i], Value: v, File: s.find(files, v), Strict: true, Part: t.Name}
 				if h.File == "" {
 					h.Hint = hint(s.Tree, s.Dir, v)
+				}
+				h.Write = func(file string) string {
+					if rel, ok := s.Rel(file); ok {
+						return s.inBundle(rel)
+					}
+					return ""
 				}
 				out = append(out, h)
 			}
@@ -626,6 +631,9 @@ func (s *site) listed(plist string) (doc edit.Document, values []string, lines [
 
 // hint says why an Info.plist's value leads to no file.
 func hint(tree target.Tree, dir, value string) (h target.Hint) {
+	if target.LooksLikeFont(value) && !target.IsFont(value) {
+		return target.Hint{Cause: "Apple's systems take no " + strings.ToUpper(strings.TrimPrefix(path.Ext(value), ".")) + " files", Cure: "take the font as .ttf or .otf"}
+	}
 	for _, f := range tree.Under(dir) {
 		base := path.Base(f)
 		if !target.IsFont(f) {
@@ -673,6 +681,9 @@ func (s *site) Loose() ([]target.Held, error) {
 			}
 			at := doc.File
 			for _, f := range s.Tree.Under(path.Dir(at)) {
+				if s.registers(f) {
+					continue
+				}
 				named := slices.ContainsFunc(values, func(v string) bool { return path.Base(v) == path.Base(f) })
 				if target.IsFont(f) && !named && touch(t) {
 					out = append(out, target.Held{Manifest: at, Value: KeyFonts, File: f})
@@ -681,21 +692,6 @@ func (s *site) Loose() ([]target.Held, error) {
 		}
 	}
 	return out, nil
-}
-
-// uses are by the name of a face.
-var uses = []target.Use{
-	{Languages: []*language.Language{language.Swift}, Pattern: regexp.MustCompile(`\b(?:UI|NS)Font\s*\(\s*name:\s*"((?:[^"\\\n]|\\.)*)"`)},
-	{Languages: []*language.Language{language.Swift}, Pattern: regexp.MustCompile(`\.custom\s*\(\s*"((?:[^"\\\n]|\\.)*)"\s*,\s*(?:size|fixedSize):`)},
-	{Languages: []*language.Language{language.ObjectiveC}, Pattern: regexp.MustCompile(`\bfontWithName:\s*@"((?:[^"\\\n]|\\.)*)"`)},
-}
-
-// Uses are below the project's folder.
-func (s *site) Uses() (string, []target.Use) { return s.Dir, uses }
-
-// Answer goes by PostScript names.
-func (s *site) Answer(q target.Question) target.Answer {
-	return target.AnswerFace(q, target.AppleFonts)
 }
 
 // Syntaxes are those of project files and of Swift packages.

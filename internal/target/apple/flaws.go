@@ -7,6 +7,9 @@ import (
 	"slices"
 	"strings"
 
+	"notaria/internal/edit"
+	"notaria/internal/edit/pbx"
+	"notaria/internal/edit/xmldoc"
 	"notaria/internal/face"
 	"notaria/internal/target"
 	"notaria/internal/target/apple/xcode"
@@ -14,40 +17,125 @@ import (
 
 // Flaws lists fonts that a target has by half: its Info.plist names them and it does not build them in,
 // or it builds them in and no Info.plist of its names them.
-func (s *site) Flaws() ([]target.Flaw, error) {
+func (s *site) Flaws([]target.Face) ([]target.Flaw, error) {
 	var out []target.Flaw
 	for _, t := range s.targets {
-		if !touch(t) {
-			continue // a Mac's list is a folder
-		}
 		built := s.built(t)
+		if !touch(t) {
+			list, err := s.folderFlaws(t, built)
+			if err != nil {
+				return nil, err
+			}
+			out = append(out, list...)
+			continue
+		}
 		named := map[string]bool{}
+		astray := false
 		for _, p := range t.InfoPlists {
 			doc, values, lines, err := s.listed(p)
 			if err != nil {
 				return nil, err
 			}
+			if x, ok := astrayKey(doc); ok {
+				astray = true
+				out = append(out, x)
+			}
 			for i, v := range values {
 				named[v] = true
 				if f := s.lying(v); f != "" && built[v] == "" && !slices.ContainsFunc(out, func(x target.Flaw) bool { return x.Subject == f && x.File == doc.File }) {
-					out = append(out, target.Flaw{Kind: target.NotBuilt, File: doc.File, Line: lines[i], Subject: f,
-						Message: fmt.Sprintf("%s names %s, and the target %s does not build %s in", KeyFonts, face.Short(v), face.Short(t.Name), f),
-						Cause:   "the file is on disk and in no resources phase of the target: it is not in the app",
-						Cure:    "give the file the target's membership in Xcode's file inspector, or enrol it and register it"})
+					out = append(out, s.notBuilt(t, doc.File, lines[i], v, f))
 				}
 			}
 		}
-		for _, name := range slices.Sorted(maps.Keys(built)) {
-			f := built[name]
-			beside := slices.ContainsFunc(t.InfoPlists, func(p string) bool { return strings.HasPrefix(f, path.Dir(path.Join(s.Dir, p))+"/") })
-			if !named[name] && !beside { // beside it, Loose tells
-				out = append(out, target.Flaw{Kind: target.NotNamed, File: f, Subject: f,
-					Message: fmt.Sprintf("the target %s builds %s in, and %s of its Info.plist does not name it", face.Short(t.Name), path.Base(f), KeyFonts),
-					Cause:   "the system loads only the files that this list names", Cure: fmt.Sprintf("add %q to %s, or enrol the file and register it", name, KeyFonts)})
-			}
+		if !astray {
+			out = append(out, s.notNamed(t, built, named)...)
 		}
 	}
 	return out, nil
+}
+
+// astrayKey is what is wrong with the key of the fonts itself.
+func astrayKey(doc edit.Document) (target.Flaw, bool) {
+	m, ok := xmldoc.Astray(doc, KeyFonts, "Fonts provided by application", "UIAppFont", "UIFonts", "AppFonts")
+	if !ok {
+		return target.Flaw{}, false
+	}
+	x := target.Flaw{Kind: target.OutOfPlace, File: doc.File, Line: m.Line, Message: fmt.Sprintf("expected the key %s in the top dictionary, found %s", KeyFonts, face.Short(m.How)),
+		Cause: "the system reads that key alone, in that place; it loads no font", Cure: "write <key>" + KeyFonts + "</key> with an <array> directly below the first <dict>"}
+	if m.Form {
+		x.Kind, x.Message, x.Cure = target.WrongForm, fmt.Sprintf("expected an <array> of <string> under %s, found %s", KeyFonts, m.How), "write <array>, and the file's name in a <string> in it"
+	}
+	if m.To > 0 {
+		x.Mend, x.Cure = target.Exchange(doc.File, doc.Text, m.From, m.To, KeyFonts), target.Choose(KeyFonts, nil)
+	}
+	return x, true
+}
+
+func (s *site) notBuilt(t xcode.BuildTarget, plist string, line int, value, file string) target.Flaw {
+	x := target.Flaw{Kind: target.NotBuilt, File: plist, Line: line, Subject: file,
+		Message: fmt.Sprintf("%s names %s, and the target %s does not build %s in", KeyFonts, face.Short(value), face.Short(t.Name), file),
+		Cause:   "the file is on disk and in no resources phase of the target: it is not in the app",
+		Cure:    "give the file the target's membership in Xcode's file inspector, or enrol it and register it"}
+	if rel, ok := s.Rel(file); ok && s.inBundle(rel) == value {
+		x.Mend = target.Mending{Entries: []edit.Entry{s.projectEntry(pbx.KindResources, t, rel)}}
+	}
+	return x
+}
+
+// notNamed are the fonts that a target builds in, and that no list of its names.
+func (s *site) notNamed(t xcode.BuildTarget, built map[string]string, named map[string]bool) []target.Flaw {
+	var out []target.Flaw
+	for _, name := range slices.Sorted(maps.Keys(built)) {
+		f := built[name]
+		beside := slices.ContainsFunc(t.InfoPlists, func(p string) bool { return strings.HasPrefix(f, path.Dir(path.Join(s.Dir, p))+"/") })
+		if named[name] || beside || s.registers(f) { // beside it, Loose tells
+			continue
+		}
+		x := target.Flaw{Kind: target.NotNamed, File: f, Subject: f,
+			Message: fmt.Sprintf("the target %s builds %s in, and %s of its Info.plist does not name it", face.Short(t.Name), path.Base(f), KeyFonts),
+			Cause:   "the system loads only the files that this list names", Cure: fmt.Sprintf("add %q to %s, or enrol the file and register it", name, KeyFonts)}
+		if len(t.InfoPlists) == 1 {
+			x.Mend = target.Mending{Entries: []edit.Entry{{File: path.Join(s.Dir, t.InfoPlists[0]), Syntax: xmldoc.List{}.Name(), Place: edit.Place{Kind: xmldoc.KindArray, Name: KeyFonts}, Value: name}}}
+		}
+		out = append(out, x)
+	}
+	return out
+}
+
+// folderFlaws are those of a Mac's app, whose list is a folder of its resources.
+func (s *site) folderFlaws(t xcode.BuildTarget, built map[string]string) ([]target.Flaw, error) {
+	if len(built) == 0 {
+		return nil, nil
+	}
+	first := slices.Sorted(maps.Keys(built))[0]
+	if s.registers(built[first]) {
+		return nil, nil
+	}
+	for _, p := range t.InfoPlists {
+		doc, values, lines, err := s.listed(p)
+		if err != nil {
+			return nil, err
+		}
+		folder, line, err := xmldoc.String(doc, KeyFolder)
+		if err != nil {
+			return nil, err
+		}
+		if folder == "" && len(values) > 0 {
+			return []target.Flaw{{Kind: target.OutOfPlace, File: doc.File, Line: lines[0], Message: fmt.Sprintf("%s is for iOS and its kin; the Mac reads %s", KeyFonts, KeyFolder),
+				Cause: "the Mac's system passes the list over", Cure: fmt.Sprintf("write %s with the fonts' folder in the bundle's Resources, \".\" for Resources itself", KeyFolder)}}, nil
+		}
+		clean := path.Clean(folder)
+		if folder != "" && !slices.ContainsFunc(slices.Collect(maps.Keys(built)), func(at string) bool { return path.Dir(at) == clean || strings.HasPrefix(at, clean+"/") || clean == "." }) {
+			right := path.Dir(first)
+			return []target.Flaw{{Kind: target.NoSuchFile, File: doc.File, Line: line, Message: fmt.Sprintf("no font of the app is in the folder %s of its Resources", face.Short(folder)),
+				Cause: "files of a group are at the root of Resources, those of a folder reference in that folder", Cure: target.Choose(right, nil), Mend: target.OnLine(doc.File, doc.Text, line, folder, right)}}, nil
+		}
+		if folder != "" {
+			return nil, nil
+		}
+	}
+	return []target.Flaw{{Kind: target.NotNamed, File: built[first], Subject: built[first], Message: fmt.Sprintf("the target %s builds %s in, and its Info.plist has no %s", face.Short(t.Name), path.Base(first), KeyFolder),
+		Cause: "the Mac's system loads only fonts of the folder that this key names", Cure: fmt.Sprintf("write %s with the folder %s, or enrol the file and register it", KeyFolder, path.Dir(first))}}, nil
 }
 
 // built are the fonts that a target builds in, by their path in the bundle.

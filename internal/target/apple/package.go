@@ -203,11 +203,3 @@ func (s *packageSite) Held() ([]target.Held, error) {
 	}
 	return out, nil
 }
-
-// Uses are those of Apple's apps, in the package.
-func (s *packageSite) Uses() (string, []target.Use) { return s.Dir, uses }
-
-// Answer goes by PostScript names.
-func (s *packageSite) Answer(q target.Question) target.Answer {
-	return target.AnswerFace(q, target.AppleFonts)
-}

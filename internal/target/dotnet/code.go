@@ -241,27 +241,31 @@ func (p *project) held(kinds ...string) []target.Held {
 			continue
 		}
 		if target.IsFont(i.Include) {
-			out = append(out, target.Held{Manifest: p.file, Line: i.Line, Value: i.Name + " " + i.Include, File: path.Join(p.Dir, i.Include)})
+			out = append(out, p.heldItem(i))
 			continue
 		}
 		for _, f := range p.Tree.Under(i.Root(p.Dir)) {
 			if target.IsFont(f) && i.Covers(p.from(f)) {
-				out = append(out, target.Held{Manifest: p.file, Line: i.Line, Value: i.Name + " " + i.Include, File: f})
+				out = append(out, target.Held{Manifest: p.file, Line: i.Line, Value: i.Name + " " + i.Include, File: f, Part: p.Path()})
 			}
 		}
 	}
 	return out
 }
 
-// uses are by the alias of a face.
-var uses = []target.Use{
-	{Languages: []*language.Language{language.XML}, Pattern: regexp.MustCompile(`<Setter\s+Property="FontFamily"\s+Value="([^"{]*)"`)},
-	{Languages: []*language.Language{language.XML}, Pattern: regexp.MustCompile(`\bFontFamily="([^"{]*)"`)},
-	{Languages: []*language.Language{language.CSharp}, Pattern: regexp.MustCompile(`\bFontFamily\s*=\s*"((?:[^"\\\n]|\\.)*)"`)},
+// heldItem is a font that an item names itself.
+func (p *project) heldItem(i msbuild.Item) target.Held {
+	h := target.Held{Manifest: p.file, Line: i.Line, Value: i.Name + " " + i.Include, Name: i.Include, File: path.Join(p.Dir, i.Include), Part: p.Path(),
+		Strict: !strings.ContainsAny(i.Include, "*?$%@;") && !strings.Contains(i.Include, "../")}
+	h.Hint = target.Hint{Cause: "the file was deleted or renamed, or the path is mistyped: the build stops", Cure: "correct the path, which counts from the project file, or take the item out"}
+	slashes := func(s string) string { return s }
+	if raw, err := p.Tree.Read(p.file); err == nil && !strings.Contains(string(raw), i.Include) {
+		slashes = func(s string) string { return strings.ReplaceAll(s, "/", `\`) }
+		h.Name = slashes(i.Include)
+	}
+	h.Write = func(file string) string { return slashes(p.from(file)) }
+	return h
 }
-
-// exportedAlias is the name that an attribute gives an embedded font.
-var exportedAlias = regexp.MustCompile(`\bExportFont\s*\([^()]*\bAlias\s*=\s*"([^"\\\n]+)"`)
 
 // unlessExported is an answer, unless code of the solution exports a font under the name.
 func (p *project) unlessExported(q target.Question, a target.Answer) target.Answer {
@@ -273,5 +277,9 @@ func (p *project) unlessExported(q target.Question, a target.Answer) target.Answ
 	return a
 }
 
-// Uses are in the project's folder.
-func (p *project) Uses() (string, []target.Use) { return p.Dir, uses }
+// strays says whether an item of a kind that leads nowhere most likely means a file.
+func (p *project) strays(kind, rel string) bool {
+	return slices.ContainsFunc(p.items, func(i msbuild.Item) bool {
+		return i.Name == kind && target.IsFont(i.Include) && !slices.Contains(p.Tree.Named(path.Base(i.Include)), path.Join(p.Dir, i.Include)) && target.Strayed(i.Include, []string{rel}) != ""
+	})
+}

@@ -27,13 +27,20 @@ var (
 	xamlOnly  = []*language.Language{language.XML}
 	sharpOnly = []*language.Language{language.CSharp}
 
+	// besides asks for a weight or a slant in the same element.
+	besides = regexp.MustCompile(`\bFont(?:Weight|Style)\s*=\s*["'](\w+)["']`)
+
 	desktopUses = []target.Use{
-		{Languages: xamlOnly, Pattern: regexp.MustCompile(`<Setter\s+Property="(?:\w+\.)?FontFamily"\s+Value="([^"{]+)"`)},
-		{Languages: xamlOnly, Pattern: regexp.MustCompile(`\sFontFamily="([^"{]+)"`)},
+		{Languages: xamlOnly, Pattern: regexp.MustCompile(`<Setter\s+Property\s*=\s*["'](?:\w+\.)?FontFamily["']\s+Value\s*=\s*["']([^"'{]+)["']`)},
+		{Languages: xamlOnly, Styles: besides, Bracket: '<', Pattern: regexp.MustCompile(`\s(?:\w+\.)?FontFamily\s*=\s*["']([^"'{]+)["']`)},
 		{Languages: xamlOnly, Pattern: regexp.MustCompile(`<FontFamily(?:\s[^<>]*)?>\s*([^<>]*[^<>\s])\s*</FontFamily>`)},
-		{Languages: sharpOnly, Pattern: regexp.MustCompile(`\bnew\s+FontFamily\s*\(\s*"((?:[^"\\\n]|\\.)*)"`)},
+		{Languages: xamlOnly, Pattern: regexp.MustCompile(`<\w[\w:]*\.FontFamily\s*>\s*([^<>\s][^<>]*?)\s*</`)},
+		{Languages: sharpOnly, Pattern: regexp.MustCompile(`\bnew\s+FontFamily\s*\(\s*@?"((?:[^"\\\n]|\\.)*)"`)},
+		{Languages: sharpOnly, Pattern: regexp.MustCompile(`\bnew\s+FontFamily\s*\([^"()]*(?:\([^()]*\))?[^"()]*,\s*@?"((?:[^"\\\n]|\\.)*)"`)},
 		{Languages: sharpOnly, Pattern: regexp.MustCompile(`\bFontFamily\.Parse\s*\(\s*"((?:[^"\\\n]|\\.)*)"`)},
 		{Languages: sharpOnly, Pattern: regexp.MustCompile(`\bFontFamily\s*=\s*"((?:[^"\\\n]|\\.)*)"`)},
+		{Languages: sharpOnly, Named: true, Pattern: regexp.MustCompile(`\bnew\s+FontFamily\s*\(\s*([A-Za-z_][\w.]*)\s*\)`)},
+		{Languages: sharpOnly, Named: true, Pattern: regexp.MustCompile(`\bFontFamily\s*=\s*([A-Za-z_][\w.]*)\s*[,;}\n]`)},
 		{Languages: xamlOnly, Kind: useKey, Pattern: regexp.MustCompile(`\{(?:Static|Dynamic|Theme)Resource\s+(\w+(?:Type|Family))\s*\}`)},
 		{Languages: xamlOnly, Kind: useOver, Pattern: regexp.MustCompile(`<\w[\w:.]*\s(?:[^<>]*\s)?(?:Classes="[^"<>]*\btype-[^"<>]*"|(?:Style|Theme)="\{(?:Static|Dynamic)Resource\s+\w+Type\s*\}")(?:[^<>]*?\s)?(FontFamily|FontWeight|FontStyle)="`)},
 		{Languages: xamlOnly, Kind: useOver, Pattern: regexp.MustCompile(`<\w[\w:.]*\s(?:[^<>]*?\s)?(FontFamily|FontWeight|FontStyle)="[^"<>]*"(?:[^<>]*\s)?(?:Classes="[^"<>]*\btype-[^"<>]*"|(?:Style|Theme)="\{(?:Static|Dynamic)Resource\s+\w+Type\s*\}")`)},
@@ -57,6 +64,7 @@ func (s *desktop) Uses() (string, []target.Use) {
 // Answer goes by addresses; by keys and classes where those can only mean a role.
 func (s *desktop) Answer(q target.Question) target.Answer {
 	q.Typed = html.UnescapeString(q.Typed)
+	s = s.withHand(q)
 	switch q.Use.Kind {
 	case useClass:
 		return target.AnswerRole(q, "type-", s.list(q, "classes", func(r desktopRole) []string { return []string{r.Class} }), "class", "Avalonia reports nothing about a class that no style knows")
@@ -73,7 +81,34 @@ func (s *desktop) Answer(q target.Question) target.Answer {
 			return a
 		}
 	}
-	return target.Answer{}
+	_, family, _ := strings.Cut(q.Typed, "#")
+	family, _, _ = strings.Cut(family, ",")
+	return target.Answer{Leads: s.leads(q, family)}
+}
+
+// withHand is the site with the fonts that the project has by hand beside those of the plan.
+func (s *desktop) withHand(q target.Question) *desktop {
+	c := *s
+	c.fonts = slices.Clone(s.fonts)
+	for _, f := range q.Faces {
+		if _, inside := s.Rel(f.File); !inside && !s.takenBy(s.kind.item, f.File) || slices.ContainsFunc(s.fonts, func(x desktopFace) bool { return x.id == f.ID() }) {
+			continue
+		}
+		rel := s.inApp(f.File)
+		c.fonts = append(c.fonts, desktopFace{Named: speakable(f.Family), rel: rel, id: f.ID(), family: f.Family, full: f.Full, legacy: f.LegacyFamily, address: s.kind.address(s, rel, f.Family), WeightNumber: f.Weight, Slant: slantOf(f.Face)})
+	}
+	return &c
+}
+
+// leads are the faces of an address that is right.
+func (s *desktop) leads(q target.Question, family string) []target.Face {
+	var out []target.Face
+	for _, f := range q.Faces {
+		if f.Family == family || f.LegacyFamily == family {
+			out = append(out, f)
+		}
+	}
+	return out
 }
 
 // list collects names of the roles that the site's generated code has.
@@ -130,14 +165,22 @@ func answerRule(q target.Question) target.Answer {
 		Cause: "of two styles the later wins: a control with a role keeps this family", Cure: "let the role alone set the family, or give this style a class"}
 }
 
-// right is the address of a family, "" if none of ours is called so.
-func (s *desktop) right(family string) string {
+// right is the address of a family, "" if none of ours is called so; of several files, that which has
+// the name of the one that is typed, else the regular one.
+func (s *desktop) right(family, typed string) string {
+	out := ""
 	for _, f := range s.fonts {
-		if f.family == family {
+		if f.family != family {
+			continue
+		}
+		if path.Base(f.rel) == path.Base(typed) && typed != "" {
 			return f.address
 		}
+		if out == "" || f.WeightNumber == 400 && f.Slant == "Normal" {
+			out = f.address
+		}
 	}
-	return ""
+	return out
 }
 
 // answerFamily judges one family as code names it.
@@ -165,7 +208,7 @@ func (s *desktop) answerFamily(q target.Question, typed string) target.Answer {
 	if !found && slices.ContainsFunc(s.Tree.Under(s.Dir), func(f string) bool { return target.LooksLikeFont(f) && (f == at || path.Dir(f) == at) }) {
 		return target.Answer{} // somebody's own fonts
 	}
-	if a := s.right(family); !found && a != "" {
+	if a := s.right(family, where); !found && a != "" {
 		return target.Answer{Fault: target.NoSuchThing, Message: fmt.Sprintf("no font of the app is at %s", face.Short(where)),
 			Cause: "an address counts from the project's folder, with every folder in it, and in the same capitals; the platform shows its own font", Cure: target.Choose(a, nil), Instead: a}
 	}
@@ -180,7 +223,7 @@ func (s *desktop) wrongFamily(family, dir string) target.Answer {
 			near = f.family
 		}
 	}
-	a := target.Answer{Fault: target.UnknownFace, Message: fmt.Sprintf("no font in %s has the family %q", dir, face.Short(family)), Instead: s.right(near),
+	a := target.Answer{Fault: target.UnknownFace, Message: fmt.Sprintf("no font in %s has the family %q", dir, face.Short(family)), Instead: s.right(near, dir),
 		Cause: "behind # goes the family inside the file; " + s.kind.about.Title + " reports nothing about another, and shows its own font"}
 	if target.LooksLikeFont(family) {
 		a.Fault, a.Message = target.FileAsName, fmt.Sprintf("%q is a file's name, not a family's", face.Short(family))
@@ -226,7 +269,7 @@ func (s *desktop) answerPlain(typed string) target.Answer {
 	} else if near == "" {
 		return target.Answer{} // a font of the system's
 	}
-	a.Instead = s.right(near)
+	a.Instead = s.right(near, "")
 	a.Cure = target.Choose(a.Instead, s.addresses())
 	return a
 }
@@ -248,13 +291,33 @@ func (s *desktop) within(where string) (string, bool) {
 	return strings.Trim(strings.TrimPrefix(where, m[0]), "/"), assembly == "" || strings.EqualFold(assembly, s.assembly)
 }
 
+// Flaws are fonts that addresses can name, and the build does not take in as it must.
+func (s *desktop) Flaws([]target.Face) ([]target.Flaw, error) {
+	var out []target.Flaw
+	for _, i := range s.items {
+		if i.Name == s.kind.item || !slices.Contains(otherItems, i.Name) {
+			continue
+		}
+		for _, f := range s.Tree.Under(s.Dir) {
+			if rel, _ := s.Rel(f); target.IsFont(f) && i.Covers(rel) && !s.takenBy(s.kind.item, f) {
+				out = append(out, target.Flaw{Kind: target.NotBuilt, File: s.file, Line: i.Line, Subject: f, Message: fmt.Sprintf("%s is taken in as %s, and %s finds only what is taken in as %s", rel, i.Name, s.kind.about.Title, s.kind.item),
+					Cause: "an address leads nowhere, and the platform shows its own font", Cure: fmt.Sprintf("write <%s instead of <%s", s.kind.item, i.Name)})
+			}
+		}
+	}
+	return out, nil
+}
+
+// otherItems are ways of taking a file in that addresses do not lead to.
+var otherItems = []string{"None", "EmbeddedResource", "Content", "Resource", "AvaloniaResource", "MauiFont"}
+
 // Loose are fonts below the project's folder that no item takes in: they are looked at by
 // the build only where an item names them.
 func (s *desktop) Loose() ([]target.Held, error) {
 	var out []target.Held
 	for _, f := range s.Tree.Under(path.Join(s.Dir, "Assets")) {
 		rel, _ := s.Rel(f)
-		if target.IsFont(f) && !slices.ContainsFunc(s.items, func(i msbuild.Item) bool { return i.Covers(rel) }) {
+		if target.IsFont(f) && !slices.ContainsFunc(s.items, func(i msbuild.Item) bool { return i.Covers(rel) }) && !s.strays(s.kind.item, rel) {
 			out = append(out, target.Held{Manifest: s.file, Value: s.kind.item, File: f})
 		}
 	}

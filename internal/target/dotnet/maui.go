@@ -197,18 +197,19 @@ func labelShortfalls(job target.Job, fixed, shadow string) []target.Shortfall {
 
 // Held lists what the program registers, and the fonts that the project takes in.
 func (s *mauiSite) Held() ([]target.Held, error) {
-	out := s.held("MauiFont")
+	var out []target.Held
 	for _, a := range s.added {
 		h := target.Held{Manifest: s.program, Line: a.Line, Value: "AddFont " + a.File + " as " + a.Alias, Name: a.File, File: path.Join(s.Dir, fontsFolder, a.File), Strict: true,
 			Hint: target.Hint{Cause: "the file was deleted or renamed, or the name is mistyped: the app reports nothing and shows the system font", Cure: "correct the name, or take the line out"}}
+		h.Alias, h.Write = a.Alias, path.Base
 		for _, f := range s.Tree.Named(a.File) {
-			if rel, inside := s.Rel(f); inside && strings.HasPrefix(rel, "Resources/") || s.takenBy("MauiFont", f) {
+			if rel, inside := s.Rel(f); inside && !strings.HasPrefix(rel, "bin/") && !strings.HasPrefix(rel, "obj/") || s.takenBy("MauiFont", f) {
 				h.File = f
 			}
 		}
 		out = append(out, h)
 	}
-	return out, nil
+	return append(out, s.held("MauiFont")...), nil
 }
 
 // Answer goes by the aliases that the program registers, and by ours.
@@ -216,7 +217,11 @@ func (s *mauiSite) Answer(q target.Question) target.Answer {
 	if slices.ContainsFunc(s.added, func(a msbuild.Registered) bool { return a.Alias == q.Typed }) {
 		return target.Answer{}
 	}
-	return s.unlessExported(q, target.AnswerFace(q, target.AnyFonts))
+	a := target.AnswerFace(q, target.AnyFonts)
+	if _, commented := s.inComments(); q.Use.Kind == useAndroid || a.Fault != target.Fine && slices.Contains(commented, q.Typed) {
+		return target.Answer{}
+	}
+	return aliased(q, s.unlessExported(q, a), s.pairs())
 }
 
 // Syntaxes is that of MauiProgram.cs.

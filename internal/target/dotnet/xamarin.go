@@ -1,6 +1,7 @@
 package dotnet
 
 import (
+	"fmt"
 	"path"
 	"regexp"
 	"slices"
@@ -246,7 +247,7 @@ func (s *xamarinSite) Held() ([]target.Held, error) {
 			return nil, err
 		}
 		for k, v := range values {
-			out = append(out, target.Held{Manifest: h.info, Line: lines[k], Value: v, File: path.Join(h.Dir, "Resources", v), Strict: true})
+			out = append(out, target.Held{Manifest: h.info, Line: lines[k], Value: v, File: path.Join(h.Dir, "Resources", v), Strict: true, Part: h.Path(), Write: path.Base, In: path.Join(h.Dir, "Resources")})
 		}
 	}
 	return out, nil
@@ -254,9 +255,66 @@ func (s *xamarinSite) Held() ([]target.Held, error) {
 
 // Answer goes by aliases, or before aliases by a file with its family.
 func (s *xamarinSite) Answer(q target.Question) target.Answer {
-	file, _, both := strings.Cut(q.Typed, "#")
-	if both && slices.ContainsFunc(q.Plan.Files, func(f target.File) bool { return path.Base(f.Path) == file }) {
-		return target.Answer{}
+	file, family, both := strings.Cut(q.Typed, "#")
+	if both || q.Use.Kind == useAndroid {
+		return s.answerAsset(q, path.Base(file), family)
 	}
-	return s.unlessExported(q, target.AnswerFace(q, target.AnyFonts))
+	return aliased(q, s.unlessExported(q, target.AnswerFace(q, target.AnyFonts)), s.exports())
+}
+
+// answerAsset judges a file and its family, as Android's part names them.
+func (s *xamarinSite) answerAsset(q target.Question, file, family string) target.Answer {
+	var files []string
+	for _, f := range q.Plan.Files {
+		files = append(files, path.Base(f.Path))
+	}
+	families := map[string]string{}
+	for _, f := range q.Faces {
+		files, families[path.Base(f.File)] = append(files, path.Base(f.File)), target.FamilyOf(f.Face)
+	}
+	if !slices.Contains(files, file) {
+		near := target.Strayed(file, files)
+		a := target.Answer{Fault: target.NoSuchThing, Message: fmt.Sprintf("there is no font file %s in the app", face.Short(file)), Cause: "Android shows its own font, and reports nothing", Cure: "correct the file's name, before the #"}
+		if near != "" {
+			a.Instead = near
+			if family != "" {
+				a.Instead += "#" + family
+			}
+			a.Cure = target.Choose(a.Instead, nil)
+		}
+		return a
+	}
+	if right := families[file]; family != "" && right != "" && family != right {
+		id := ""
+		for _, f := range q.Faces {
+			if path.Base(f.File) == file {
+				id = f.Full
+			}
+		}
+		if family != id {
+			return target.Answer{Fault: target.UnknownFace, Message: fmt.Sprintf("%s has the family %q, and not %q", file, face.Short(right), face.Short(family)), Cause: "behind # goes the family inside the file", Cure: target.Choose(file+"#"+right, nil), Instead: file + "#" + right}
+		}
+	}
+	return target.Answer{}
+}
+
+// Flaws are fonts that attributes export, and no project of the solution takes in.
+func (s *xamarinSite) Flaws([]target.Face) ([]target.Flaw, error) {
+	var out []target.Flaw
+	for _, e := range s.exports() {
+		var there string
+		for _, f := range s.Tree.Named(e[0]) {
+			there = f
+			if s.takenBy("EmbeddedResource", f) {
+				there = ""
+				break
+			}
+		}
+		if there != "" && !s.strays("EmbeddedResource", s.from(there)) {
+			rel := s.from(there)
+			out = append(out, target.Flaw{Kind: target.NotBuilt, File: s.file, Subject: there, Message: fmt.Sprintf("ExportFont names %s, and no EmbeddedResource takes %s in", face.Short(e[0]), rel),
+				Cause: "the file is on disk and not in the app", Cure: fmt.Sprintf(`write <EmbeddedResource Include="%s" /> into %s`, strings.ReplaceAll(rel, "/", `\`), path.Base(s.file))})
+		}
+	}
+	return out, nil
 }

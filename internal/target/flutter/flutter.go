@@ -283,11 +283,18 @@ func shortfalls(job target.Job) []target.Shortfall {
 
 // Held lists the fonts that the pubspec declares.
 func (s *site) Held() ([]target.Held, error) {
+	if doc, err := target.ReadDocument(s.Tree, path.Join(s.Dir, "pubspec.yaml")); err == nil {
+		if _, err := pubspec.Assets(doc); err != nil {
+			return nil, err
+		}
+	}
 	var out []target.Held
 	for _, a := range s.declared {
 		h := target.Held{Manifest: path.Join(s.Dir, "pubspec.yaml"), Line: a.Line, Value: a.Family + ": " + a.Path, Name: a.Path}
 		if !strings.HasPrefix(a.Path, "packages/") {
 			h.File, h.Strict = path.Join(s.Dir, a.Path), true
+			h.Alias = a.Family
+			h.Write = func(file string) string { rel, _ := s.Rel(file); return rel }
 			h.Hint = target.Hint{Cause: "the file was deleted or renamed, or the path is mistyped: the build stops", Cure: "correct the path (it counts from the pubspec), or take the lines out"}
 		}
 		out = append(out, h)
@@ -324,10 +331,18 @@ var ofPackage = regexp.MustCompile(`\b(?:package|fontPackage):\s*(?:['"]|[A-Za-z
 // fontLoader loads a family when the app runs.
 var fontLoader = regexp.MustCompile(`\bFontLoader\s*\(\s*(?:'([^'\n$]+)'|"([^"\n$]+)")`)
 
+// beside asks for a weight or a slant in the same parentheses as a family.
+var beside = regexp.MustCompile(`\bfont(?:Weight|Style)\s*:\s*((?:FontWeight|FontStyle)\.\w+)`)
+
 var uses = []target.Use{
-	{Languages: []*language.Language{language.Dart}, Elsewhere: ofPackage, Pattern: regexp.MustCompile(`\bfontFamily:\s*'((?:[^'\\\n$]|\\.)*)'`)},
-	{Languages: []*language.Language{language.Dart}, Elsewhere: ofPackage, Pattern: regexp.MustCompile(`\bfontFamily:\s*"((?:[^"\\\n$]|\\.)*)"`)},
+	{Languages: dart, Elsewhere: ofPackage, Styles: beside, Bracket: '(', Pattern: regexp.MustCompile(`\bfontFamily:\s*r?'((?:[^'\\\n$]|\\.)*)'`)},
+	{Languages: dart, Elsewhere: ofPackage, Styles: beside, Bracket: '(', Pattern: regexp.MustCompile(`\bfontFamily:\s*r?"((?:[^"\\\n$]|\\.)*)"`)},
+	{Languages: dart, Elsewhere: ofPackage, Pattern: regexp.MustCompile(`\bfontFamilyFallback:\s*(?:const\s*)?(?:<String>)?\[\s*['"]([^'"\n$]*)['"]`)},
+	{Languages: dart, Elsewhere: ofPackage, Pattern: regexp.MustCompile(`\bfontFamilyFallback:\s*(?:const\s*)?(?:<String>)?\[[^\]]*?,\s*['"]([^'"\n$]*)['"]`)},
+	{Languages: dart, Elsewhere: ofPackage, Named: true, Pattern: regexp.MustCompile(`\bfontFamily:\s*([A-Za-z_][\w.]*)\s*[,)\n]`)},
 }
+
+var dart = []*language.Language{language.Dart}
 
 // Uses are in the package.
 func (s *site) Uses() (string, []target.Use) { return s.Dir, uses }
@@ -354,6 +369,9 @@ func (s *site) Answer(q target.Question) target.Answer {
 	if slices.Contains(loaded, q.Typed) {
 		return target.Answer{}
 	}
+	if slices.Contains(q.Once("strayed "+s.Dir, s.strayed), q.Typed) {
+		return target.Answer{} // its declaration is what is wrong
+	}
 	slices.Sort(names)
 	names = slices.Compact(names)
 	near := target.Nearest(q.Typed, names)
@@ -363,6 +381,16 @@ func (s *site) Answer(q target.Question) target.Answer {
 		if q.Typed == f.ID() || q.Typed == f.Full {
 			a.Message = fmt.Sprintf("%q is a face's name; Flutter goes by the family, and finds the face by weight and slant", face.Short(q.Typed))
 			near = f.Family
+		}
+	}
+	for _, a := range s.declared { // a file's name, or that of a font in it
+		if stem := strings.TrimSuffix(path.Base(a.Path), path.Ext(a.Path)); path.Base(a.Path) == q.Typed || a.Path == q.Typed || stem == q.Typed {
+			near = a.Family
+		}
+	}
+	for _, e := range q.Plan.Entries {
+		if path.Base(e.Value) == q.Typed || e.Value == q.Typed {
+			near = e.Place.Name
 		}
 	}
 	if near == "" && (target.IsSystemFont(q.Typed, target.AnyFonts) || target.IsIconFont(q.Typed)) {

@@ -4,6 +4,7 @@ import (
 	"bytes"
 	"encoding/json"
 	"fmt"
+	"maps"
 	"path"
 	"regexp"
 	"slices"
@@ -250,8 +251,13 @@ func (s *expoSite) sources(job target.Job) ([]target.File, error) {
 
 // Held lists the fonts that app.json names.
 func (s *expoSite) Held() ([]target.Held, error) {
+	var out []target.Held
+	loads := s.requires()
+	for _, f := range slices.Sorted(maps.Keys(loads)) {
+		out = append(out, target.Held{Manifest: loads[f], Value: path.Base(f), File: f})
+	}
 	if s.manifest == "" {
-		return nil, nil
+		return out, nil
 	}
 	doc, err := target.ReadDocument(s.Tree, s.manifest)
 	if err != nil {
@@ -261,10 +267,10 @@ func (s *expoSite) Held() ([]target.Held, error) {
 	if err != nil {
 		return nil, err
 	}
-	var out []target.Held
 	for i, v := range values {
 		out = append(out, target.Held{Manifest: s.manifest, Line: lines[i], Value: v, File: path.Join(s.Dir, v), Strict: true,
-			Hint: target.Hint{Cause: "the file was deleted or renamed, or the path is mistyped", Cure: "correct the path (it counts from app.json), or take the line out"}})
+			Write: func(file string) string { rel, _ := s.Rel(file); return "./" + rel },
+			Hint:  target.Hint{Cause: "the file was deleted or renamed, or the path is mistyped", Cure: "correct the path (it counts from app.json), or take the line out"}})
 	}
 	return out, nil
 }

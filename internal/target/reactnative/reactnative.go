@@ -8,10 +8,8 @@ package reactnative
 
 import (
 	"fmt"
-	"maps"
 	"path"
 	"regexp"
-	"slices"
 	"strconv"
 	"strings"
 
@@ -21,7 +19,6 @@ import (
 	"notaria/internal/language"
 	"notaria/internal/target"
 	"notaria/internal/target/android"
-	"notaria/internal/target/reactnative/appjson"
 )
 
 // Target is the React Native platform.
@@ -74,82 +71,6 @@ const (
 	resources = "android/app/src/main/res"
 	sources   = "android/app/src/main/java"
 )
-
-var (
-	scripts = []*language.Language{language.JavaScript, language.TypeScript}
-	weight  = regexp.MustCompile(`\b(fontWeight|fontStyle):\s*['"]?(\w+)`)
-	uses    = []target.Use{
-		{Languages: scripts, Weight: weight, Pattern: regexp.MustCompile(`\bfontFamily:\s*'((?:[^'\\\n]|\\.)*)'`)},
-		{Languages: scripts, Weight: weight, Pattern: regexp.MustCompile(`\bfontFamily:\s*"((?:[^"\\\n]|\\.)*)"`)},
-		{Languages: scripts, Weight: weight, Kind: useMember, Pattern: regexp.MustCompile(`\bfontFamily:\s*(faces\.\w+)`)},
-	}
-)
-
-// useMember is the kind of uses by a constant of the generated code.
-const useMember = "member"
-
-// Uses are in the package.
-func (s *site) Uses() (string, []target.Use) { return s.Dir, uses }
-
-// Answer goes by a face's name, and by a family's where Android is given families.
-func (s *site) Answer(q target.Question) target.Answer {
-	if q.Use.Kind == useMember {
-		return target.Answer{}
-	}
-	families := slices.ContainsFunc(q.Plan.Files, func(f target.File) bool { return strings.Contains(f.Path, "/res/font/") }) ||
-		slices.ContainsFunc(q.Plan.Entries, func(e edit.Entry) bool { return e.Place.Key() == appjson.AndroidFonts.Key() })
-	if families && slices.ContainsFunc(q.Faces, func(f target.Face) bool { return f.Family == q.Typed }) {
-		return target.Answer{}
-	}
-	a := target.AnswerFace(q, target.AppleFonts|target.AndroidFonts)
-	if a.Fault != target.Fine && (slices.Contains(q.Once("loaded "+s.Dir, s.loaded), q.Typed) || target.FromPackage(s.Tree, s.Dir, q.Typed) || s.hasFile(q)) {
-		return target.Answer{}
-	}
-	return a
-}
-
-// Names under which code loads fonts itself: keys of a map from names to files, and of one that a
-// loading call is given.
-var (
-	loadedKey   = regexp.MustCompile(`(?:'([\w .-]+)'|"([\w .-]+)"|\b([A-Za-z_]\w*))\s*:\s*(?:require\s*\(\s*)?["'][^"'\n]*\.(?i:ttf|otf)["']`)
-	loadedBlock = regexp.MustCompile(`\b(?:useFonts|loadAsync)\s*\(\s*\{([^{}]*)\}`)
-	customFont  = regexp.MustCompile(`\baddCustomFont\s*\([^,()]*,\s*"([^"\\\n]+)"`)
-	blockKey    = regexp.MustCompile(`(?:^|,)\s*(?:'([\w .-]+)'|"([\w .-]+)"|([A-Za-z_]\w*))\s*(?:[:,]|$)`)
-)
-
-// loaded are the names under which the app's code loads fonts.
-func (s *site) loaded() []string {
-	out := target.LoadedNames(s.Tree, s.Dir, scripts, loadedKey)
-	out = append(out, target.LoadedNames(s.Tree, path.Join(s.Dir, "android"), []*language.Language{language.Kotlin, language.Java}, customFont)...)
-	for _, block := range target.LoadedNames(s.Tree, s.Dir, scripts, loadedBlock) {
-		for rest := block; ; { // keys share their commas
-			m := blockKey.FindStringSubmatchIndex(rest)
-			if m == nil {
-				break
-			}
-			for i := 2; i < len(m); i += 2 {
-				if m[i] >= 0 {
-					out = append(out, rest[m[i]:m[i+1]])
-				}
-			}
-			next := strings.IndexByte(rest[m[0]+1:], ',')
-			if next < 0 {
-				break
-			}
-			rest = rest[m[0]+1+next:]
-		}
-	}
-	return out
-}
-
-// hasFile says whether a font that nobody enrolled is in the package under the file's name that is
-// typed, which Android goes by: so icon fonts are named.
-func (s *site) hasFile(q target.Question) bool {
-	return slices.ContainsFunc(q.Here, func(p target.Present) bool {
-		_, inside := s.Rel(p.Path)
-		return inside && strings.TrimSuffix(path.Base(p.Path), path.Ext(p.Path)) == q.Typed && !slices.ContainsFunc(q.Faces, func(f target.Face) bool { return f.ID() == p.ID })
-	})
-}
 
 // Sites finds the packages that depend on react-native and have both native parts in
 // their tree.
@@ -312,71 +233,9 @@ func shortfalls(job target.Job) []target.Shortfall {
 func (s *bareSite) Held() ([]target.Held, error) {
 	var out []target.Held
 	for _, f := range s.Tree.Under(path.Join(s.Dir, "android/app/src/main")) {
-		if dir := path.Base(path.Dir(f)); target.IsFont(f) && (dir == "fonts" || dir == "font") {
-			out = append(out, target.Held{Manifest: path.Dir(f), Value: strings.TrimSuffix(path.Base(f), path.Ext(f)), File: f})
-		}
-	}
-	return out, nil
-}
-
-// Flaws lists fonts that the app has on one of its platforms alone.
-func (s *bareSite) Flaws() ([]target.Flaw, error) {
-	var projects []string
-	named := map[string]string{} // fonts that iOS builds in, with the project
-	for _, f := range s.Tree.Under(path.Join(s.Dir, "ios")) {
-		if path.Base(f) != "project.pbxproj" {
-			continue
-		}
-		raw, err := s.Tree.Read(f)
-		if err != nil {
-			return nil, err
-		}
-		projects = append(projects, f)
-		for _, m := range fontInProject.FindAllSubmatch(raw, -1) {
-			named[string(m[1])] = f
-		}
-	}
-	if len(projects) == 0 {
-		return nil, nil
-	}
-	android := map[string]string{}
-	for _, f := range s.Tree.Under(path.Join(s.Dir, "android/app/src/main")) {
 		if target.IsFont(f) {
-			android[resourceBase(f)] = f
-		}
-	}
-	have := map[string]bool{}
-	for base := range named {
-		have[resourceBase(base)] = true
-	}
-	var out []target.Flaw
-	add := func(file, subject, message, cure string) {
-		out = append(out, target.Flaw{Kind: target.OnePlatform, File: file, Subject: subject, Message: message, Cause: "the other platform shows its own font, and reports nothing", Cure: cure + ", or enrol the file and register it"})
-	}
-	for _, key := range slices.Sorted(maps.Keys(android)) {
-		if f := android[key]; !have[key] {
-			add(f, f, fmt.Sprintf("%s is in the Android app, and the iOS app does not build it in", path.Base(f)), "add it to the Xcode project and to UIAppFonts")
-		}
-	}
-	for _, base := range slices.Sorted(maps.Keys(named)) {
-		if android[resourceBase(base)] == "" {
-			subject := ""
-			for _, f := range s.Tree.Named(base) { // where iOS has it
-				if _, inside := target.Below(path.Join(s.Dir, "ios"), f); inside {
-					subject = f
-				}
-			}
-			add(named[base], subject, fmt.Sprintf("%s is in the iOS app, and not in the Android app", base), "copy it into "+assets)
+			out = append(out, target.Held{Manifest: f, Value: strings.TrimSuffix(path.Base(f), path.Ext(f)), File: f})
 		}
 	}
 	return out, nil
-}
-
-// fontInProject finds the name of a font's file that a resources phase builds in.
-var fontInProject = regexp.MustCompile(`/\* ([^*/\n]+\.(?i:ttf|otf|ttc)) in Resources \*/ = `)
-
-// resourceBase is a font's name without what a resource's name cannot have.
-func resourceBase(name string) string {
-	base := path.Base(name)
-	return notWord.ReplaceAllString(strings.ToLower(strings.TrimSuffix(base, path.Ext(base))), "")
 }

@@ -35,6 +35,7 @@ type Item struct {
 	Name, Include string // Include with slashes
 	Link          string // where the app has a file of another folder, with slashes; "" for its name alone
 	Line          int
+	Without       []string // what it leaves out: its own Exclude, and what a later item removes; with slashes
 }
 
 // InApp is the path under which the app has a file that the item takes in from outside of the
@@ -50,6 +51,11 @@ func (i Item) InApp(file string) string {
 
 // Covers says whether the item takes a file in, by name or by a wildcard.
 func (i Item) Covers(file string) bool {
+	for _, w := range i.Without {
+		if wildcard(w, file) {
+			return false
+		}
+	}
 	for _, p := range strings.Split(i.Include, ";") {
 		if wildcard(strings.TrimSpace(p), file) {
 			return true
@@ -141,9 +147,27 @@ func Items(doc edit.Document) ([]Item, error) {
 		}
 		for _, c := range g.Children {
 			if inc := c.Attr["Include"]; inc != "" {
-				out = append(out, Item{c.Name, xmldoc.Slashes(inc), xmldoc.Slashes(linkOf(doc.Text, c)), splice.LineOf(doc.Text, c.From)})
+				out = append(out, Item{c.Name, xmldoc.Slashes(inc), xmldoc.Slashes(linkOf(doc.Text, c)), splice.LineOf(doc.Text, c.From), parts(c.Attr["Exclude"])})
+			}
+			if removed := parts(c.Attr["Remove"]); removed != nil {
+				for i := range out {
+					if out[i].Name == c.Name {
+						out[i].Without = append(out[i].Without, removed...)
+					}
+				}
 			}
 		}
 	}
 	return out, nil
+}
+
+// parts are the patterns of a list, with slashes.
+func parts(list string) []string {
+	var out []string
+	for _, p := range strings.Split(xmldoc.Slashes(list), ";") {
+		if p = strings.TrimSpace(p); p != "" {
+			out = append(out, p)
+		}
+	}
+	return out
 }

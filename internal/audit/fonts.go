@@ -1,0 +1,469 @@
+package audit
+
+import (
+	"bytes"
+	"cmp"
+	"errors"
+	"fmt"
+	"io/fs"
+	"path"
+	"regexp"
+	"slices"
+	"strings"
+	"unicode"
+
+	"notaria/internal/change"
+	"notaria/internal/disk"
+	"notaria/internal/fault"
+	"notaria/internal/language"
+	"notaria/internal/notary"
+	"notaria/internal/registry"
+	"notaria/internal/target"
+)
+
+// A carried font is one that an app has, with what names it there; by is "" for one that Notaria
+// placed.
+type carried struct {
+	target.Held
+	face    target.Face
+	planned bool
+}
+
+// carriedBy are the fonts that an app has, each file once: those that it has by hand, and those that
+// are planned.
+func (a *pass) carriedBy(s notary.SitePlan) []carried {
+	key := siteKey(s)
+	if list, ok := a.carries[key]; ok {
+		return list
+	}
+	faces := map[string]target.Face{}
+	for _, f := range a.p.Own() {
+		faces[f.File] = f
+	}
+	var out []carried
+	at := map[string]int{}
+	for _, h := range a.held[key] {
+		f, ok := faces[h.File]
+		if i, seen := at[h.File]; seen {
+			out[i].Alias = cmp.Or(out[i].Alias, h.Alias)
+		} else if ok {
+			at[h.File] = len(out)
+			out = append(out, carried{h, f, false})
+		}
+	}
+	for _, w := range s.Files {
+		for _, id := range w.Recipe.Faces() {
+			if f, err := a.p.Face(id); err == nil && a.p.Tree.Has(w.Path) {
+				if i, seen := at[w.Path]; seen {
+					out[i].planned = true
+					continue
+				}
+				out = append(out, carried{target.Held{Manifest: w.Path, File: w.Path}, f, true})
+			}
+		}
+	}
+	a.carries[key] = out
+	return out
+}
+
+// meant are the files that entries which lead nowhere most likely mean, by site: that nothing names them
+// is no finding of its own.
+func (a *pass) meant(s notary.SitePlan, file string) bool {
+	key := siteKey(s)
+	list, known := a.strays[key]
+	if !known {
+		list = map[string]bool{}
+		for _, h := range a.held[key] {
+			if h.Strict && (h.File == "" || !a.p.Tree.Has(h.File)) {
+				list[target.Strayed(cmp.Or(h.Name, h.Value), a.p.Tree.Under(cmp.Or(h.In, folderOf(s))))] = true
+			}
+		}
+		a.strays[key] = list
+	}
+	return list[file]
+}
+
+// folderOf is the folder that an app is in.
+func folderOf(s notary.SitePlan) string {
+	if k, ok := s.Site.(target.Asker); ok {
+		folder, _ := k.Uses()
+		return folder
+	}
+	return s.Site.Path()
+}
+
+// strayed fills in the cure of an entry whose file is elsewhere, or is nearly called so.
+func (a *pass) strayed(s notary.SitePlan, h target.Held, f *Finding) {
+	if h.Write == nil || !h.Mend.Empty() {
+		return
+	}
+	name := cmp.Or(h.Name, h.Value)
+	file := target.Strayed(name, a.p.Tree.Under(cmp.Or(h.In, folderOf(s))))
+	if file == "" {
+		return
+	}
+	text := h.Write(file)
+	raw, err := a.p.Dir.Read(h.Manifest, maxSource)
+	if text == "" || text == name || err != nil {
+		return
+	}
+	if m := target.OnLine(h.Manifest, raw, h.Line, name, text); !m.Empty() {
+		f.Mending = m
+		f.Cure = target.Choose(text, nil)
+		if strings.EqualFold(text, name) {
+			f.Cause = "the file's name differs by capitals: that works on Windows and on most Macs, and nowhere else"
+		}
+	}
+}
+
+// sameTwice compares the faces of an app by their PostScript names. Forms of one file, such as WOFF
+// and TrueType, are one.
+func sameTwice(a *pass, report func(Finding)) error {
+	for _, s := range a.plan.Sites {
+		first := map[string]carried{}
+		for _, c := range a.carriedBy(s) {
+			key := c.Part + "\x00" + c.face.ID()
+			one, ok := first[key]
+			if !ok {
+				first[key] = c
+				continue
+			}
+			if one.planned && c.planned || formOf(one.File, c.File) {
+				continue
+			}
+			report(by(s.Owner(), Finding{File: c.Manifest, Line: c.Line, Message: fmt.Sprintf("%s is in the app twice: %s and %s", idOf(c.face), one.File, c.File),
+				Cause: "both hold the face " + c.face.ID(), Cure: "keep one of them, and use it under one name"}))
+		}
+	}
+	return nil
+}
+
+// idOf is a face as messages name it.
+func idOf(f target.Face) string { return cell(f.ID()) }
+
+// cell keeps endless names short.
+func cell(s string) string {
+	if r := []rune(s); len(r) > 60 {
+		return string(r[:59]) + "…"
+	}
+	return s
+}
+
+// formOf says whether two files are forms of one: the same name, and another container.
+func formOf(a, b string) bool {
+	stem := func(s string) string { return strings.TrimSuffix(path.Base(s), path.Ext(s)) }
+	return stem(a) == stem(b) && !strings.EqualFold(path.Ext(a), path.Ext(b))
+}
+
+func besideVariable(a *pass, report func(Finding)) error {
+	for _, s := range a.plan.Sites {
+		list := a.carriedBy(s)
+		for _, v := range list {
+			if !v.face.Variable || v.planned {
+				continue
+			}
+			n, one := 0, ""
+			for _, c := range list {
+				if !c.face.Variable && c.Part == v.Part && c.face.Slant == v.face.Slant && target.FamilyOf(c.face.Face) == target.FamilyOf(v.face.Face) {
+					n, one = n+1, cmp.Or(one, c.File)
+				}
+			}
+			if n > 0 {
+				report(by(s.Owner(), Finding{File: v.Manifest, Line: v.Line, Message: fmt.Sprintf("%s is variable, and static faces of the family are in the app too: %s", path.Base(v.File), one),
+					Cause: "both forms answer to the family " + cell(target.FamilyOf(v.face.Face)), Cure: "keep the variable file or the static ones"}))
+			}
+		}
+	}
+	return nil
+}
+
+// embedding looks at the fonts of apps, and at those that are enrolled.
+func embedding(a *pass, report func(Finding)) error {
+	const message, cause = "%s may not be embedded", "the font's own table OS/2 forbids it (fsType: restricted licence embedding)"
+	for _, e := range a.p.Registry.Faces {
+		if f, err := a.p.Face(e.Name); err == nil && f.Embedding == restricted {
+			report(Finding{File: registry.FileName, Message: fmt.Sprintf(message, cell(e.Name)), Cause: cause, Cure: "strike it, and take a font that may be embedded; or ask its maker for a licence for apps"})
+		}
+	}
+	for _, s := range a.plan.Sites {
+		for _, c := range a.carriedBy(s) {
+			if !c.planned && c.face.Embedding == restricted {
+				report(by(s.Owner(), Finding{File: c.Manifest, Line: c.Line, Message: fmt.Sprintf(message, idOf(c.face)), Cause: cause, Cure: "take a font that may be embedded, or ask its maker for a licence for apps"}))
+			}
+		}
+	}
+	return nil
+}
+
+const restricted = "restricted"
+
+// fileIgnored looks at the fonts that manifests of a site need: where the manifest itself is passed
+// over, the whole app is made anew.
+func fileIgnored(a *pass, report func(Finding)) error {
+	git := target.NewIgnored(a.p.Tree)
+	for _, s := range a.plan.Sites {
+		seen := map[string]bool{}
+		for _, c := range a.carriedBy(s) {
+			if seen[c.File] || !git.Has(c.File) || git.Has(path.Join(path.Dir(c.Manifest), "x")) && c.Manifest != c.File && path.Dir(c.Manifest) != path.Dir(c.File) {
+				continue
+			}
+			if seen[c.File] = true; git.Has(path.Join(folderOf(s), "x.txt")) {
+				continue
+			}
+			report(by(s.Owner(), Finding{File: c.Manifest, Line: c.Line, Message: fmt.Sprintf("version control passes over %s", c.File),
+				Cause: "a pattern of .gitignore matches it: it is on this machine, and in no other copy of the project", Cure: "take the pattern out, or except the font with a line such as !" + path.Base(c.File)}))
+		}
+	}
+	return nil
+}
+
+// notUsed looks for every name that code could ask for a font by. What says that the font is there is
+// no use of it.
+func notUsed(a *pass, report func(Finding)) error {
+	for _, s := range a.plan.Sites {
+		for _, c := range a.carriedBy(s) {
+			if c.planned || a.used[siteKey(s)][c.File] || a.meant(s, c.File) || a.proposed(c) || a.flawedFont(s, c.File) {
+				continue
+			}
+			if _, ok := s.Site.(target.Asker); !ok || !a.searched[siteKey(s)] {
+				continue
+			}
+			report(by(s.Owner(), Finding{File: c.Manifest, Line: c.Line, Message: fmt.Sprintf("nothing in the app asks for %s", path.Base(c.File)),
+				Cause: "none of its names is in the app's code, markup or styles", Cure: "take it out; or list it under [[check.accept]] in notaria.toml, if it is asked for in a way that is not seen"}))
+		}
+	}
+	return nil
+}
+
+// flawedFont says whether a finding of its own says that a font is not in the app as it should be.
+func (a *pass) flawedFont(s notary.SitePlan, file string) bool {
+	return slices.ContainsFunc(a.flawsOf(s), func(x target.Flaw) bool {
+		return x.Subject == file && x.Kind != target.TooNew || slices.Contains(x.Means, file)
+	})
+}
+
+// proposed says whether the cure of a wrong name is to name this font.
+func (a *pass) proposed(c carried) bool {
+	names := namesOf(c)
+	return slices.ContainsFunc(a.asks, func(k ask) bool {
+		return k.answer.Instead != "" && slices.ContainsFunc(names, func(n []byte) bool { return strings.Contains(k.answer.Instead, string(n)) })
+	})
+}
+
+// asked says whether the cure of a wrong path in code is to name this file.
+func (a *pass) asked(s notary.SitePlan, file string) bool {
+	return slices.ContainsFunc(a.asks, func(k ask) bool {
+		return k.answer.Fault == target.NoSuchThing && path.Base(k.answer.Instead) == path.Base(file) && siteKey(k.site) == siteKey(s)
+	})
+}
+
+// searching are the names of the fonts of an app that were not found in its code yet, by file.
+type searching map[string][][]byte
+
+// searchesOf are what is looked for in the code of each site.
+func (a *pass) searchesOf(askers []asker) map[string]searching {
+	out := map[string]searching{}
+	for _, k := range askers {
+		key := siteKey(k.site)
+		list := searching{}
+		for _, c := range a.carriedBy(k.site) {
+			if !c.planned && !a.placedByNotaria(c.File) {
+				list[c.File] = namesOf(c)
+			}
+		}
+		out[key], a.searched[key] = list, true
+		a.used[key] = map[string]bool{}
+	}
+	return out
+}
+
+func (a *pass) placedByNotaria(file string) bool {
+	_, ok := a.missing[file]
+	return ok
+}
+
+// namesOf are the names that code could ask for a font by.
+func namesOf(c carried) [][]byte {
+	stem := strings.TrimSuffix(path.Base(c.File), path.Ext(c.File))
+	var out [][]byte
+	for _, n := range []string{c.face.ID(), c.face.Family, c.face.Full, c.face.LegacyFamily, stem, c.Alias, c.Held.Name, language.Camel(language.Words(stem))} {
+		if len(n) > 2 && !slices.ContainsFunc(out, func(b []byte) bool { return string(b) == n }) {
+			out = append(out, []byte(n))
+		}
+	}
+	return out
+}
+
+// searchAll looks for the names in all files of the project that could hold code, markup or styles, but
+// for the manifests that say which fonts there are, and what Notaria wrote. An app's parts can be in
+// folders beside it: a font counts as used wherever its name is.
+func (a *pass) searchAll(askers []asker, searches map[string]searching) {
+	manifests := map[string]bool{registry.FileName: true, registry.LedgerName: true, KnownFile: true}
+	left := 0
+	for _, k := range askers {
+		left += len(searches[siteKey(k.site)])
+		for _, h := range a.held[siteKey(k.site)] {
+			manifests[h.Manifest] = true
+		}
+	}
+	for _, file := range a.p.Tree.Under("") {
+		if left == 0 {
+			return
+		}
+		l := language.Of(file)
+		if ext := path.Ext(file); l == nil && !askingFiles[ext] || path.Base(file) == "Info.plist" || target.IsTest(file) || manifests[file] && !asksToo[l] {
+			continue
+		}
+		text, ok := a.p.Tree.Glance(file, maxSource)
+		if !ok || bytes.Contains(text[:min(len(text), 400)], []byte(target.Generated)) {
+			continue
+		}
+		var clean []byte
+		for _, k := range askers {
+			for font, names := range searches[siteKey(k.site)] {
+				if !slices.ContainsFunc(names, func(n []byte) bool { return bytes.Contains(text, n) }) {
+					continue
+				}
+				if clean == nil {
+					clean = withoutDeclarations(l, text)
+				}
+				if slices.ContainsFunc(names, func(n []byte) bool { return bytes.Contains(clean, n) }) {
+					a.used[siteKey(k.site)][font] = true
+					delete(searches[siteKey(k.site)], font)
+					left--
+				}
+			}
+		}
+	}
+}
+
+// asksToo are languages in which what declares a font, and what asks for it, can be in one file.
+var asksToo = map[*language.Language]bool{language.CSS: true, language.JavaScript: true, language.TypeScript: true, language.HTML: true}
+
+// withoutDeclarations is a text without comments, and without the rules that declare fonts.
+func withoutDeclarations(l *language.Language, text []byte) []byte {
+	if l != nil {
+		text = l.Blank(text)
+	}
+	return fontFaceRule.ReplaceAll(text, nil)
+}
+
+// askingFiles are files of no programming language that can name fonts.
+var askingFiles = map[string]bool{".storyboard": true, ".xib": true, ".ui": true, ".skin": true, ".atlas": true, ".vue": true, ".svelte": true, ".scss": true, ".sass": true, ".less": true, ".svg": true,
+	".yaml": true, ".yml": true, ".toml": true, ".ini": true, ".cfg": true, ".razor": true, ".cshtml": true, ".fxg": true, ".qss": true, ".blp": true, ".cc": true, ".astro": true, ".md": false}
+
+// fontFaceRule declares a font, and is no use of it.
+var fontFaceRule = regexp.MustCompile(`@font-face\s*\{[^{}]*\}`)
+
+// originalsFound looks at the originals of enrolled faces: without them there is no plan.
+func originalsFound(p *notary.Project, id string, report func(Finding)) {
+	for _, e := range p.Registry.Faces {
+		_, err := p.Face(e.Name)
+		var f *fault.Error
+		if err == nil || !errors.As(err, &f) {
+			continue
+		}
+		_, statErr := p.Dir.Lstat(e.File)
+		gone := errors.Is(statErr, fs.ErrNotExist)
+		if gone == (id == OriginalMissing) {
+			report(Finding{File: e.File, Message: "expected " + f.Expected, Cause: "found " + f.Found, Cure: f.Cure})
+		}
+	}
+}
+
+func originals(id string) func(*pass, func(Finding)) error {
+	return func(a *pass, report func(Finding)) error {
+		originalsFound(a.p, id, report)
+		return nil
+	}
+}
+
+// Unplanned is the report of a project of which no plan could be made, for originals are missing or
+// wrong; false if that is not why.
+func Unplanned(p *notary.Project) (Report, bool) {
+	a := &pass{p: p, plan: &notary.Plan{}, set: &change.Set{Dir: p.Dir}}
+	var found []Finding
+	for _, r := range Rules {
+		if r.ID == OriginalMissing || r.ID == OriginalChanged {
+			originalsFound(p, r.ID, func(f Finding) {
+				f.Rule, f.Severity = r.ID, r.Severity
+				found = append(found, f)
+			})
+		}
+	}
+	return a.sift(found), len(found) > 0
+}
+
+// noLicence looks for the texts that notaria.toml names.
+func noLicence(a *pass, report func(Finding)) error {
+	seen := map[string]bool{}
+	for _, e := range a.p.Registry.Faces {
+		if e.Licence == "" || seen[e.Licence] {
+			continue
+		}
+		seen[e.Licence] = true
+		if _, err := a.p.Dir.Lstat(e.Licence); errors.Is(err, fs.ErrNotExist) {
+			line, _, _ := a.lineOf(registry.FileName, e.Licence)
+			report(Finding{File: registry.FileName, Line: line, Message: fmt.Sprintf("%s, the licence of %s, is not there", e.Licence, cell(e.Name)),
+				Cause: "the file was deleted, moved or never committed", Cure: "bring it back: most licences ask that their text travels with the font"})
+		}
+	}
+	return nil
+}
+
+// lineOf is the first line of a file that holds a text, 0 if none does.
+func (a *pass) lineOf(file, text string) (line, from, to int) {
+	raw, err := a.p.Dir.Read(file, maxSource)
+	if err != nil {
+		return 0, 0, 0
+	}
+	i := bytes.Index(raw, []byte(text))
+	if i < 0 {
+		return 0, 0, 0
+	}
+	return 1 + bytes.Count(raw[:i], []byte("\n")), i, i + len(text)
+}
+
+// overBudget adds up the fonts of each app.
+func overBudget(a *pass, report func(Finding)) error {
+	most := a.p.Registry.Check.Budget
+	if most <= 0 {
+		return nil
+	}
+	for _, s := range a.plan.Sites {
+		var sum int64
+		seen := map[string]bool{}
+		for _, c := range a.carriedBy(s) {
+			if info, err := a.p.Dir.Lstat(c.File); err == nil && !seen[c.File] {
+				seen[c.File] = true
+				sum += info.Size()
+			}
+		}
+		if sum > int64(most)*1000 {
+			line, _, _ := a.lineOf(registry.FileName, "budget")
+			report(by(s.Owner(), Finding{File: registry.FileName, Line: line, Message: fmt.Sprintf("the fonts of %s are %s, and budget is %d kB", s.Site.Title(), disk.Size(sum), most),
+				Cause: fmt.Sprintf("%d fonts are in this app", len(seen)), Cure: "strike what is not used, or raise the budget"}))
+		}
+	}
+	return nil
+}
+
+// written is a text of the app, and where it is.
+type written struct {
+	file     string
+	line     int
+	from, to int
+	text     string
+}
+
+// lettersOf are the letters, marks and digits of a text that are beyond ASCII; signs are left to the
+// platform, which has them in fonts of its own.
+func lettersOf(text string) []rune {
+	var out []rune
+	for _, r := range text {
+		if r > 0x7f && (unicode.IsLetter(r) || unicode.IsMark(r) || unicode.IsDigit(r) || unicode.Is(unicode.Sc, r)) && !slices.Contains(out, r) {
+			out = append(out, r)
+		}
+	}
+	return out
+}

@@ -1,0 +1,286 @@
+package audit
+
+import (
+	"fmt"
+	"path"
+	"slices"
+	"strings"
+
+	"notaria/internal/face"
+	"notaria/internal/language"
+	"notaria/internal/notary"
+	"notaria/internal/sfnt"
+	"notaria/internal/target"
+)
+
+// styled is a weight or a slant that is asked for beside a name.
+type styled struct {
+	ask
+	from, to int // of the word
+	word     string
+}
+
+// besideNames finds the weights and slants that are asked for beside names, each once.
+func (a *pass) besideNames() []styled {
+	type place struct {
+		site, file string
+		from       int
+	}
+	seen := map[place]bool{}
+	var out []styled
+	for _, k := range a.asks {
+		if k.use.Styles == nil || k.answer.Fault != target.Fine || k.family == nil {
+			continue
+		}
+		from, to, ok := k.src.between(k.from, k.use.Bracket, closing[k.use.Bracket])
+		if !ok {
+			continue
+		}
+		for _, m := range k.use.Styles.FindAllSubmatchIndex(k.src.clean[from:to], -1) {
+			at := place{siteKey(k.site), k.src.file, from + m[2]}
+			if m[2] < 0 || k.use.Bracket != '<' && k.src.nested(from, from+m[0]) || seen[at] {
+				continue
+			}
+			seen[at] = true
+			out = append(out, styled{k, from + m[2], from + m[3], string(k.src.clean[from+m[2] : from+m[3]])})
+		}
+	}
+	return out
+}
+
+// lacks says whether a family lacks one of the styles that are asked for.
+func (s styled) lacks() bool {
+	for _, w := range strings.Split(s.word, "|") {
+		weight, italic, ok := target.StyleWord(w)
+		if ok && (italic && !target.HasItalic(s.family) || weight > 0 && weight != 400 && !target.HasWeight(s.family, weight) || weight == 400 && !s.one && !target.HasWeight(s.family, weight)) {
+			return true
+		}
+	}
+	return false
+}
+
+// doubles says whether a style is asked for on top of one face that has it already.
+func (s styled) doubles() bool {
+	for _, w := range strings.Split(s.word, "|") {
+		if weight, italic, ok := target.StyleWord(w); ok && s.one && (italic || weight >= 600) {
+			return true
+		}
+	}
+	return false
+}
+
+// styleNotThere looks beside a name for a weight or a slant that its family lacks.
+func styleNotThere(a *pass, report func(Finding)) error {
+	for _, s := range a.besideNames() {
+		if !s.lacks() {
+			continue
+		}
+		f := s.finding(s.from, s.to)
+		f.Message = fmt.Sprintf("%s has no face of %s", cell(string(s.src.clean[s.ask.from:s.ask.to])), cell(s.word))
+		f.Cause = "the platform fakes it, or takes the nearest; what is there: " + stylesOf(s.family)
+		f.Cure = "add the face of that style, or ask for one that is there"
+		report(f)
+	}
+	return a.flaws(target.NotThere, report)
+}
+
+// weightOnOne looks beside the name of one face for what it has itself.
+func weightOnOne(a *pass, report func(Finding)) {
+	for _, s := range a.besideNames() {
+		if s.lacks() || !s.doubles() {
+			continue
+		}
+		f := s.finding(s.from, s.to)
+		f.Message = fmt.Sprintf("%s is asked for on top of %s, which is one face and has it already", cell(s.word), cell(string(s.src.clean[s.ask.from:s.ask.to])))
+		f.Cause = "the platform can make it bolder or more slanted once more"
+		f.Cure = "take it out"
+		report(f)
+	}
+}
+
+var closing = map[byte]byte{'(': ')', '{': '}', '[': ']', '<': '>'}
+
+// stylesOf names the styles of a family.
+func stylesOf(family []target.Face) string {
+	var out []string
+	for _, f := range family {
+		style := fmt.Sprint(f.Weight)
+		if f.Slant != face.Upright {
+			style += " " + string(f.Slant)
+		}
+		if !slices.Contains(out, style) {
+			out = append(out, style)
+		}
+	}
+	slices.Sort(out)
+	if len(out) > 10 {
+		out = append(out[:10], "…")
+	}
+	return strings.Join(out, ", ")
+}
+
+// familyNamed are the faces of an app that go by a family's name; nil where it names one face, or none.
+func familyNamed(name string, faces []target.Face) []target.Face {
+	var out []target.Face
+	for _, f := range faces {
+		if f.Family == name || f.LegacyFamily == name || f.Family == "" && f.LegacyFamily == "" && f.ID() == name {
+			out = append(out, f)
+		}
+	}
+	return out
+}
+
+// isLocale says whether a file holds texts of an app in one of its languages.
+func isLocale(file string) bool {
+	switch ext := path.Ext(file); ext {
+	case ".arb", ".strings", ".xcstrings", ".po", ".resx", ".ftl":
+		return true
+	case ".json", ".yml", ".yaml", ".properties", ".csv":
+		dir := "/" + strings.ToLower(path.Dir(file)) + "/"
+		for _, word := range []string{"/l10n/", "/i18n/", "/locales/", "/locale/", "/lang/", "/languages/", "/translations/", "/messages/", "/strings/", "/bundles/", "/nls/"} {
+			if strings.Contains(dir, word) {
+				return true
+			}
+		}
+		return ext == ".properties" && strings.Contains(file, "/resources/")
+	}
+	return false
+}
+
+// mostTexts is how many texts of one file are looked at.
+const mostTexts = 5000
+
+// textsOf are the texts of a source that hold letters beyond ASCII.
+func (s *source) textsOf(markup bool, add func(written)) {
+	n := 0
+	take := func(from, to int) {
+		if n > mostTexts {
+			return
+		}
+		if text := s.clean[from:to]; hasBeyond(text) {
+			n++
+			line, _ := s.place(from)
+			add(written{s.file, line, from, to, string(text)})
+		}
+	}
+	if markup {
+		from := 0
+		for at, c := range s.clean {
+			if c == '\n' {
+				take(from, at)
+				from = at + 1
+			}
+		}
+		take(from, len(s.clean))
+		return
+	}
+	for _, t := range s.strings {
+		take(t.From, t.To)
+	}
+}
+
+func hasBeyond(text []byte) bool {
+	for _, c := range text {
+		if c >= 0x80 {
+			return true
+		}
+	}
+	return false
+}
+
+// coverOf are the characters that the fonts of an app hold together; false where this cannot be known,
+// or the fonts are not for text.
+func (a *pass) coverOf(s notary.SitePlan) (sfnt.Coverage, bool) {
+	var all sfnt.Coverage
+	list := a.carriedBy(s)
+	if len(list) == 0 || s.Target.Kind == target.ByRole {
+		return nil, false
+	}
+	for _, h := range a.held[siteKey(s)] {
+		if h.File != "" && a.p.Tree.Has(h.File) && !slices.ContainsFunc(list, func(c carried) bool { return c.File == h.File }) {
+			return nil, false // a font that is not read
+		}
+	}
+	for _, c := range list {
+		cover, err := a.p.Covers(c.File)
+		if err != nil {
+			return nil, false
+		}
+		all = append(all, cover...)
+	}
+	for r := 'a'; r <= 'z'; r++ {
+		if !has(all, r) {
+			return nil, false
+		}
+	}
+	return all, true
+}
+
+// has is Coverage.Has for ranges that are in no order.
+func has(c sfnt.Coverage, r rune) bool {
+	return slices.ContainsFunc(c, func(x sfnt.Range) bool { return r >= x.First && r <= x.Last })
+}
+
+// notInFont reports the first text of each file that has letters which no font of the app holds.
+func notInFont(a *pass, report func(Finding)) error {
+	for _, s := range a.plan.Sites {
+		texts := a.texts[siteKey(s)]
+		if len(texts) == 0 {
+			continue
+		}
+		cover, ok := a.coverOf(s)
+		if !ok {
+			continue
+		}
+		lacks := map[string][]rune{}
+		first := map[string]written{}
+		var order []string
+		for _, t := range texts {
+			for _, r := range lettersOf(t.text) {
+				if has(cover, r) || slices.Contains(lacks[t.file], r) {
+					continue
+				}
+				if len(lacks[t.file]) == 0 {
+					order, first[t.file] = append(order, t.file), t
+				}
+				lacks[t.file] = append(lacks[t.file], r)
+			}
+		}
+		for _, file := range order {
+			shown := lacks[file]
+			more := ""
+			if len(shown) > 12 {
+				shown, more = shown[:12], fmt.Sprintf(" and %d more", len(lacks[file])-12)
+			}
+			var list []string
+			for _, r := range shown {
+				list = append(list, string(r))
+			}
+			report(by(s.Owner(), Finding{File: file, Line: first[file].line, Message: fmt.Sprintf("no font of this app holds %s%s", strings.Join(list, " "), more),
+				Cause: "these letters show in a font of the platform's, or as boxes", Cure: "take a font that holds them, or add one for this language"}))
+		}
+	}
+	return nil
+}
+
+// locales reads the files of texts that are in no programming language.
+func (a *pass) locales(askers []asker) {
+	for _, file := range a.p.Tree.Under("") {
+		if !isLocale(file) || target.IsTest(file) {
+			continue
+		}
+		text, ok := a.p.Tree.Glance(file, maxSource)
+		if !ok || !hasBeyond(text) {
+			continue
+		}
+		src := &source{file: file, text: text, clean: text}
+		if l := language.Of(file); l != nil {
+			src.clean = l.Blank(text)
+		}
+		for _, k := range askers {
+			if _, below := target.Below(k.folder, file); below {
+				src.textsOf(true, func(w written) { a.texts[siteKey(k.site)] = append(a.texts[siteKey(k.site)], w) })
+			}
+		}
+	}
+}

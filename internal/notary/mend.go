@@ -1,0 +1,141 @@
+package notary
+
+import (
+	"context"
+	"errors"
+	"io/fs"
+	"slices"
+	"sort"
+
+	"notaria/internal/change"
+	"notaria/internal/edit"
+	"notaria/internal/fault"
+	"notaria/internal/target"
+)
+
+// Mend makes the set of changes that mends flaws. Edits come first, then entries of manifests, then
+// moves; with a plan, what registering it would change follows. What cannot be done without harm is
+// left: an edit of bytes that are others by now, an entry for a manifest of an unknown form, a move
+// to where a file is.
+func (p *Project) Mend(ctx context.Context, cures []target.Mending, plan *Plan) (*change.Set, error) {
+	set := p.set()
+	var all target.Mending
+	for _, m := range cures {
+		all.Edits, all.Entries, all.Moves = append(all.Edits, m.Edits...), append(all.Entries, m.Entries...), append(all.Moves, m.Moves...)
+	}
+	for _, step := range []func() error{
+		func() error { return exchange(set, all.Edits) },
+		func() error { return p.enter(set, all.Entries) },
+		func() error { return move(set, all.Moves) },
+	} {
+		if err := ctx.Err(); err != nil {
+			return nil, err
+		}
+		if err := step(); err != nil {
+			return nil, err
+		}
+	}
+	if plan == nil {
+		return set, nil
+	}
+	return p.changes(ctx, set, plan, Options{})
+}
+
+// exchange carries out edits. Two of the same place, or that overlap, are one: the first.
+func exchange(set *change.Set, edits []target.Edit) error {
+	edits = slices.Clone(edits)
+	sort.SliceStable(edits, func(i, j int) bool {
+		x, y := edits[i], edits[j]
+		return x.File < y.File || x.File == y.File && x.From < y.From
+	})
+	for len(edits) > 0 {
+		n := 1
+		for n < len(edits) && edits[n].File == edits[0].File {
+			n++
+		}
+		of := edits[:n]
+		edits = edits[n:]
+		text, err := set.Read(of[0].File)
+		if errors.Is(err, fs.ErrNotExist) {
+			continue
+		}
+		if err != nil {
+			return err
+		}
+		var out []byte
+		at := 0
+		for _, e := range of {
+			if e.From < at || e.To < e.From || e.To > len(text) || string(text[e.From:e.To]) != e.Old {
+				continue
+			}
+			out = append(append(out, text[at:e.From]...), e.Text...)
+			at = e.To
+		}
+		if err := set.Write(of[0].File, append(out, text[at:]...)); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// enter makes manifests hold entries that are nobody's: Notaria does not put them on its ledger.
+func (p *Project) enter(set *change.Set, entries []edit.Entry) error {
+	type group struct{ file, syntax string }
+	groups := map[group][]edit.Entry{}
+	var order []group
+	for _, e := range entries {
+		g := group{e.File, e.Syntax}
+		if groups[g] == nil {
+			order = append(order, g)
+		}
+		groups[g] = append(groups[g], e)
+	}
+	for _, g := range order {
+		syntax, err := p.Syntax(groups[g][0])
+		if err != nil {
+			return err
+		}
+		text, err := set.Read(g.file)
+		if errors.Is(err, fs.ErrNotExist) {
+			continue
+		}
+		if err != nil {
+			return err
+		}
+		after, _, err := syntax.Reconcile(edit.Document{File: g.file, Text: text}, groups[g], nil)
+		var f *fault.Error
+		if errors.As(err, &f) {
+			continue // of a form that a person must mend
+		}
+		if err == nil {
+			err = set.Write(g.file, after)
+		}
+		if err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// move gives files other names, where no file is there.
+func move(set *change.Set, moves []target.Move) error {
+	for _, m := range moves {
+		text, err := set.Read(m.From)
+		if errors.Is(err, fs.ErrNotExist) {
+			continue
+		}
+		if err != nil {
+			return err
+		}
+		if _, err := set.Read(m.To); !errors.Is(err, fs.ErrNotExist) {
+			continue
+		}
+		if err := set.Write(m.To, text); err != nil {
+			return err
+		}
+		if err := set.Remove(m.From); err != nil {
+			return err
+		}
+	}
+	return nil
+}

@@ -1,0 +1,134 @@
+package android
+
+import (
+	"bytes"
+	"fmt"
+	"path"
+	"regexp"
+	"strconv"
+	"strings"
+
+	"notaria/internal/face"
+	"notaria/internal/target"
+)
+
+// variableAPI is the first version of Android that takes the axes of variable fonts (API reference,
+// Typeface.Builder.setFontVariationSettings).
+const variableAPI = 26
+
+var (
+	fontElement = regexp.MustCompile(`<font\b([^<>]*)>`)
+	attribute   = regexp.MustCompile(`([\w:]+)\s*=\s*("[^"]*"|'[^']*')`)
+	familyRoot  = regexp.MustCompile(`<font-family\b`)
+	badFolder   = regexp.MustCompile(`/res/([fF]onts|Font|FONT)(?:-[\w-]+)?/`)
+)
+
+// Flaws are what is wrong with fonts and families that the module has by hand.
+func (s *site) Flaws(known []target.Face) ([]target.Flaw, error) {
+	faces := map[string]target.Face{}
+	for _, f := range known {
+		faces[f.File] = f
+	}
+	var out []target.Flaw
+	for _, file := range s.Tree.Under(path.Join(s.Dir, "src")) {
+		if m := badFolder.FindStringSubmatch(file); m != nil && target.IsFont(file) {
+			to := strings.Replace(file, "/res/"+m[1]+"/", "/res/font/", 1)
+			out = append(out, target.Flaw{Kind: target.OutOfPlace, File: file, Subject: file, Message: fmt.Sprintf("%s is no folder of resources", path.Dir(file)),
+				Cause: "the build stops: fonts are taken from res/font alone", Cure: "move it to " + path.Dir(to), Mend: target.Mending{Moves: []target.Move{{From: file, To: to}}}})
+		}
+		if f, ok := faces[file]; ok && path.Base(path.Dir(file)) == "font" {
+			out = append(out, s.tooNew(file, f)...)
+		}
+		if path.Base(path.Dir(file)) == "font" && path.Ext(file) == ".xml" {
+			raw, err := s.Tree.Read(file)
+			if err != nil {
+				return nil, err
+			}
+			if familyRoot.Match(raw) {
+				out = append(out, s.familyFlaws(file, raw, faces)...)
+			}
+		}
+	}
+	return out, nil
+}
+
+func (s *site) tooNew(file string, f target.Face) []target.Flaw {
+	if !f.Variable || s.minimum == 0 || s.minimum >= variableAPI {
+		return nil
+	}
+	return []target.Flaw{{Kind: target.TooNew, File: file, Subject: file, Message: fmt.Sprintf("%s is a variable font, and minSdk is %d", path.Base(file), s.minimum),
+		Cause: fmt.Sprintf("Android takes its axes from API %d: before, only its default style shows", variableAPI), Cure: fmt.Sprintf("take static files, or raise minSdk to %d", variableAPI)}}
+}
+
+// familyFlaws judges the file of a family: "Fonts in XML" of developer.android.com.
+func (s *site) familyFlaws(file string, raw []byte, faces map[string]target.Face) []target.Flaw {
+	var out []target.Flaw
+	for _, m := range fontElement.FindAllSubmatchIndex(raw, mostFonts) {
+		line := 1 + bytes.Count(raw[:m[0]], []byte("\n"))
+		attrs := map[string]string{}
+		places := map[string][2]int{}
+		for _, a := range attribute.FindAllSubmatchIndex(raw[m[2]:m[3]], mostFonts) {
+			key := string(raw[m[2]+a[2] : m[2]+a[3]])
+			attrs[key] = string(raw[m[2]+a[4]+1 : m[2]+a[5]-1])
+			places[key] = [2]int{m[2] + a[4] + 1, m[2] + a[5] - 1}
+		}
+		if attrs["android:font"] != "" && attrs["app:font"] == "" && s.minimum > 0 && s.minimum < variableAPI {
+			out = append(out, target.Flaw{Kind: target.TooNew, File: file, Line: line, Message: fmt.Sprintf("a font of the family has no app: attributes, and minSdk is %d", s.minimum),
+				Cause: "android:font and its companions are read from API 26 on; before that the library reads app:font, and shows the system's font without it", Cure: "write app:font, app:fontStyle and app:fontWeight beside those of android:"})
+		}
+		out = append(out, s.attributeFlaws(file, raw, attrs, places, faces)...)
+	}
+	return out
+}
+
+// attributeFlaws compares what a font's element says with the font.
+func (s *site) attributeFlaws(file string, raw []byte, attrs map[string]string, places map[string][2]int, faces map[string]target.Face) []target.Flaw {
+	var out []target.Flaw
+	name := attrs["android:font"]
+	if name == "" {
+		name = attrs["app:font"]
+	}
+	f, known := faces[s.besideFamily(file, strings.TrimPrefix(name, "@font/"), faces)]
+	for _, space := range []string{"android:", "app:"} {
+		weight, slant := attrs[space+"fontWeight"], attrs[space+"fontStyle"]
+		line, mend := placed(file, raw, places[space+"fontWeight"])
+		if n, err := strconv.Atoi(weight); weight != "" && err != nil && !strings.HasPrefix(weight, "@") {
+			x := target.Flaw{Kind: target.WrongForm, File: file, Line: line, Message: fmt.Sprintf("expected a number for %sfontWeight, found %q", space, face.Short(weight)), Cause: "the build stops", Cure: "write a number from 100 to 900"}
+			if known {
+				right := strconv.Itoa(f.Weight)
+				x.Cure, x.Mend = target.Choose(right, nil), mend(right)
+			}
+			out = append(out, x)
+		} else if weight != "" && err == nil && known && !f.Variable && max(n-f.Weight, f.Weight-n) >= 100 {
+			right := strconv.Itoa(f.Weight)
+			out = append(out, target.Flaw{Kind: target.Unlike, File: file, Line: line, Message: fmt.Sprintf("%s is entered with weight %s, and is of weight %d", name, weight, f.Weight),
+				Cause: "Android chooses among the fonts of a family by weight: this one shows where another was asked for", Cure: target.Choose(right, nil), Mend: mend(right)})
+		}
+		line, mend = placed(file, raw, places[space+"fontStyle"])
+		if slant != "" && slant != "normal" && slant != "italic" && !strings.HasPrefix(slant, "@") {
+			out = append(out, target.Flaw{Kind: target.WrongForm, File: file, Line: line, Message: fmt.Sprintf("expected normal or italic for %sfontStyle, found %q", space, face.Short(slant)), Cause: "the build stops", Cure: "write normal or italic; a weight goes into fontWeight"})
+		} else if slant != "" && known && (slant == "italic") != (f.Slant != face.Upright) {
+			right := map[bool]string{true: "italic", false: "normal"}[f.Slant != face.Upright]
+			out = append(out, target.Flaw{Kind: target.Unlike, File: file, Line: line, Message: fmt.Sprintf("%s is entered as %s, and is %s", name, slant, f.Slant),
+				Cause: "Android chooses among the fonts of a family by slant", Cure: target.Choose(right, nil), Mend: mend(right)})
+		}
+	}
+	return out
+}
+
+// placed is the line of a value, and what exchanges it.
+func placed(file string, raw []byte, at [2]int) (line int, mend func(text string) target.Mending) {
+	return 1 + bytes.Count(raw[:at[0]], []byte("\n")), func(text string) target.Mending { return target.Exchange(file, raw, at[0], at[1], text) }
+}
+
+// besideFamily is the file of a font resource, in the folder of a family first.
+func (s *site) besideFamily(family, name string, faces map[string]target.Face) string {
+	for _, ext := range []string{".ttf", ".otf"} {
+		for _, dir := range []string{path.Dir(family), path.Join(s.res, "font")} {
+			if f := path.Join(dir, name+ext); faces[f].File != "" {
+				return f
+			}
+		}
+	}
+	return ""
+}

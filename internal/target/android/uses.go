@@ -1,0 +1,251 @@
+package android
+
+import (
+	"fmt"
+	"path"
+	"regexp"
+	"slices"
+	"strings"
+
+	"notaria/internal/face"
+	"notaria/internal/language"
+	"notaria/internal/target"
+)
+
+// Kinds of uses.
+const (
+	useAsset    = "asset"    // the path of an asset
+	useResource = "resource" // the name of a resource
+	useFamily   = "family"   // a name that only families of the system have
+	useRole     = "role"     // a text appearance of ours
+	useOver     = "over"     // a font that an element with a role sets itself
+)
+
+var (
+	codeLanguages = []*language.Language{language.Kotlin, language.Java}
+	xmlOnly       = []*language.Language{language.XML}
+	// textStyle asks for a style in the same element.
+	textStyle = regexp.MustCompile(`\bandroid:textStyle\s*=\s*["']([\w|]+)["']`)
+)
+
+var uses = []target.Use{
+	{Languages: codeLanguages, Kind: useResource, Pattern: regexp.MustCompile(`\bR(?:es)?\.font\.([A-Za-z_]\w*)`)},
+	{Languages: xmlOnly, Kind: useResource, Styles: textStyle, Bracket: '<', Pattern: regexp.MustCompile(`@font/([^"'<\s]+)`)},
+	{Languages: codeLanguages, Kind: useAsset, Pattern: regexp.MustCompile(`\bcreateFromAsset\s*\([^",]*,\s*"((?:[^"\\\n]|\\.)*)"`)},
+	{Languages: codeLanguages, Kind: useAsset, Named: true, Pattern: regexp.MustCompile(`\bcreateFromAsset\s*\([^",]*,\s*([A-Za-z_][\w.]*)\s*\)`)},
+	{Languages: xmlOnly, Kind: useFamily, Pattern: regexp.MustCompile(`\b(?:android|app):fontFamily\s*=\s*["']([^"'@?{][^"']*)["']`)},
+	{Languages: xmlOnly, Kind: useFamily, Pattern: regexp.MustCompile(`<item\s+name\s*=\s*["'](?:android:)?fontFamily["']\s*>\s*([^<@?\s][^<]*?)\s*</item>`)},
+	{Languages: codeLanguages, Kind: useFamily, Pattern: regexp.MustCompile(`\bTypeface\.create\s*\(\s*"((?:[^"\\\n]|\\.)*)"`)},
+	{Languages: codeLanguages, Kind: useFamily, Named: true, Pattern: regexp.MustCompile(`\bTypeface\.create\s*\(\s*([A-Za-z_][\w.]*)\s*,`)},
+	{Languages: xmlOnly, Kind: useRole, Pattern: regexp.MustCompile(`@style/(TextAppearance\.AppType(?:\.\w+)?)`)},
+	{Languages: xmlOnly, Kind: useOver, Pattern: regexp.MustCompile(`<\w[\w.]*\s(?:[^<>]*\s)?android:textAppearance\s*=\s*["']@style/TextAppearance\.AppType\.\w+["'](?:[^<>]*?\s)?((?:android|app):fontFamily)\s*=`)},
+	{Languages: xmlOnly, Kind: useOver, Pattern: regexp.MustCompile(`<\w[\w.]*\s(?:[^<>]*?\s)?((?:android|app):fontFamily)\s*=\s*["'][^"'<>]*["'](?:[^<>]*\s)?android:textAppearance\s*=\s*["']@style/TextAppearance\.AppType\.`)},
+}
+
+// Uses are in the module.
+func (s *site) Uses() (string, []target.Use) { return s.Dir, uses }
+
+// Answer goes by what is, or will be, among the module's resources and assets.
+func (s *site) Answer(q target.Question) target.Answer {
+	switch q.Use.Kind {
+	case useFamily:
+		return s.answerFamily(q)
+	case useRole:
+		return s.answerRole(q)
+	case useOver:
+		return target.Answer{Fault: target.OverRole, Message: q.Typed + " is set beside a role", Cause: "what an element sets itself wins over its text appearance", Cure: "take it out, or the role"}
+	}
+	a := answer(s.Tree, s.Dir, q)
+	if q.Use.Kind != useResource {
+		return a
+	}
+	if a.Fault != target.Fine {
+		return a
+	}
+	if set := s.onlyIn(q); set != "" {
+		return target.Answer{Fault: target.NoSuchThing, Message: fmt.Sprintf("the font resource %q is in src/%s alone", face.Short(q.Typed), set),
+			Cause: "the app is built without it in every other variant", Cure: "move it to src/main/res/font"}
+	}
+	a.Leads = s.leads(q)
+	return a
+}
+
+// setOf is the source set that a file is in, "" if it is in none.
+func (s *site) setOf(file string) string {
+	rel, ok := target.Below(path.Join(s.Dir, "src"), file)
+	set, _, more := strings.Cut(rel, "/")
+	if !ok || !more {
+		return ""
+	}
+	return set
+}
+
+// variants are the source sets that only one build type or one kind of tests has.
+var variants = []string{"debug", "release", "test", "androidTest", "testFixtures", "benchmark"}
+
+// onlyIn is the source set in which a resource is, where it is in one alone that the file which asks
+// for it is built without; "" if it is in others too.
+func (s *site) onlyIn(q target.Question) string {
+	if slices.Contains(variants, s.setOf(q.File)) {
+		return ""
+	}
+	only := ""
+	files := slices.Clone(s.Tree.Under(""))
+	for _, f := range q.Plan.All() {
+		files = append(files, f.Path)
+	}
+	for _, f := range files {
+		if path.Base(path.Dir(f)) != "font" || strings.TrimSuffix(path.Base(f), path.Ext(f)) != q.Typed {
+			continue
+		}
+		set := s.setOf(f)
+		if !slices.Contains(variants, set) || only != "" && only != set {
+			return ""
+		}
+		only = set
+	}
+	return only
+}
+
+var fontReference = regexp.MustCompile(`@font/(\w+)`)
+
+// leads are the faces that a resource's name leads to.
+func (s *site) leads(q target.Question) []target.Face {
+	var out []target.Face
+	add := func(name string) {
+		for _, f := range q.Faces {
+			if path.Base(path.Dir(f.File)) == "font" && strings.TrimSuffix(path.Base(f.File), path.Ext(f.File)) == name {
+				out = append(out, f)
+			}
+		}
+		for _, w := range q.Plan.Files {
+			for _, id := range w.Recipe.Faces() {
+				if strings.TrimSuffix(path.Base(w.Path), path.Ext(w.Path)) == name {
+					out = append(out, target.FaceOf(q.Faces, id)...)
+				}
+			}
+		}
+	}
+	add(q.Typed)
+	for _, f := range s.Tree.Named(q.Typed + ".xml") {
+		if path.Base(path.Dir(f)) != "font" {
+			continue
+		}
+		if raw, ok := s.Tree.Glance(f, target.LargestSource); ok {
+			for _, m := range fontReference.FindAllSubmatch(raw, mostFonts) {
+				add(string(m[1]))
+			}
+		}
+	}
+	return out
+}
+
+// mostFonts is how many fonts of one family's file are looked at.
+const mostFonts = 100
+
+// answerFamily judges a name that Android looks for among its own families.
+func (s *site) answerFamily(q target.Question) target.Answer {
+	if slices.Contains(q.System, q.Typed) || strings.ContainsAny(q.Typed, "$") || q.Typed == "" {
+		return target.Answer{}
+	}
+	names := q.Once("android "+useResource+" "+s.Dir, func() []string {
+		of := q
+		of.Use.Kind = useResource
+		return fontNames(s.Tree, s.Dir, of)
+	})
+	near := ""
+	typed := language.Snake(language.Words(strings.TrimSuffix(q.Typed, path.Ext(q.Typed))))
+	for _, n := range names {
+		if n == typed {
+			near = n
+		}
+	}
+	for _, f := range q.Faces {
+		if near == "" && (q.Typed == f.ID() || q.Typed == f.Full || q.Typed == f.Family) {
+			near = target.Nearest(language.Snake(language.Words(f.ID())), names)
+		}
+	}
+	if near == "" {
+		near = target.Nearest(typed, names)
+	}
+	if near == "" && target.IsSystemFont(q.Typed, target.AndroidFonts) {
+		return target.Answer{}
+	}
+	a := target.Answer{Fault: target.UnknownFace, Message: fmt.Sprintf("Android has no family %q", face.Short(q.Typed)),
+		Cause: "a name without @font/ is looked for among the system's families alone; Android reports nothing and shows its own font", Cure: "put the font into res/font, and write @font/ and its name"}
+	if target.LooksLikeFont(q.Typed) {
+		a.Fault, a.Message = target.FileAsName, fmt.Sprintf("%q is a file's name, not a family's", face.Short(q.Typed))
+	}
+	if near != "" && slices.Contains(q.Use.Languages, language.XML) {
+		a.Instead, a.Cure = "@font/"+near, target.Choose("@font/"+near, nil)
+	} else if near != "" {
+		a.Cure = fmt.Sprintf("write ResourcesCompat.getFont(context, R.font.%s)", near)
+	}
+	return a
+}
+
+// answerRole judges the name of a text appearance, which is ours by what is in front.
+func (s *site) answerRole(q target.Question) target.Answer {
+	var names []string
+	for _, f := range q.Plan.Code {
+		if t, ok := f.Recipe.(target.Text); ok && path.Ext(f.Path) == ".xml" {
+			for _, m := range styleName.FindAllSubmatch(t.Content, mostStyles) {
+				names = append(names, string(m[1]))
+			}
+		}
+	}
+	if len(names) == 0 || slices.Contains(names, q.Typed) {
+		return target.Answer{}
+	}
+	near := target.Nearest(q.Typed, names)
+	return target.Answer{Fault: target.NoSuchRole, Message: fmt.Sprintf("there is no style %q", face.Short(q.Typed)), Cause: "the build stops: the resource is not there", Cure: target.Choose(near, names), Instead: near}
+}
+
+var styleName = regexp.MustCompile(`<style\s+name\s*=\s*"([^"]+)"`)
+
+const mostStyles = 1000
+
+// fontNames are the names of the resources or assets that there are, or will be.
+func fontNames(tree target.Tree, dir string, q target.Question) []string {
+	files := slices.Clone(tree.Under(dir))
+	if q.Use.Kind == useResource { // a module has the resources of the libraries that it uses
+		files = slices.Clone(tree.Under(""))
+	}
+	for _, f := range q.Plan.All() {
+		files = append(files, f.Path)
+	}
+	var names []string
+	for _, f := range files {
+		switch _, at, asset := strings.Cut(f, "/assets/"); {
+		case q.Use.Kind == useResource && path.Base(path.Dir(f)) == "font":
+			name := strings.TrimSuffix(path.Base(f), path.Ext(f))
+			if !legalName(f) { // its name is a finding of its own
+				name = resourceName(language.Words(name))
+			}
+			names = append(names, name)
+		case q.Use.Kind == useAsset && asset && target.IsFont(f):
+			names = append(names, at)
+		}
+	}
+	return names
+}
+
+func answer(tree target.Tree, dir string, q target.Question) target.Answer {
+	names := q.Once("android "+q.Use.Kind+" "+dir, func() []string { return fontNames(tree, dir, q) })
+	if q.Use.Kind == useResource {
+		return target.AnswerResource(q, names, fmt.Sprintf("there is no font resource %q", q.Typed), "nothing of that name is in res/font, so the build or the layout fails")
+	}
+	if slices.Contains(names, q.Typed) {
+		return target.Answer{}
+	}
+	near := target.Nearest(q.Typed, names)
+	if at := target.Strayed(q.Typed, names); at != "" {
+		near = at
+	}
+	a := target.Answer{Fault: target.NoSuchThing, Message: fmt.Sprintf("there is no asset %q", face.Short(q.Typed)), Instead: near,
+		Cause: "createFromAsset throws when the path or its capitals differ", Cure: "use the role's face from AppType instead"}
+	if len(names) > 0 {
+		a.Cure = target.Choose(near, names)
+	}
+	return a
+}

@@ -1,0 +1,180 @@
+package dotnet
+
+import (
+	"fmt"
+	"path"
+	"regexp"
+	"slices"
+	"strings"
+
+	"notaria/internal/face"
+	"notaria/internal/language"
+	"notaria/internal/target"
+	"notaria/internal/target/dotnet/msbuild"
+)
+
+// Kinds of uses of MAUI and Xamarin.Forms; "" is a name for all platforms.
+const (
+	useApple   = "apple"   // a name for iOS alone
+	useAndroid = "android" // a name for Android alone
+)
+
+// text is a string of C#, and attribute the value of an attribute that is no binding.
+const (
+	text      = `@?"((?:[^"\\\n]|\\.)*)"`
+	attribute = `\s*=\s*["']([^"'{]*)["']`
+	names     = `([A-Za-z_][\w.]*)`
+)
+
+// uses are by the alias of a face, or by its own name.
+var uses = []target.Use{
+	{Languages: xamlOnly, Pattern: regexp.MustCompile(`<Setter\s+Property\s*=\s*["'](?:\w+\.)?FontFamily["']\s+Value` + attribute)},
+	{Languages: xamlOnly, Pattern: regexp.MustCompile(`<Setter\s+Value` + attribute + `\s+Property\s*=\s*["'](?:\w+\.)?FontFamily["']`)},
+	{Languages: xamlOnly, Pattern: regexp.MustCompile(`\bFontFamily` + attribute)},
+	{Languages: xamlOnly, Pattern: regexp.MustCompile(`<\w[\w:]*\.FontFamily\s*>\s*([^<>\s][^<>]*?)\s*</`)},
+	{Languages: xamlOnly, Pattern: regexp.MustCompile(`<\w[\w:]*\.FontFamily\s*>\s*<x:String\s*>\s*([^<>\s][^<>]*?)\s*</`)},
+	{Languages: xamlOnly, Pattern: regexp.MustCompile(`<Setter\s+Property\s*=\s*["'](?:\w+\.)?FontFamily["']\s*>\s*<Setter\.Value>\s*(?:<x:String\s*>)?\s*([^<>\s][^<>]*?)\s*</`)},
+	{Languages: xamlOnly, Named: true, Pattern: regexp.MustCompile(`\bFontFamily\s*=\s*["']\{(?:Static|Dynamic)Resource\s+(\w+)\s*\}["']`)},
+	{Languages: xamlOnly, Named: true, Pattern: regexp.MustCompile(`<Setter\s+Property\s*=\s*["'](?:\w+\.)?FontFamily["']\s+Value\s*=\s*["']\{(?:Static|Dynamic)Resource\s+(\w+)\s*\}["']`)},
+	{Languages: xamlOnly, Kind: useApple, Pattern: regexp.MustCompile(`<On\s+Platform\s*=\s*["'](?:iOS|MacCatalyst)["']\s+Value\s*=\s*["']([A-Za-z][^"'{#/]*-[^"'{#/]*)["']`)},
+	{Languages: xamlOnly, Kind: useAndroid, Pattern: regexp.MustCompile(`<On\s+Platform\s*=\s*["']Android["']\s+Value\s*=\s*["']([^"'{]*\.(?i:ttf|otf)(?:#[^"']*)?)["']`)},
+	{Languages: sharpOnly, Pattern: regexp.MustCompile(`\bFontFamily\s*=\s*` + text)},
+	{Languages: sharpOnly, Pattern: regexp.MustCompile(`\bFontFamilyProperty\s*,\s*` + text)},
+	{Languages: sharpOnly, Pattern: regexp.MustCompile(`\.FontFamily\s*\(\s*` + text)},
+	{Languages: sharpOnly, Pattern: regexp.MustCompile(`\bFont\.OfSize\s*\(\s*` + text)},
+	{Languages: sharpOnly, Named: true, Pattern: regexp.MustCompile(`\bFontFamily\s*=\s*` + names + `\s*[,;}\n]`)},
+	{Languages: sharpOnly, Named: true, Pattern: regexp.MustCompile(`\bFontFamilyProperty\s*,\s*` + names + `\s*\)`)},
+}
+
+// exportedAlias is the name that an attribute gives an embedded font.
+var (
+	exportedAlias = regexp.MustCompile(`\bExportFont\s*\([^()]*\bAlias\s*=\s*"([^"\\\n]+)"`)
+	exported      = regexp.MustCompile(`\bExportFont\s*\(\s*"([^"\\\n]+)"(?:[^()]*\bAlias\s*=\s*"([^"\\\n]+)")?`)
+)
+
+// Uses are in the project's folder.
+func (p *project) Uses() (string, []target.Use) { return p.Dir, uses }
+
+// aliased turns the proposal of an answer into the alias that the app gives that face, and judges names
+// that are nearly an alias. Files and their aliases come in pairs.
+func aliased(q target.Question, a target.Answer, pairs [][2]string) target.Answer {
+	if a.Fault == target.Fine {
+		return a
+	}
+	var aliases []string
+	for _, p := range pairs {
+		if p[1] == "" {
+			continue
+		}
+		aliases = append(aliases, p[1])
+		for _, f := range q.Faces {
+			if path.Base(f.File) == p[0] && (f.ID() == a.Instead || p[0] == q.Typed || strings.TrimSuffix(p[0], path.Ext(p[0])) == q.Typed) {
+				a.Instead, a.Cure = p[1], target.Choose(p[1], nil)
+				return a
+			}
+		}
+	}
+	if near := target.Nearest(q.Typed, aliases); near != "" && a.Fault == target.UnknownFace {
+		a.Instead, a.Cure = near, target.Choose(near, nil)
+	}
+	return a
+}
+
+// pairs are the files that the program registers, with their aliases.
+func (s *mauiSite) pairs() [][2]string {
+	var out [][2]string
+	for _, a := range s.added {
+		out = append(out, [2]string{a.File, a.Alias})
+	}
+	return out
+}
+
+// Flaws are fonts that the program registers and the project does not take in, and the other way.
+func (s *mauiSite) Flaws([]target.Face) ([]target.Flaw, error) {
+	var out []target.Flaw
+	if s.program == "" {
+		return nil, nil
+	}
+	added := map[string]bool{}
+	aliases := map[string]string{}
+	for _, a := range s.added {
+		added[a.File] = true
+		if other, twice := aliases[a.Alias]; twice && a.Alias != "" && other != a.File {
+			out = append(out, target.Flaw{Kind: target.WrongForm, File: s.program, Line: a.Line, Message: fmt.Sprintf("the alias %s is given to %s and to %s", face.Short(a.Alias), face.Short(other), face.Short(a.File)),
+				Cause: "one of the two shows wherever the alias is named", Cure: "give each font an alias of its own"})
+		}
+		aliases[a.Alias] = a.File
+		for _, f := range s.Tree.Named(a.File) {
+			if rel, inside := s.Rel(f); inside && !s.takenBy("MauiFont", f) && !strings.HasPrefix(rel, "bin/") && !strings.HasPrefix(rel, "obj/") {
+				out = append(out, target.Flaw{Kind: target.NotBuilt, File: s.program, Line: a.Line, Subject: f, Message: fmt.Sprintf("AddFont names %s, and no MauiFont of the project takes %s in", a.File, rel),
+					Cause: "the file is on disk and not in the app", Cure: fmt.Sprintf(`write <MauiFont Include="%s" /> into %s, or enrol the file and register it`, strings.ReplaceAll(rel, "/", `\`), path.Base(s.file))})
+			}
+		}
+	}
+	commented, _ := s.inComments()
+	for _, h := range s.held("MauiFont") {
+		base := path.Base(h.File)
+		if line := commented[base]; line > 0 {
+			out = append(out, target.Flaw{Kind: target.OutOfPlace, File: s.program, Line: line, Means: []string{h.File}, Message: fmt.Sprintf("AddFont of %s stands in a comment", base),
+				Cause: "the app does not know the font, and shows its own", Cure: "take the // in front of it away"})
+		}
+		if !added[base] && slices.Contains(s.Tree.Named(base), h.File) && !s.astray(base) && commented[base] == 0 {
+			out = append(out, target.Flaw{Kind: target.NotNamed, File: h.File, Subject: h.File, Message: fmt.Sprintf("the project takes %s in, and ConfigureFonts does not add it", base),
+				Cause: "a font is known to the app by AddFont alone", Cure: fmt.Sprintf("write fonts.AddFont(%q, \"…\") in %s, or enrol the file and register it", base, path.Base(s.program))})
+		}
+	}
+	return out, nil
+}
+
+// astray says whether a call of AddFont that leads nowhere most likely means a file.
+func (s *mauiSite) astray(base string) bool {
+	return slices.ContainsFunc(s.added, func(a msbuild.Registered) bool {
+		return len(s.Tree.Named(a.File)) == 0 && target.Strayed(a.File, []string{base}) != ""
+	})
+}
+
+var addFont = regexp.MustCompile(`\bAddFont\s*\(\s*"([^"\\\n]+)"(?:\s*,\s*"([^"\\\n]+)")?`)
+
+// inComments are calls of AddFont that stand in comments, of fonts that the project has: the file, the
+// alias and the line of each.
+func (s *mauiSite) inComments() (files map[string]int, aliases []string) {
+	files = map[string]int{}
+	raw, ok := s.Tree.Glance(s.program, target.LargestSource)
+	if !ok {
+		return files, nil
+	}
+	clean := language.CSharp.Blank(raw)
+	for _, m := range addFont.FindAllSubmatchIndex(raw, mostExported) {
+		name := string(raw[m[2]:m[3]])
+		added := slices.ContainsFunc(s.added, func(a msbuild.Registered) bool { return a.File == name })
+		if clean[m[0]] != ' ' || added || !slices.ContainsFunc(s.Tree.Named(name), func(f string) bool { return s.takenBy("MauiFont", f) }) {
+			continue
+		}
+		files[name] = 1 + strings.Count(string(raw[:m[0]]), "\n")
+		if m[4] >= 0 {
+			aliases = append(aliases, string(raw[m[4]:m[5]]))
+		}
+	}
+	return files, aliases
+}
+
+// pairs are the files that attributes of the solution export, with their aliases.
+func (p *project) exports() [][2]string {
+	var out [][2]string
+	for _, f := range p.Tree.Under("") {
+		if language.Of(f) != language.CSharp {
+			continue
+		}
+		raw, ok := p.Tree.Glance(f, target.LargestSource)
+		if !ok || !strings.Contains(string(raw), "ExportFont") {
+			continue
+		}
+		for _, m := range exported.FindAllSubmatch(language.CSharp.Blank(raw), mostExported) {
+			out = append(out, [2]string{string(m[1]), string(m[2])})
+		}
+	}
+	return out
+}
+
+// mostExported is how many fonts of one source are looked at.
+const mostExported = 500

@@ -1,0 +1,242 @@
+package reactnative
+
+import (
+	"fmt"
+	"path"
+	"regexp"
+	"slices"
+	"strings"
+
+	"notaria/internal/edit"
+	"notaria/internal/face"
+	"notaria/internal/language"
+	"notaria/internal/target"
+	"notaria/internal/target/reactnative/appjson"
+)
+
+// Kinds of uses; "" is a name for both platforms.
+const (
+	useMember  = "member"  // a constant of the generated code
+	useIOS     = "ios"     // a name for iOS alone
+	useAndroid = "android" // a name for Android alone
+	useFile    = "file"    // a font file, from the source's folder
+	useLoad    = "load"    // a call that loads fonts
+)
+
+var (
+	scripts = []*language.Language{language.JavaScript, language.TypeScript}
+	weight  = regexp.MustCompile(`\b(fontWeight|fontStyle):\s*['"]?(\w+)`)
+	uses    = []target.Use{
+		{Languages: scripts, Weight: weight, Pattern: regexp.MustCompile(`\bfontFamily['"]?:\s*'((?:[^'\\\n]|\\.)*)'`)},
+		{Languages: scripts, Weight: weight, Pattern: regexp.MustCompile(`\bfontFamily['"]?:\s*"((?:[^"\\\n]|\\.)*)"`)},
+		{Languages: scripts, Weight: weight, Pattern: regexp.MustCompile("\\bfontFamily['\"]?:\\s*`([^`\\\\\\n$]*)`")},
+		{Languages: scripts, Pattern: regexp.MustCompile(`\bfontFamily=\{?\s*["']([^"'\n]*)["']`)},
+		{Languages: scripts, Weight: weight, Kind: useMember, Pattern: regexp.MustCompile(`\bfontFamily:\s*(faces\.\w+)`)},
+		{Languages: scripts, Weight: weight, Named: true, Pattern: regexp.MustCompile(`\bfontFamily['"]?:\s*([A-Za-z_$][\w.]*)\s*(?:[,}\n;)]|as\b)`)},
+		{Languages: scripts, Kind: useIOS, Pattern: regexp.MustCompile(`\bfontFamily['"]?:\s*Platform\.select\s*\(\s*\{[^{}]*?\bios:\s*['"]([^'"\n]*)['"]`)},
+		{Languages: scripts, Kind: useAndroid, Pattern: regexp.MustCompile(`\bfontFamily['"]?:\s*Platform\.select\s*\(\s*\{[^{}]*?\bandroid:\s*['"]([^'"\n]*)['"]`)},
+		{Languages: scripts, Kind: useIOS, Pattern: regexp.MustCompile(`\bfontFamily['"]?:\s*Platform\.OS\s*===?\s*['"]ios['"]\s*\?\s*['"]([^'"\n]*)['"]`)},
+		{Languages: scripts, Kind: useAndroid, Pattern: regexp.MustCompile(`\bfontFamily['"]?:\s*Platform\.OS\s*===?\s*['"]ios['"]\s*\?\s*['"][^'"\n]*['"]\s*:\s*['"]([^'"\n]*)['"]`)},
+		{Languages: scripts, Kind: useFile, Pattern: regexp.MustCompile(`\brequire\s*\(\s*['"](\.[^'"\n]*\.(?i:ttf|otf))['"]\s*\)`)},
+		{Languages: scripts, Kind: useFile, Pattern: regexp.MustCompile(`\bimport\s+\w+\s+from\s+['"](\.[^'"\n]*\.(?i:ttf|otf))['"]`)},
+		{Languages: scripts, Kind: useLoad, Pattern: regexp.MustCompile(`((?:(?:const|let|var)\s*\[?[^=;\n]*=\s*|return\s+|await\s+|=>\s*|\(\s*|\[\s*|,\s*|void\s+)?\b(?:useFonts|(?:Font\.)?loadAsync)\s*\()`)},
+	}
+)
+
+// Uses are in the package.
+func (s *site) Uses() (string, []target.Use) { return s.Dir, uses }
+
+// Answer goes by a face's name, and by a family's where Android is given families.
+func (s *site) Answer(q target.Question) target.Answer {
+	switch q.Use.Kind {
+	case useMember:
+		return target.Answer{}
+	case useFile:
+		return s.answerFile(q)
+	case useLoad:
+		return s.answerLoad(q)
+	case useAndroid:
+		return s.answerAndroid(q)
+	}
+	families := slices.ContainsFunc(q.Plan.Files, func(f target.File) bool { return strings.Contains(f.Path, "/res/font/") }) ||
+		slices.ContainsFunc(q.Plan.Entries, func(e edit.Entry) bool { return e.Place.Key() == appjson.AndroidFonts.Key() })
+	if families && slices.ContainsFunc(q.Faces, func(f target.Face) bool { return f.Family == q.Typed }) {
+		return target.Answer{}
+	}
+	a := target.AnswerFace(q, target.AppleFonts|target.AndroidFonts)
+	known := slices.Contains(q.Once("loaded "+s.Dir, s.loaded), q.Typed) || target.FromPackage(s.Tree, s.Dir, q.Typed) || target.IsIconFont(q.Typed) && target.UsesExpo(s.Tree, s.Dir)
+	if a.Fault != target.Fine && (known || s.hasFile(q)) {
+		return target.Answer{}
+	}
+	if a.Fault == target.Fine && q.Use.Kind == "" && !known {
+		return s.onAndroid(q)
+	}
+	return a
+}
+
+// stems are the names that Android knows fonts by: those of the files in the folder that its text
+// engine looks in, and of families that code adds.
+func (s *site) stems(q target.Question) []string {
+	return q.Once("stems "+s.Dir, func() []string {
+		var out []string
+		for _, f := range s.Tree.Under(path.Join(s.Dir, assets)) {
+			out = append(out, strings.TrimSuffix(path.Base(f), path.Ext(f)))
+		}
+		for _, f := range q.Plan.Files {
+			out = append(out, strings.TrimSuffix(path.Base(f.Path), path.Ext(f.Path)))
+		}
+		return append(out, s.loaded()...)
+	})
+}
+
+// onAndroid judges a PostScript name that iOS answers to: Android goes by the file's name.
+func (s *site) onAndroid(q target.Question) target.Answer {
+	list := target.FaceOf(q.Faces, q.Typed)
+	if len(list) == 0 || len(s.Tree.Under(path.Join(s.Dir, assets))) == 0 || slices.Contains(s.stems(q), q.Typed) {
+		return target.Answer{}
+	}
+	for _, f := range s.Tree.Under(path.Join(s.Dir, assets)) {
+		for _, o := range q.Faces {
+			if o.File == f && o.ID() == q.Typed {
+				return target.Answer{Fault: target.OneSide, Message: fmt.Sprintf("Android knows this font as %q", strings.TrimSuffix(path.Base(f), path.Ext(f))),
+					Cause: "iOS goes by the name inside the font, Android by the name of the file, and shows its own font for another", Cure: fmt.Sprintf("rename the file to %s%s, on both platforms: one string serves both then", q.Typed, path.Ext(f))}
+			}
+		}
+	}
+	return target.Answer{}
+}
+
+// answerAndroid judges a name for Android alone.
+func (s *site) answerAndroid(q target.Question) target.Answer {
+	stems := s.stems(q)
+	if slices.Contains(stems, q.Typed) || slices.Contains(q.System, q.Typed) || target.FromPackage(s.Tree, s.Dir, q.Typed) {
+		return target.Answer{}
+	}
+	near := target.Nearest(q.Typed, stems)
+	if near == "" && target.IsSystemFont(q.Typed, target.AndroidFonts) {
+		return target.Answer{}
+	}
+	return target.Answer{Fault: target.UnknownFace, Message: fmt.Sprintf("Android has no font file %q", face.Short(q.Typed)), Cause: "Android goes by the name of the file in " + assets + ", without its ending",
+		Cure: target.Unknown(near, stems), Instead: near}
+}
+
+// answerFile judges the path of a font that code loads.
+func (s *site) answerFile(q target.Question) target.Answer {
+	return target.AnswerFile(path.Join(path.Dir(q.File), q.Typed), q.FontFiles(s.Tree, s.Dir), "the bundler stops: it cannot resolve the file", "this file", func(f string) string {
+		rel := target.Relative(path.Dir(q.File), f)
+		if !strings.HasPrefix(rel, ".") {
+			rel = "./" + rel
+		}
+		return rel
+	})
+}
+
+var (
+	loadedFlag = regexp.MustCompile(`^(?:const|let|var)\s*\[\s*(\w+)`)
+	oneFlag    = regexp.MustCompile(`^(?:const|let|var)\s+(\w+)\s*=`)
+)
+
+// answerLoad judges whether what is drawn waits for fonts that load when the app runs: the answer of
+// useFonts is looked at, and loadAsync is awaited.
+func (s *site) answerLoad(q target.Question) target.Answer {
+	raw, ok := s.Tree.Glance(q.File, target.LargestSource)
+	if !ok {
+		return target.Answer{}
+	}
+	code := string(language.Of(q.File).Blank(raw))
+	early := func(message, cure string) target.Answer {
+		return target.Answer{Fault: target.TooEarly, Message: message, Cause: "text is drawn before the fonts are there: it shows the system's font, or the app reports an unrecognised font family", Cure: cure}
+	}
+	if strings.Contains(q.Typed, "useFonts") {
+		if strings.Contains(code, "function useFonts") {
+			return target.Answer{}
+		}
+		flag := loadedFlag.FindStringSubmatch(q.Typed)
+		if flag == nil {
+			flag = oneFlag.FindStringSubmatch(q.Typed)
+		}
+		switch {
+		case flag == nil && (strings.HasPrefix(q.Typed, "return") || strings.HasPrefix(q.Typed, "=>") || strings.HasPrefix(q.Typed, "(")):
+			return target.Answer{}
+		case flag == nil:
+			return early("nothing waits for what useFonts returns", "write const [loaded, error] = useFonts(…), and return null, or a placeholder, until loaded")
+		case len(regexp.MustCompile(`\b`+regexp.QuoteMeta(flag[1])+`\b`).FindAllString(code, 3)) < 2:
+			return early(fmt.Sprintf("nothing asks for %s, which says whether the fonts are loaded", flag[1]), fmt.Sprintf("return null, or a placeholder, while !%s", flag[1]))
+		}
+		return target.Answer{}
+	}
+	if !strings.Contains(code, "expo-font") || strings.ContainsAny(q.Typed[:1], "rac=([,") && !strings.HasPrefix(q.Typed, "loadAsync") || strings.Contains(code, "loadAsync") && strings.Contains(code, ".then(") {
+		return target.Answer{}
+	}
+	return early("nothing waits until loadAsync is done", "write await in front of it, and draw afterwards")
+}
+
+// Names under which code loads fonts itself: keys of a map from names to files, and of one that a
+// loading call is given.
+var (
+	loadedKey   = regexp.MustCompile(`(?:'([\w .-]+)'|"([\w .-]+)"|\b([A-Za-z_]\w*))\s*:\s*(?:require\s*\(\s*)?["'][^"'\n]*\.(?i:ttf|otf)["']`)
+	loadedBlock = regexp.MustCompile(`\b(?:useFonts|loadAsync)\s*\(\s*\{([^{}]*)\}`)
+	customFont  = regexp.MustCompile(`\baddCustomFont\s*\([^,()]*,\s*"([^"\\\n]+)"`)
+	blockKey    = regexp.MustCompile(`(?:^|,)\s*(?:'([\w .-]+)'|"([\w .-]+)"|([A-Za-z_]\w*))\s*(?:[:,]|$)`)
+	required    = regexp.MustCompile(`\brequire\s*\(\s*['"](\.[^'"\n]*\.(?i:ttf|otf))['"]`)
+	imported    = regexp.MustCompile(`\bimport\s+\w+\s+from\s+['"](\.[^'"\n]*\.(?i:ttf|otf))['"]`)
+)
+
+// loaded are the names under which the app's code loads fonts.
+func (s *site) loaded() []string {
+	out := target.LoadedNames(s.Tree, s.Dir, scripts, loadedKey)
+	out = append(out, target.LoadedNames(s.Tree, path.Join(s.Dir, "android"), []*language.Language{language.Kotlin, language.Java}, customFont)...)
+	for _, block := range target.LoadedNames(s.Tree, s.Dir, scripts, loadedBlock) {
+		for rest := block; ; { // keys share their commas
+			m := blockKey.FindStringSubmatchIndex(rest)
+			if m == nil {
+				break
+			}
+			for i := 2; i < len(m); i += 2 {
+				if m[i] >= 0 {
+					out = append(out, rest[m[i]:m[i+1]])
+				}
+			}
+			next := strings.IndexByte(rest[m[0]+1:], ',')
+			if next < 0 {
+				break
+			}
+			rest = rest[m[0]+1+next:]
+		}
+	}
+	return out
+}
+
+// requires are the font files that code loads when the app runs, with the source that does.
+func (s *site) requires() map[string]string {
+	out := map[string]string{}
+	for _, f := range s.Tree.Under(s.Dir) {
+		l := language.Of(f)
+		if !slices.Contains(scripts, l) || target.IsTest(f) {
+			continue
+		}
+		raw, ok := s.Tree.Glance(f, target.LargestSource)
+		if !ok {
+			continue
+		}
+		clean := l.Blank(raw)
+		for _, p := range []*regexp.Regexp{required, imported} {
+			for _, m := range p.FindAllSubmatch(clean, mostRequired) {
+				out[path.Join(path.Dir(f), string(m[1]))] = f
+			}
+		}
+	}
+	return out
+}
+
+// mostRequired is how many fonts of one source are looked at.
+const mostRequired = 500
+
+// hasFile says whether a font that nobody enrolled is in the package under the file's name that is
+// typed, which Android goes by: so icon fonts are named.
+func (s *site) hasFile(q target.Question) bool {
+	return slices.ContainsFunc(q.Here, func(p target.Present) bool {
+		_, inside := s.Rel(p.Path)
+		return inside && strings.TrimSuffix(path.Base(p.Path), path.Ext(p.Path)) == q.Typed && !slices.ContainsFunc(q.Faces, func(f target.Face) bool { return f.ID() == p.ID })
+	})
+}
