@@ -1,6 +1,7 @@
 package audit
 
 import (
+	"bytes"
 	"fmt"
 	"path"
 	"slices"
@@ -33,8 +34,8 @@ func (a *pass) besideNames() []styled {
 			continue
 		}
 		from, to, ok := k.src.between(k.from, k.use.Bracket, closing[k.use.Bracket])
-		if !ok {
-			continue
+		if !ok || bytes.HasSuffix(bytes.TrimSpace(k.src.clean[:from-1]), []byte("@font-face")) {
+			continue // a declaration, which other rules judge
 		}
 		for _, m := range k.use.Styles.FindAllSubmatchIndex(k.src.clean[from:to], -1) {
 			at := place{siteKey(k.site), k.src.file, from + m[2]}

@@ -89,6 +89,7 @@ var (
 	XML   = &Language{Name: "XML", Endings: []string{".xml", ".xaml", ".axaml", ".csproj", ".props", ".targets", ".plist", ".fxml", ".mxml", ".storyboard", ".xib"}, Literal: attributeLiteral, markup: true}
 	HTML  = &Language{Name: "HTML", Endings: []string{".html", ".htm"}, Literal: attributeLiteral, markup: true}
 	CSS   = &Language{Name: "CSS", Endings: []string{".css"}, Literal: cssLiteral, block: true, quotes: []quote{plainDouble, plainSingle}}
+	SCSS  = &Language{Name: "SCSS", Endings: []string{".scss", ".less", ".pcss"}, Literal: cssLiteral, line: []string{"//"}, block: true, quotes: []quote{plainDouble, plainSingle}}
 	CPlus = &Language{Name: "C++", Endings: []string{".c", ".cpp", ".cc", ".cxx", ".hpp", ".hh", ".hxx", ".ino"}, Reserved: cReserved, Literal: cLiteral,
 		line: []string{"//"}, block: true, quotes: []quote{plainDouble, plainSingle}}
 	Python = &Language{Name: "Python", Endings: []string{".py"}, Reserved: pythonReserved, Literal: sharpLiteral,
@@ -122,7 +123,7 @@ var (
 )
 
 // All are the languages, in a fixed order.
-var All = []*Language{Swift, ObjectiveC, Kotlin, Java, Groovy, CSharp, Dart, JavaScript, TypeScript, JSON, XML, HTML, CSS, ActionScript, CPlus, QML, CMake, QMake, Python, GDScript, GodotText, Lua}
+var All = []*Language{Swift, ObjectiveC, Kotlin, Java, Groovy, CSharp, Dart, JavaScript, TypeScript, JSON, XML, HTML, CSS, SCSS, ActionScript, CPlus, QML, CMake, QMake, Python, GDScript, GodotText, Lua}
 
 // Of finds the language of a file by its ending; nil if it is none of these.
 func Of(file string) *Language {

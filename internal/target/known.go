@@ -47,6 +47,15 @@ var families = map[Systems]map[string]bool{
 var generics = language.Set(`system systemfont systemui sansserif serif monospace monospaced cursive fantasy default inherit initial unset uiserif uisansserif uimonospace
 	uirounded applesystem blinkmacsystemfont emoji math dialog dialoginput`)
 
+// desktops are families that come with free desktops (GNOME, KDE and the distributions' defaults), and
+// that style sheets name among the systems' own.
+var desktops = language.Set(`adwaitamono adwaitasans bitstreamverasans bitstreamverasansmono cantarell dejavusans dejavusansmono dejavuserif droidsans droidsansmono firamono firasans freemono
+	freesans freeserif gnomesans hack liberationmono liberationsans liberationserif lucida lucidagrande lucidasans nimbusroman nimbussans noto oxygen oxygensans sourcecodepro ubuntu ubuntumono
+	ubuntusans ubuntusansmono urwgothic inter applesystemui notocoloremoji applecoloremoji segoeuiemoji twemojimozilla`)
+
+// IsDesktopFont says whether a name is that of a family of free desktops.
+func IsDesktopFont(name string) bool { return desktops[plainName(name)] }
+
 // icons are the families of icon fonts, which come with libraries.
 var icons = language.Set(`antdesign cupertinoicons entypo evilicons feather fontawesome fontawesome5brand fontawesome5brands fontawesome5free fontawesome5pro
 	fontawesome6brands fontawesome6free fontawesome6pro fontawesome5solid fontawesome5regular fontawesomebrands fontawesomesolid fontawesomeregular fontisto foundation

@@ -282,6 +282,11 @@ func AnswerFile(at string, have []string, cause, counts string, write func(file 
 			}
 		}
 	}
+	if a.Instead == "" {
+		if f := Strayed(at, have); f != "" && write(f) != "" {
+			a.Instead, a.Cure = write(f), Choose(write(f), nil)
+		}
+	}
 	return a
 }
 

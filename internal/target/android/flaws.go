@@ -44,7 +44,7 @@ func (s *site) Flaws(known []target.Face) ([]target.Flaw, error) {
 			if err != nil {
 				return nil, err
 			}
-			if familyRoot.Match(raw) {
+			if familyRoot.Match(raw) && !bytes.Contains(raw, []byte(target.Generated)) {
 				out = append(out, s.familyFlaws(file, raw, faces)...)
 			}
 		}

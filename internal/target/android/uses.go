@@ -38,8 +38,8 @@ var uses = []target.Use{
 	{Languages: codeLanguages, Kind: useFamily, Pattern: regexp.MustCompile(`\bTypeface\.create\s*\(\s*"((?:[^"\\\n]|\\.)*)"`)},
 	{Languages: codeLanguages, Kind: useFamily, Named: true, Pattern: regexp.MustCompile(`\bTypeface\.create\s*\(\s*([A-Za-z_][\w.]*)\s*,`)},
 	{Languages: xmlOnly, Kind: useRole, Pattern: regexp.MustCompile(`@style/(TextAppearance\.AppType(?:\.\w+)?)`)},
-	{Languages: xmlOnly, Kind: useOver, Pattern: regexp.MustCompile(`<\w[\w.]*\s(?:[^<>]*\s)?android:textAppearance\s*=\s*["']@style/TextAppearance\.AppType\.\w+["'](?:[^<>]*?\s)?((?:android|app):fontFamily)\s*=`)},
-	{Languages: xmlOnly, Kind: useOver, Pattern: regexp.MustCompile(`<\w[\w.]*\s(?:[^<>]*?\s)?((?:android|app):fontFamily)\s*=\s*["'][^"'<>]*["'](?:[^<>]*\s)?android:textAppearance\s*=\s*["']@style/TextAppearance\.AppType\.`)},
+	{Languages: xmlOnly, Kind: useOver, Pattern: regexp.MustCompile(`<\w[\w.]*\s(?:[^<>]*\s)?android:textAppearance\s*=\s*["']@style/TextAppearance\.AppType\.\w+["'](?:[^<>]*?\s)?(?:android|app):fontFamily\s*=\s*["']([^"'<>]*)["']`)},
+	{Languages: xmlOnly, Kind: useOver, Pattern: regexp.MustCompile(`<\w[\w.]*\s(?:[^<>]*?\s)?(?:android|app):fontFamily\s*=\s*["']([^"'<>]*)["'](?:[^<>]*\s)?android:textAppearance\s*=\s*["']@style/TextAppearance\.AppType\.`)},
 }
 
 // Uses are in the module.
@@ -53,7 +53,12 @@ func (s *site) Answer(q target.Question) target.Answer {
 	case useRole:
 		return s.answerRole(q)
 	case useOver:
-		return target.Answer{Fault: target.OverRole, Message: q.Typed + " is set beside a role", Cause: "what an element sets itself wins over its text appearance", Cure: "take it out, or the role"}
+		of := q
+		of.Typed = strings.TrimPrefix(q.Typed, "@font/")
+		if of.Typed != q.Typed && len(s.leads(of)) > 0 {
+			return target.Answer{} // the role's own family, most likely
+		}
+		return target.Answer{Fault: target.OverRole, Message: fmt.Sprintf("a font of its own, %s, is set beside a role", face.Short(q.Typed)), Cause: "what an element sets itself wins over its text appearance", Cure: "take it out, or the role"}
 	}
 	a := answer(s.Tree, s.Dir, q)
 	if q.Use.Kind != useResource {

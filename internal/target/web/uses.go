@@ -1,12 +1,14 @@
 package web
 
 import (
+	"fmt"
 	"html"
 	"path"
 	"regexp"
 	"slices"
 	"strings"
 
+	"notaria/internal/face"
 	"notaria/internal/language"
 	"notaria/internal/target"
 )
@@ -18,22 +20,33 @@ const (
 	useRule     = "rule"     // the selector of a rule that sets a family
 	useOver     = "over"     // a family that an element with a role sets itself
 	useURL      = "url"      // a font file
+	useInPage   = "in page"  // a family in a page's own style sheet
+	useCanvas   = "canvas"   // a family that a script draws with
 )
 
 var (
-	css    = []*language.Language{language.CSS}
+	css = []*language.Language{language.CSS, language.SCSS}
+	// beside asks for a weight or a slant in the same rule.
+	beside = regexp.MustCompile(`[\s;{]font-(?:weight|style)\s*:\s*([\w-]+)`)
 	pages  = []*language.Language{language.HTML}
 	script = []*language.Language{language.JavaScript, language.TypeScript}
 	// fontURL is a font file in a style sheet.
 	fontURL = regexp.MustCompile(`\burl\(\s*["']?([^"')\n:]+\.(?i:ttf|otf|woff2?))(?:[?#][^"')]*)?["']?\s*\)`)
 	uses    = []target.Use{
-		{Languages: css, Pattern: regexp.MustCompile(`[\s;{]font-family\s*:\s*["']([^"'\n]*)["']`)},
-		{Languages: css, Pattern: regexp.MustCompile(`[\s;{]font-family\s*:\s*([^"'\s;{}()][^"';{}(),\n]*)`)},
+		{Languages: css, Styles: beside, Bracket: '{', Pattern: regexp.MustCompile(`[\s;{]font-family\s*:\s*["']([^"'\n]*)["']`)},
+		{Languages: css, Styles: beside, Bracket: '{', Pattern: regexp.MustCompile(`[\s;{]font-family\s*:\s*([^"'\s;{}()$@][^"';{}(),\n!]*)[;,}\n!]`)},
 		{Languages: css, Pattern: regexp.MustCompile(`[\s;{]font\s*:[^;{}"']*["']([^"'\n]+)["']`)},
-		{Languages: css, Pattern: regexp.MustCompile(`\s--[\w-]*(?:font|family)[\w-]*\s*:\s*["']([^"'\n]*)["']`)},
-		{Languages: pages, Pattern: regexp.MustCompile(`\sstyle="[^"<>]*\bfont-family\s*:\s*(?:'|&quot;)?([^"';,&<>]+)`)},
-		{Languages: script, Pattern: regexp.MustCompile(`\bfontFamily\s*:\s*["']([^"',\n]*)`)},
-		{Languages: script, Pattern: regexp.MustCompile(`\.font\s*=\s*"[^"'\n]*'([^'\n]+)'`)},
+		{Languages: css, Pattern: regexp.MustCompile(`\s(?:--|[$@])[\w-]*(?:font|family|typeface)[\w-]*\s*:\s*["']([^"'\n]*)["']`)},
+		{Languages: pages, Pattern: regexp.MustCompile(`\sstyle\s*=\s*"[^"<>]*\bfont-family\s*:\s*(?:'|&quot;)?([^"';,&<>]+)`)},
+		{Languages: pages, Pattern: regexp.MustCompile(`\sstyle\s*=\s*'[^'<>]*\bfont-family\s*:\s*(?:"|&quot;)?([^"';,&<>]+)`)},
+		{Languages: pages, Kind: useInPage, Pattern: regexp.MustCompile(`[\s;{]font-family\s*:\s*["']([^"'\n<>]*)["']`)},
+		{Languages: pages, Kind: useInPage, Pattern: regexp.MustCompile(`[\s;{]font-family\s*:\s*([A-Za-z][^"';{}(),\n<>]*)`)},
+		{Languages: script, Pattern: regexp.MustCompile(`\bfontFamily\s*[:=]\s*["'\x60]([^"'\x60,\n$]*)`)},
+		{Languages: script, Pattern: regexp.MustCompile(`\bfontFamily\s*:\s*\{[^{}\[]*\[\s*["']([^"'\n]*)["']`)},
+		{Languages: script, Named: true, Pattern: regexp.MustCompile(`\bfontFamily\s*[:=]\s*([A-Za-z_$][\w.]*)\s*[,;}\n]`)},
+		{Languages: script, Kind: useCanvas, Pattern: regexp.MustCompile(`\.font\s*=\s*["\x60][^"'\x60\n]*'([^'\n]+)'`)},
+		{Languages: script, Kind: useCanvas, Pattern: regexp.MustCompile(`\.font\s*=\s*['\x60][^"'\x60\n]*"([^"\n]+)"`)},
+		{Languages: script, Kind: useCanvas, Pattern: regexp.MustCompile(`\.font\s*=\s*["'\x60](?:[\w.-]+\s+)*[\d.]+(?:px|pt|em|rem)(?:/[\d.]+)?\s+([A-Za-z][\w -]*)`)},
 		{Languages: css, Kind: useClass, Pattern: regexp.MustCompile(`\.(type-[\w-]*)`)},
 		{Languages: pages, Kind: useClass, Pattern: regexp.MustCompile(`\sclass="(?:[^"]*\s)?(type-[^"\s]*)`)},
 		{Languages: script, Kind: useClass, Pattern: regexp.MustCompile(`\bclass(?:Name)?=["'](?:[^"'\n]*\s)?(type-[^"'\s]*)`)},
@@ -65,7 +78,28 @@ func (s *site) Answer(q target.Question) target.Answer {
 	case useURL:
 		return s.answerURL(q)
 	}
-	return s.answerFamily(q)
+	a := s.answerFamily(q)
+	if a.Fault == target.Fine && q.Use.Kind == useCanvas {
+		return s.answerCanvas(q)
+	}
+	return a
+}
+
+// answerCanvas judges whether a script waits for a font of the site's before it draws with it: a canvas
+// does not draw again when the font comes.
+func (s *site) answerCanvas(q target.Question) target.Answer {
+	typed := strings.TrimSpace(q.Typed)
+	own := slices.ContainsFunc(q.Once("declared", s.declared), func(n string) bool { return strings.EqualFold(n, typed) })
+	if !own || slices.Contains(q.Once("waits", func() []string {
+		if s.mentions("document.fonts", "") || s.mentions("FontFace(", "") {
+			return []string{"yes"}
+		}
+		return nil
+	}), "yes") {
+		return target.Answer{}
+	}
+	return target.Answer{Fault: target.TooEarly, Message: fmt.Sprintf("nothing waits until %q is loaded", face.Short(typed)), Cause: "a browser loads a font when a page first uses it; a canvas that is drawn before keeps the other font",
+		Cure: fmt.Sprintf("write await document.fonts.load('16px \"%s\"') in front of it", face.Short(typed))}
 }
 
 func (s *site) classes() []string {
@@ -113,20 +147,29 @@ func (s *site) answerURL(q target.Question) target.Answer {
 		func(f string) string { return target.Relative(path.Dir(q.File), f) })
 }
 
-// declared are the families of the site's own @font-face rules.
-var declared = regexp.MustCompile(`@font-face\s*\{[^{}]*?font-family\s*:\s*["']?([^"';{}\n]*[^"';{}\s])`)
-
+// declared are the families of the site's own @font-face rules, and of what its scripts load.
 func (s *site) declared() []string {
-	var list []string
-	for _, f := range s.sheets() {
+	list := s.loadedByScript()
+	for _, b := range s.blocks() {
+		if b.family != "" {
+			list = append(list, b.family)
+		}
+	}
+	for _, f := range s.Tree.Under(s.Dir) {
+		if language.Of(f) != language.HTML {
+			continue
+		}
 		if raw, ok := s.Tree.Glance(f, target.LargestSource); ok {
-			for _, m := range declared.FindAllSubmatch(language.CSS.Blank(raw), -1) {
+			for _, m := range declaredIn.FindAllSubmatch(language.HTML.Blank(raw), mostBlocks) {
 				list = append(list, string(m[1]))
 			}
 		}
 	}
 	return list
 }
+
+// declaredIn is a @font-face rule in a page.
+var declaredIn = regexp.MustCompile(`@font-face\s*\{[^{}]*?font-family\s*:\s*["']?([^"';{}\n]*[^"';{}\s])`)
 
 // answerFamily judges the first family of a list; capitals do not count (CSS Fonts 4, 2.1.2).
 func (s *site) answerFamily(q target.Question) target.Answer {
@@ -136,9 +179,64 @@ func (s *site) answerFamily(q target.Question) target.Answer {
 		return target.Answer{}
 	}
 	var names []target.Spoken
-	for _, f := range q.Faces {
-		names = append(names, target.Spoken{Right: target.FamilyOf(f.Face), Wrong: []string{f.ID(), f.Full}}, target.Spoken{Right: target.FamilyOf(f.Face) + " stand-in"})
+	for _, d := range q.Once("declared", s.declared) {
+		names = append(names, target.Spoken{Right: d})
 	}
-	return target.AnswerName(typed, names, "%q is a face's name; a page goes by the family, and finds the face by weight and style", "no @font-face rule has the family %q",
+	for _, f := range q.Faces {
+		right := q.Once("family of "+f.File, func() []string { return s.familiesOf(f.File) })
+		if len(right) == 0 && (f.File == "" || !target.LooksLikeFont(f.File) || s.enrolled(q, f)) {
+			right = []string{target.FamilyOf(f.Face)}
+		}
+		for _, r := range right {
+			stem := strings.TrimSuffix(path.Base(f.File), path.Ext(f.File))
+			names = append(names, target.Spoken{Right: r, Wrong: []string{f.ID(), f.Full, stem, path.Base(f.File)}}, target.Spoken{Right: r + " stand-in"})
+		}
+	}
+	a := target.AnswerName(typed, names, "%q is a face's name; a page goes by the family, and finds the face by weight and style", "no @font-face rule has the family %q",
 		"browsers report nothing about an unknown family, and show the next font of the list")
+	if a.Fault == target.Fine && s.unknown(q, typed) {
+		return target.Answer{Fault: target.UnknownFace, Message: fmt.Sprintf("no @font-face rule has the family %q", face.Short(typed)), Cause: "browsers report nothing about an unknown family, and show the next font of the list",
+			Cure: "write a @font-face rule for it, or enrol the font; if it is installed where the page is read, list it under [check] system in notaria.toml"}
+	}
+	return a
 }
+
+// enrolled says whether a face is one that Notaria places.
+func (s *site) enrolled(q target.Question, f target.Face) bool {
+	return slices.ContainsFunc(q.Plan.Files, func(w target.File) bool { return slices.Contains(w.Recipe.Faces(), f.ID()) })
+}
+
+// familiesOf are the families that rules of the site give a file.
+func (s *site) familiesOf(file string) []string {
+	var list []string
+	for _, b := range s.blocks() {
+		if b.family != "" && slices.Contains(b.files, file) && !slices.Contains(list, b.family) {
+			list = append(list, b.family)
+		}
+	}
+	return list
+}
+
+// plainWord is what a family can be that is no word of CSS, and is not put together elsewhere.
+var plainWord = regexp.MustCompile(`^[A-Za-z][\w .'-]*$`)
+
+// unknown says whether a family is none that could be known: no system has it, no package brings it,
+// and no sheet of another server is taken in, which could.
+func (s *site) unknown(q target.Question, typed string) bool {
+	if q.Use.Kind == useInPage || !plainWord.MatchString(typed) || target.IsSystemFont(typed, target.AnyFonts) || target.IsDesktopFont(typed) || target.IsIconFont(typed) || target.FromPackage(s.Tree, s.Dir, typed) {
+		return false
+	}
+	return !slices.Contains(q.Once("external", func() []string {
+		if s.external() || len(s.sheets()) == 0 || len(s.loadedByScript()) > 0 {
+			return []string{"yes"}
+		}
+		return nil
+	}), "yes")
+}
+
+// loadedByScript are the families that scripts load.
+func (s *site) loadedByScript() []string {
+	return target.LoadedNames(s.Tree, s.Dir, script, byScript)
+}
+
+var byScript = regexp.MustCompile(`\bnew\s+FontFace\s*\(\s*["'\x60]([^"'\x60\n]+)`)

@@ -264,7 +264,7 @@ func (s *site) Held() ([]target.Held, error) {
 		if !ok {
 			continue // a program made it
 		}
-		for _, m := range fontURL.FindAllSubmatchIndex(language.CSS.Blank(raw), -1) {
+		for _, m := range fontURL.FindAllSubmatchIndex(language.Of(f).Blank(raw), -1) {
 			name := string(raw[m[2]:m[3]])
 			if at, ok := s.find(f, name); ok {
 				list = append(list, target.Held{Manifest: f, Line: splice.LineOf(raw, m[2]), Value: "url(" + name + ")", Name: name, File: at})
@@ -278,7 +278,7 @@ func (s *site) Held() ([]target.Held, error) {
 func (s *site) sheets() []string {
 	var list []string
 	for _, f := range s.Tree.Under(s.Dir) {
-		if rel, _ := s.Rel(f); language.Of(f) == language.CSS && !out.MatchString(path.Dir(rel)) {
+		if rel, _ := s.Rel(f); (language.Of(f) == language.CSS || language.Of(f) == language.SCSS) && !out.MatchString(path.Dir(rel)) {
 			list = append(list, f)
 		}
 	}

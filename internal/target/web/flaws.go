@@ -1,0 +1,265 @@
+package web
+
+import (
+	"fmt"
+	"path"
+	"regexp"
+	"slices"
+	"strconv"
+	"strings"
+
+	"notaria/internal/edit/splice"
+	"notaria/internal/face"
+	"notaria/internal/language"
+	"notaria/internal/target"
+)
+
+// A block is a @font-face rule of the site's own (CSS Fonts 4, 4.1).
+type block struct {
+	sheet  string
+	raw    []byte
+	from   int // of the rule's inside, in bytes of the sheet
+	text   string
+	family string
+	files  []string // of the tree
+}
+
+var (
+	fontFace   = regexp.MustCompile(`@font-face\s*\{([^{}]*)\}`)
+	descriptor = regexp.MustCompile(`(?:^|[;\s])([a-zA-Z-]+)\s*:\s*([^;]*[^;\s])`)
+	formatOf   = regexp.MustCompile(`url\(\s*["']?([^"')\n]+)["']?\s*\)\s*format\(\s*["']?([\w-]+)["']?`)
+)
+
+// formats are the words of format() (CSS Fonts 4, 4.3.1), with the endings that they stand for.
+var formats = map[string][]string{
+	"woff2": {".woff2"}, "woff": {".woff"}, "truetype": {".ttf"}, "opentype": {".otf", ".ttf"}, "collection": {".ttc", ".otc"}, "embedded-opentype": {".eot"}, "svg": {".svg"},
+	"woff2-variations": {".woff2"}, "woff-variations": {".woff"}, "truetype-variations": {".ttf"}, "opentype-variations": {".otf", ".ttf"},
+}
+
+// mostBlocks is how many rules of one sheet are looked at.
+const mostBlocks = 2000
+
+// blocks are the @font-face rules of all sheets.
+func (s *site) blocks() []block {
+	var out []block
+	for _, f := range s.sheets() {
+		raw, ok := s.Tree.Glance(f, target.LargestSource)
+		if !ok {
+			continue
+		}
+		clean := language.Of(f).Blank(raw)
+		for _, m := range fontFace.FindAllSubmatchIndex(clean, mostBlocks) {
+			b := block{sheet: f, raw: raw, from: m[2], text: string(clean[m[2]:m[3]])}
+			b.family = strings.Trim(b.value("font-family"), `"' `)
+			for _, u := range fontURL.FindAllStringSubmatch(b.text, mostBlocks) {
+				if at, ok := s.find(f, u[1]); ok {
+					b.files = append(b.files, at)
+				}
+			}
+			out = append(out, b)
+		}
+	}
+	return out
+}
+
+// value is a descriptor's value, "" if the rule has none.
+func (b block) value(key string) string {
+	v, _ := b.place(key)
+	return v
+}
+
+// place is a descriptor's value, and where it begins in the sheet.
+func (b block) place(key string) (string, int) {
+	for _, m := range descriptor.FindAllStringSubmatchIndex(b.text, mostBlocks) {
+		if strings.EqualFold(b.text[m[2]:m[3]], key) {
+			return b.text[m[4]:m[5]], b.from + m[4]
+		}
+	}
+	return "", 0
+}
+
+func (b block) line(at int) int { return splice.LineOf(b.raw, at) }
+
+// generated says whether Notaria wrote the sheet.
+func (b block) generated() bool {
+	return strings.Contains(string(b.raw[:min(len(b.raw), 400)]), target.Generated)
+}
+
+// Flaws are what is wrong with the site's own @font-face rules, and fonts that none names.
+func (s *site) Flaws(known []target.Face) ([]target.Flaw, error) {
+	faces := map[string]target.Face{}
+	for _, f := range known {
+		faces[f.File] = f
+	}
+	blocks := s.blocks()
+	var out []target.Flaw
+	for _, b := range blocks {
+		if !b.generated() {
+			out = append(out, b.flaws(blocks, faces)...)
+		}
+	}
+	out = append(out, s.unlinked(blocks)...)
+	return append(out, s.unnamed(blocks, faces)...), nil
+}
+
+func (b block) flaws(all []block, faces map[string]target.Face) []target.Flaw {
+	var out []target.Flaw
+	if src, _ := b.place("src"); b.family == "" || src == "" {
+		missing := map[bool]string{true: "font-family", false: "src"}[b.family == ""]
+		out = append(out, target.Flaw{Kind: target.WrongForm, File: b.sheet, Line: b.line(b.from), Means: b.files, Message: "expected " + missing + " in the @font-face rule, found none",
+			Cause: "browsers pass a rule over that lacks it", Cure: "write " + missing + ": …"})
+	}
+	for _, m := range formatOf.FindAllStringSubmatchIndex(b.text, mostBlocks) {
+		url, format := b.text[m[2]:m[3]], strings.ToLower(b.text[m[4]:m[5]])
+		ext := strings.ToLower(path.Ext(strings.FieldsFunc(url+"?", func(r rune) bool { return r == '?' || r == '#' })[0]))
+		if slices.Contains(formats[format], ext) || !target.LooksLikeFont("x"+ext) {
+			continue
+		}
+		right := map[string]string{".woff2": "woff2", ".woff": "woff", ".ttf": "truetype", ".otf": "opentype", ".ttc": "collection", ".otc": "collection"}[ext]
+		out = append(out, target.Flaw{Kind: target.WrongForm, File: b.sheet, Line: b.line(b.from + m[4]), Message: fmt.Sprintf("expected format(%q) for %s, found %q", right, path.Base(url), face.Short(format)),
+			Cause: "a browser does not load a source of a format that it does not know, or that the file does not have", Cure: target.Choose(right, nil), Mend: target.Exchange(b.sheet, b.raw, b.from+m[4], b.from+m[5], right)})
+	}
+	for _, file := range b.files {
+		if f, ok := faces[file]; ok && !f.Variable {
+			return append(out, b.unlike(f, all)...)
+		}
+	}
+	return out
+}
+
+// unlike compares what a rule says of a file with what is in it.
+func (b block) unlike(f target.Face, all []block) []target.Flaw {
+	var out []target.Flaw
+	weight, at := b.place("font-weight")
+	style, styleAt := b.place("font-style")
+	same := 0
+	for _, other := range all {
+		if strings.EqualFold(other.family, b.family) {
+			same++
+		}
+	}
+	w, _, isWeight := target.StyleWord(weight)
+	right := strconv.Itoa(f.Weight)
+	switch {
+	case weight == "" && same > 1 && (f.Weight < 400 || f.Weight > 500):
+		out = append(out, target.Flaw{Kind: target.NoWeight, File: b.sheet, Line: b.line(b.from), Message: fmt.Sprintf("the rule of %s gives no font-weight, and there are %d rules of the family %s", path.Base(f.File), same, face.Short(b.family)),
+			Cause: "a rule without font-weight is for 400: of two such the later wins, whatever weight is asked for", Cure: fmt.Sprintf("write font-weight: %s; into it", right)})
+	case weight != "" && isWeight && w > 0 && max(w-f.Weight, f.Weight-w) >= 100:
+		out = append(out, target.Flaw{Kind: target.Unlike, File: b.sheet, Line: b.line(at), Message: fmt.Sprintf("the rule says font-weight: %s, and %s is of weight %d", face.Short(weight), path.Base(f.File), f.Weight),
+			Cause: "browsers choose among the faces of a family by weight: this one shows where another was asked for", Cure: target.Choose("font-weight: "+right, nil), Mend: target.Exchange(b.sheet, b.raw, at, at+len(weight), right)})
+	case weight != "" && !isWeight && !strings.ContainsAny(weight, " $@#{("):
+		out = append(out, target.Flaw{Kind: target.WrongForm, File: b.sheet, Line: b.line(at), Message: fmt.Sprintf("expected a number, normal or bold as font-weight of a @font-face rule, found %q", face.Short(weight)),
+			Cause: "browsers pass the descriptor over, and take the face for weight 400", Cure: target.Choose("font-weight: "+right, nil), Mend: target.Exchange(b.sheet, b.raw, at, at+len(weight), right)})
+	}
+	slanted := f.Slant != face.Upright
+	word, _, _ := strings.Cut(style, " ")
+	switch {
+	case style == "" && slanted && same > 1:
+		out = append(out, target.Flaw{Kind: target.NoWeight, File: b.sheet, Line: b.line(b.from), Message: fmt.Sprintf("the rule of %s gives no font-style, and the face is %s", path.Base(f.File), f.Slant),
+			Cause: "a rule without font-style is for upright text", Cure: "write font-style: italic; into it"})
+	case (word == "italic" || word == "oblique") && !slanted, word == "normal" && slanted:
+		rightStyle := map[bool]string{true: "italic", false: "normal"}[slanted]
+		out = append(out, target.Flaw{Kind: target.Unlike, File: b.sheet, Line: b.line(styleAt), Message: fmt.Sprintf("the rule says font-style: %s, and %s is %s", face.Short(style), path.Base(f.File), f.Slant),
+			Cause: "browsers choose among the faces of a family by style", Cure: target.Choose("font-style: "+rightStyle, nil), Mend: target.Exchange(b.sheet, b.raw, styleAt, styleAt+len(style), rightStyle)})
+	}
+	return out
+}
+
+// unlinked are sheets with @font-face rules that nothing takes in: no page, no script and no other sheet
+// of the site names them.
+func (s *site) unlinked(blocks []block) []target.Flaw {
+	pages := slices.ContainsFunc(s.Tree.Under(s.Dir), func(f string) bool { return language.Of(f) == language.HTML })
+	if !pages {
+		return nil
+	}
+	var out []target.Flaw
+	seen := map[string]bool{}
+	for _, b := range blocks {
+		if seen[b.sheet] || b.generated() {
+			continue
+		}
+		seen[b.sheet] = true
+		stem := strings.TrimLeft(strings.TrimSuffix(path.Base(b.sheet), path.Ext(b.sheet)), "_")
+		if s.mentions(stem, b.sheet) {
+			continue
+		}
+		out = append(out, target.Flaw{Kind: target.OutOfPlace, File: b.sheet, Line: b.line(b.from), Message: fmt.Sprintf("no page, script or sheet of the site takes %s in", path.Base(b.sheet)),
+			Cause: "a browser never reads its @font-face rules", Cure: fmt.Sprintf(`write <link rel="stylesheet" href="%s"> into the page`, target.Relative(target.Shown(s.Dir), b.sheet))})
+	}
+	return out
+}
+
+// mentions says whether a file of the site beside one holds a word, outside of comments.
+func (s *site) mentions(word, beside string) bool {
+	for _, f := range s.Tree.Under(s.Dir) {
+		l := language.Of(f)
+		if ext := path.Ext(f); f == beside || l == nil && ext != ".vue" && ext != ".svelte" && ext != ".astro" && ext != ".sass" && ext != ".php" && ext != ".erb" && ext != ".cshtml" && ext != ".razor" && ext != ".toml" && ext != ".yaml" && ext != ".yml" {
+			continue
+		}
+		raw, ok := s.Tree.Glance(f, target.LargestSource)
+		if !ok || !strings.Contains(string(raw), word) {
+			continue
+		}
+		if l != nil {
+			raw = l.Blank(raw)
+		}
+		if strings.Contains(string(raw), word) {
+			return true
+		}
+	}
+	return false
+}
+
+// unnamed are fonts of the site that neither a rule nor a script names, under no form of theirs.
+func (s *site) unnamed(blocks []block, faces map[string]target.Face) []target.Flaw {
+	if len(blocks) == 0 {
+		return nil // another way of taking fonts in
+	}
+	named, ids := map[string]bool{}, map[string]bool{}
+	for _, b := range blocks {
+		for _, f := range b.files {
+			named[f] = true
+			if one, ok := faces[f]; ok {
+				ids[one.ID()] = true
+			}
+		}
+	}
+	var list []target.Flaw
+	for _, f := range s.Tree.Under(s.Dir) {
+		rel, _ := s.Rel(f)
+		if !target.LooksLikeFont(f) || named[f] || ids[faces[f].ID()] || out.MatchString(path.Dir(rel)) || s.nested(rel) || target.IsTest(rel) || s.mentions(path.Base(f), "") {
+			continue
+		}
+		list = append(list, target.Flaw{Kind: target.NotNamed, File: f, Subject: f, Message: fmt.Sprintf("no @font-face rule names %s", rel),
+			Cause: "browsers load only the fonts that rules, or scripts, name", Cure: "write a @font-face rule for it, or enrol it and register it, or delete it"})
+	}
+	return list
+}
+
+// nested says whether a file belongs to a part of the tree that has an app of its own.
+func (s *site) nested(rel string) bool {
+	for dir := path.Dir(rel); dir != "." && dir != "/"; dir = path.Dir(dir) {
+		for _, base := range []string{"package.json", "pubspec.yaml", "build.gradle", "build.gradle.kts", "project.godot", "CMakeLists.txt", "index.html"} {
+			if slices.Contains(s.Tree.Named(base), path.Join(s.Dir, dir, base)) {
+				return true
+			}
+		}
+	}
+	return false
+}
+
+// external says whether pages or sheets take in sheets from other servers, whose families are not known.
+func (s *site) external() bool {
+	for _, f := range s.Tree.Under(s.Dir) {
+		l := language.Of(f)
+		if l != language.HTML && l != language.CSS && l != language.SCSS {
+			continue
+		}
+		if raw, ok := s.Tree.Glance(f, target.LargestSource); ok && foreignSheet.Match(l.Blank(raw)) {
+			return true
+		}
+	}
+	return false
+}
+
+var foreignSheet = regexp.MustCompile(`<link\b[^<>]*\bhref\s*=\s*["']?(?:https?:)?//|@import\s+(?:url\(\s*)?["']?(?:https?:)?//|<script\b[^<>]*\bsrc\s*=\s*["']?(?:https?:)?//`)
