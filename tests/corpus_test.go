@@ -171,7 +171,7 @@ func (c *corpus) lay(t *testing.T, dir, project string) {
 		if !ok {
 			continue
 		}
-		if face, ok := strings.CutPrefix(strings.TrimSpace(string(text)), "@"); ok {
+		if face, ok := strings.CutPrefix(strings.TrimSpace(string(text)), "@"); ok && !strings.ContainsAny(face, " \n") {
 			font, known := corpusFonts()[face]
 			require.True(t, known, "%s: no face %s", name, face)
 			text = font

@@ -93,7 +93,9 @@ func (s *source) nameBefore(at int) string {
 	}
 	switch b[i-1] {
 	case '=', ':', '(':
-		i--
+		if i--; b[i] == '=' && i > 0 && b[i-1] == ':' { // of GDScript
+			i--
+		}
 	default:
 		// #define NAME "…"
 		name := wordBefore(b, i)

@@ -341,7 +341,7 @@ func (a *pass) ask(s notary.SitePlan, u target.Use, src *source, from, to int, f
 		}
 	}
 	if r, ok := s.Site.(target.Answerer); ok {
-		k.answer = r.Answer(target.Question{Use: u, Typed: typed, File: src.file, Faces: faces, System: a.p.Registry.Check.System, Here: own.others, Plan: s.Plan, Kept: a.keptOf(s)})
+		k.answer = r.Answer(target.Question{Use: u, Typed: typed, File: src.file, At: from, Faces: faces, System: a.p.Registry.Check.System, Here: own.others, Plan: s.Plan, Kept: a.keptOf(s)})
 	}
 	k.face = u.Kind != "" || slices.ContainsFunc(faces, func(f target.Face) bool { return f.ID() == typed })
 	if k.answer.Leads != nil {

@@ -1,10 +1,14 @@
 package target
 
 import (
+	"fmt"
+	"maps"
+	"path"
 	"regexp"
 	"slices"
 	"strings"
 
+	"notaria/internal/face"
 	"notaria/internal/language"
 )
 
@@ -152,3 +156,80 @@ var (
 // IsTest says whether a source is a test's, by its path from the app's folder: what it asks for is
 // not in the app, and wrong names may be its business.
 func IsTest(rel string) bool { return testFolder.MatchString(rel) || testFile.MatchString(rel) }
+
+// nameLike is what a family can be that is written out, and not put together.
+var nameLike = regexp.MustCompile(`^[\pL][\pL\pN .'_-]*$`)
+
+// Foreign says whether a family can be no font that a system or a library brings, as far as that is
+// known: an app that asks for it must bring it.
+func Foreign(name string) bool {
+	name = strings.TrimSpace(name)
+	return len(name) > 1 && len(name) <= 80 && nameLike.MatchString(name) && !IsSystemFont(name, AnyFonts) && !IsDesktopFont(name) && !IsIconFont(name)
+}
+
+// AnswerForeign is the answer to a family that an app asks for and does not bring; what says where
+// families are looked for.
+func AnswerForeign(typed, what string, names []string) Answer {
+	return Answer{Fault: UnknownFace, Message: fmt.Sprintf("nothing brings a family %q", face.Short(typed)), Cause: what, Cure: Unknown("", names)}
+}
+
+// Unloaded are those of some fonts that no code of an app loads: neither their names nor their folder are
+// in its sources, and no loading call is made with a name that is put together. loader finds the calls, up
+// to what is in their parentheses.
+func Unloaded(tree Tree, dir string, fonts []string, languages []*language.Language, loader *regexp.Regexp) []string {
+	left := map[string]bool{}
+	for _, f := range fonts {
+		left[f] = true
+	}
+	for _, file := range tree.Under(dir) {
+		l := language.Of(file)
+		if !slices.Contains(languages, l) || IsTest(file) || len(left) == 0 {
+			continue
+		}
+		raw, ok := tree.Glance(file, LargestSource)
+		if !ok {
+			continue
+		}
+		clean := l.Blank(raw)
+		for _, m := range loader.FindAllIndex(clean, mostLoaded) {
+			if open := clean[m[1]:min(m[1]+200, len(clean))]; !quotedFont.Match(open[:endOfCall(open)]) {
+				return nil // a name that is put together
+			}
+		}
+		for f := range left {
+			if strings.Contains(string(clean), path.Base(f)) {
+				delete(left, f)
+			}
+		}
+	}
+	out := slices.Collect(maps.Keys(left))
+	slices.Sort(out)
+	return out
+}
+
+var quotedFont = regexp.MustCompile(`(?i)["'][^"'\n]*\.(?:ttf|otf|ttc)["']`)
+
+// endOfCall is where a call ends, of which the text is what follows its opening parenthesis.
+func endOfCall(text []byte) int {
+	depth := 1
+	for i, c := range text {
+		switch c {
+		case '(':
+			depth++
+		case ')':
+			if depth--; depth == 0 {
+				return i
+			}
+		}
+	}
+	return len(text)
+}
+
+// Loading makes a flaw of each font that nothing loads.
+func Loading(fonts []string, what, cure string) []Flaw {
+	var out []Flaw
+	for _, f := range fonts {
+		out = append(out, Flaw{Kind: NotNamed, File: f, Subject: f, Message: fmt.Sprintf("nothing in the app loads %s", path.Base(f)), Cause: what, Cure: cure + ", or enrol it and register it, or delete it"})
+	}
+	return out
+}

@@ -48,6 +48,7 @@ type Question struct {
 	Use    Use
 	Typed  string
 	File   string    // that the name is in, project-relative
+	At     int       // where in the file, in bytes
 	Faces  []Face    // the enrolled faces
 	System []string  // names that the platform itself answers to, by the project's word
 	Here   []Present // fonts that apps of the project have without Notaria
@@ -209,6 +210,12 @@ func AnswerRole(q Question, prefix string, roles []string, what, cause string) A
 		return Answer{} // a name of the app's own
 	}
 	return Answer{NoSuchRole, fmt.Sprintf("no role has the %s %q", what, face.Short(q.Typed)), cause, Choose(near, roles), near, nil}
+}
+
+// NamesOfFile are the names that a face's file goes by.
+func NamesOfFile(f Face) []string {
+	base := path.Base(f.File)
+	return []string{base, strings.TrimSuffix(base, path.Ext(base))}
 }
 
 // A Spoken name is one that a platform answers to, and names of the same face that people

@@ -9,6 +9,7 @@ import (
 	"strings"
 
 	"notaria/internal/face"
+	"notaria/internal/language"
 	"notaria/internal/target"
 )
 
@@ -49,7 +50,42 @@ func (s *site) Flaws(known []target.Face) ([]target.Flaw, error) {
 			}
 		}
 	}
-	return out, nil
+	return append(out, weighted(s.Tree, s.Dir, known)...), nil
+}
+
+var composeFont = regexp.MustCompile(`\bFont\s*\(\s*R(?:es)?\.font\.(\w+)\s*,\s*(?:weight\s*=\s*)?(FontWeight\.\w+)`)
+
+// weighted are the fonts of Compose that code gives another weight than they have.
+func weighted(tree target.Tree, dir string, known []target.Face) []target.Flaw {
+	var out []target.Flaw
+	for _, f := range tree.Under(dir) {
+		if path.Ext(f) != ".kt" || target.IsTest(f) {
+			continue
+		}
+		raw, ok := tree.Glance(f, target.LargestSource)
+		if !ok || !bytes.Contains(raw, []byte("FontWeight")) || bytes.Contains(raw[:min(len(raw), 400)], []byte(target.Generated)) {
+			continue
+		}
+		for _, m := range composeFont.FindAllSubmatchIndex(language.Kotlin.Blank(raw), mostFonts) {
+			name, word := string(raw[m[2]:m[3]]), string(raw[m[4]:m[5]])
+			weight, _, ok := target.StyleWord(word)
+			for _, one := range known {
+				if base := path.Base(one.File); strings.TrimSuffix(base, path.Ext(base)) != name || path.Base(path.Dir(one.File)) != "font" || one.Variable {
+					continue
+				}
+				if ok && max(weight-one.Weight, one.Weight-weight) >= 100 {
+					right := fmt.Sprintf("FontWeight.W%d", min(max((one.Weight+50)/100*100, 100), 900))
+					if plain := map[int]string{400: "Normal", 700: "Bold", 300: "Light", 500: "Medium"}[one.Weight]; plain != "" {
+						right = "FontWeight." + plain
+					}
+					out = append(out, target.Flaw{Kind: target.Unlike, File: f, Line: 1 + bytes.Count(raw[:m[4]], []byte("\n")), Message: fmt.Sprintf("%s is given to %s, which is of weight %d", word, name, one.Weight),
+						Cause: "Compose chooses among the fonts of a family by weight: this one shows where another was asked for", Cure: target.Choose(right, nil), Mend: target.Exchange(f, raw, m[4], m[5], right)})
+				}
+				break
+			}
+		}
+	}
+	return out
 }
 
 func (s *site) tooNew(file string, f target.Face) []target.Flaw {

@@ -1,8 +1,10 @@
 package android
 
 import (
+	"fmt"
 	"path"
 	"regexp"
+	"slices"
 	"sort"
 	"strings"
 
@@ -194,12 +196,38 @@ func (s *shared) Uses() (string, []target.Use) { return s.Dir, uses }
 // Answer goes by what is, or will be, among the common resources.
 func (s *shared) Answer(q target.Question) target.Answer { return answer(s.Tree, s.Dir, q) }
 
+var sharedFolder = regexp.MustCompile(`/composeResources/([fF]onts|Font|FONT)(?:-[\w-]+)?/`)
+
+// Flaws are fonts in a folder that the build does not look in, and weights that are unlike the fonts.
+func (s *shared) Flaws(known []target.Face) ([]target.Flaw, error) {
+	var out []target.Flaw
+	for _, f := range s.Tree.Under(path.Join(s.Dir, "src")) {
+		if m := sharedFolder.FindStringSubmatch(f); m != nil && target.IsFont(f) {
+			to := strings.Replace(f, "/"+m[1]+"/", "/font/", 1)
+			out = append(out, target.Flaw{Kind: target.OutOfPlace, File: f, Subject: f, Message: fmt.Sprintf("%s is no folder of resources", path.Dir(f)),
+				Cause: "Res.font is made of composeResources/font alone", Cure: "move it to " + path.Dir(to), Mend: target.Mending{Moves: []target.Move{{From: f, To: to}}}})
+		}
+	}
+	return append(out, weighted(s.Tree, s.Dir, known)...), nil
+}
+
 // Held lists the fonts among the common resources.
 func (s *shared) Held() ([]target.Held, error) {
 	var out []target.Held
 	for _, f := range s.Tree.Under(s.fonts()) {
-		if base := path.Base(f); target.IsFont(f) {
-			out = append(out, target.Held{Manifest: s.fonts(), Value: "Res.font." + strings.TrimSuffix(base, path.Ext(base)), File: f})
+		base := path.Base(f)
+		name := strings.TrimSuffix(base, path.Ext(base))
+		switch {
+		case target.IsFont(f) && legalName(f):
+			out = append(out, target.Held{Manifest: f, Value: "Res.font." + name, File: f, Alias: "font." + name})
+		case target.IsFont(f):
+			to := path.Join(path.Dir(f), resourceName(language.Words(name))+strings.ToLower(path.Ext(base)))
+			h := target.Held{Manifest: f, Value: base, File: f, Refused: true, Alias: resourceName(language.Words(name)), Hint: target.Hint{
+				Cause: "Res.font has a member for each file, and a file of such a name is called otherwise there; on Android the build stops", Cure: "rename it to " + path.Base(to)}}
+			if !slices.Contains(s.Tree.Named(path.Base(to)), to) {
+				h.Mend = target.Mending{Moves: []target.Move{{From: f, To: to}}}
+			}
+			out = append(out, h)
 		}
 	}
 	return out, nil

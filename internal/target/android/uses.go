@@ -222,7 +222,7 @@ func fontNames(tree target.Tree, dir string, q target.Question) []string {
 	var names []string
 	for _, f := range files {
 		switch _, at, asset := strings.Cut(f, "/assets/"); {
-		case q.Use.Kind == useResource && path.Base(path.Dir(f)) == "font":
+		case q.Use.Kind == useResource && (path.Base(path.Dir(f)) == "font" || badFolder.MatchString(f) || sharedFolder.MatchString(f)): // the latter are findings of their own
 			name := strings.TrimSuffix(path.Base(f), path.Ext(f))
 			if !legalName(f) { // its name is a finding of its own
 				name = resourceName(language.Words(name))

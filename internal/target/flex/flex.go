@@ -363,7 +363,7 @@ func (s *site) Held() ([]target.Held, error) {
 			}
 			for _, m := range u.Pattern.FindAllSubmatchIndex(clean, -1) {
 				name := string(clean[m[2]:m[3]])
-				out = append(out, target.Held{Manifest: f, Line: splice.LineOf(raw, m[2]), Value: "embedded " + name, Name: name, File: path.Join(path.Dir(f), name)})
+				out = append(out, target.Held{Manifest: f, Line: splice.LineOf(raw, m[2]), Value: "embedded " + name, Name: name, File: path.Join(path.Dir(f), name), Alias: aliasAround(clean, m[2])})
 			}
 		}
 	}

@@ -1,6 +1,7 @@
 package flex
 
 import (
+	"bytes"
 	"fmt"
 	"path"
 	"regexp"
@@ -27,7 +28,7 @@ var (
 	uses   = []target.Use{
 		{Languages: css, Pattern: regexp.MustCompile(`\bfont(?:Family|-family)\s*:\s*["']([^"'\n]*)["']`)},
 		{Languages: css, Pattern: regexp.MustCompile(`\bfont(?:Family|-family)\s*:\s*([^"';{}\s][^"';{}\n]*)[;}]`)},
-		{Languages: mxml, Pattern: regexp.MustCompile(`\sfontFamily="([^"{]+)"`)},
+		{Languages: mxml, Pattern: regexp.MustCompile(`\sfontFamily\s*=\s*["']([^"'{]+)["']`)},
 		{Languages: action, Pattern: regexp.MustCompile(`\bsetStyle\s*\(\s*["']fontFamily["']\s*,\s*["']([^"'\n]*)["']`)},
 		{Languages: action, Pattern: regexp.MustCompile(`\bnew\s+TextFormat\s*\(\s*["']([^"'\n]*)["']`)},
 		{Languages: css, Kind: useStyle, Pattern: regexp.MustCompile(`\.(type[A-Z]\w*)`)},
@@ -83,6 +84,21 @@ func (s *site) answerFile(q target.Question) target.Answer {
 // embedded finds the names under which the app embeds fonts itself.
 var embedded = regexp.MustCompile(`(?:@font-face\s*\{[^{}]*?\bfont(?:Family|-family)\s*:\s*["']?|\[Embed\s*\([^\]]*?\bfont(?:Family|Name)\s*=\s*["'])([^"';{}\n]*[^"';{}\s])`)
 
+// aliasAround is the name under which the rule, or the line of metadata, around a place embeds its font.
+func aliasAround(clean []byte, at int) string {
+	from := max(bytes.LastIndexByte(clean[:at], '{'), bytes.LastIndexByte(clean[:at], '['), 0)
+	to := len(clean)
+	if i := bytes.IndexAny(clean[at:], "}]"); i >= 0 {
+		to = at + i
+	}
+	if m := familyIn.FindSubmatch(clean[from:to]); m != nil {
+		return string(m[1])
+	}
+	return ""
+}
+
+var familyIn = regexp.MustCompile(`\bfont(?:Family|-family|Name)\s*[:=]\s*["']?([^"',;{}()\]\n]*[^"',;{}()\]\s])`)
+
 func (s *site) declared() []string {
 	var out []string
 	for _, f := range s.Tree.Under(s.Dir) {
@@ -106,8 +122,13 @@ func (s *site) answerFamily(q target.Question) target.Answer {
 		return target.Answer{}
 	}
 	var names []target.Spoken
+	held, _ := s.Held()
 	for _, f := range q.Faces {
-		names = append(names, target.Spoken{Right: alias(f.Face), Wrong: []string{f.ID(), f.Full, f.Family}})
+		if i := slices.IndexFunc(held, func(h target.Held) bool { return h.File == f.File && h.Alias != "" }); i >= 0 {
+			names = append(names, target.Spoken{Right: held[i].Alias, Wrong: append(target.NamesOfFile(f), f.ID(), f.Full, f.Family)})
+			continue
+		}
+		names = append(names, target.Spoken{Right: alias(f.Face), Wrong: append(target.NamesOfFile(f), f.ID(), f.Full, f.Family)})
 	}
 	return target.AnswerName(typed, names, "%q is not the name under which the face is embedded", "no embedded family is called %q",
 		"the player reports nothing about an unknown family, and shows a font of the machine")

@@ -394,7 +394,13 @@ func (s *site) Held() ([]target.Held, error) {
 			if other := s.near(at); other != "" {
 				h.Hint = target.Hint{Cause: "a file's name differs by capitals: that works on Windows and on most Macs, and fails in the exported game", Cure: target.Choose(s.res(other), nil)}
 			}
+			h.Write = func(file string) string { rel, _ := s.Rel(file); return s.res(rel) }
 			out = append(out, h)
+		}
+	}
+	for _, f := range s.Tree.Under(s.Dir) { // the game is packed with all of them
+		if target.LooksLikeFont(f) && !s.passed(f) {
+			out = append(out, target.Held{Manifest: f, Value: path.Base(f), File: f})
 		}
 	}
 	return out, nil

@@ -26,6 +26,7 @@ var (
 	scenes  = []*language.Language{language.GodotText}
 	uses    = []target.Use{
 		{Languages: both, Kind: usePath, Pattern: regexp.MustCompile(`(?:\bpreload|\bload|\bGD\.Load(?:<[\w.]+>)?)\s*\(\s*"(res://(?:[^"\n]*\.(?i:ttf|otf|ttc|woff2?)|` + folder + `/[^"\n]*))"`)},
+		{Languages: both, Kind: usePath, Named: true, Pattern: regexp.MustCompile(`(?:\bpreload|\bload|\bGD\.Load(?:<[\w.]+>)?)\s*\(\s*([A-Za-z_][\w.]*)\s*\)`)},
 		{Languages: both, Kind: useVariation, Pattern: regexp.MustCompile(`(?:\btheme_type_variation|\bThemeTypeVariation)\s*=\s*&?"(` + variationPrefix + `[A-Z0-9]\w*)"`)},
 		{Languages: scenes, Kind: useVariation, Pattern: regexp.MustCompile(`(?m)^theme_type_variation\s*=\s*&?"(` + variationPrefix + `[A-Z0-9]\w*)"`)},
 		{Languages: both, Kind: useName, Pattern: regexp.MustCompile(`\bAppType\.(?:style|font|Style|Font)\s*\((?:[^()",]*,)?\s*"([^"\n]*)"`)},
@@ -72,6 +73,9 @@ func (s *site) Answer(q target.Question) target.Answer {
 
 // answerPath judges the path of a font or of a role's resource.
 func (s *site) answerPath(q target.Question) target.Answer {
+	if q.Use.Named && !target.LooksLikeFont(q.Typed) {
+		return target.Answer{}
+	}
 	at, ok := s.file(q.Typed)
 	if !ok {
 		return target.Answer{}

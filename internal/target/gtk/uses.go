@@ -13,6 +13,7 @@ import (
 // Kinds of uses.
 const (
 	useClass  = "class"  // a style class
+	useFile   = "file"   // a font file, from the app's folder
 	useString = "string" // a font as Pango reads it: family, styles and size
 )
 
@@ -20,9 +21,13 @@ var (
 	css     = []*language.Language{language.CSS}
 	sources = []*language.Language{language.CPlus, language.Python}
 	markup  = []*language.Language{language.XML}
-	uses    = []target.Use{
-		{Languages: css, Pattern: regexp.MustCompile(`[\s;{]font-family\s*:\s*["']([^"'\n]*)["']`)},
-		{Languages: css, Pattern: regexp.MustCompile(`[\s;{]font-family\s*:\s*([^"'\s;{}()][^"';{}(),\n]*)`)},
+	// beside asks for a weight or a slant in the same rule.
+	beside = regexp.MustCompile(`[\s;{]font-(?:weight|style)\s*:\s*([\w-]+)`)
+	uses   = []target.Use{
+		{Languages: css, Styles: beside, Bracket: '{', Pattern: regexp.MustCompile(`[\s;{]font-family\s*:\s*["']([^"'\n]*)["']`)},
+		{Languages: css, Styles: beside, Bracket: '{', Pattern: regexp.MustCompile(`[\s;{]font-family\s*:\s*([^"'\s;{}()][^"';{}(),\n]*)[;,}\n]`)},
+		{Languages: sources, Kind: useFile, Pattern: regexp.MustCompile(`\b(?:FcConfigAppFontAddFile|pango_font_map_add_font_file|add_font_file)\s*\([^"';{}]*["']([^"'\n]*\.(?i:ttf|otf|ttc))["']`)},
+		{Languages: markup, Pattern: regexp.MustCompile(`<attribute\s+name="font-desc"\s+value="([^"<>]*?)(?:\s+(?:Bold|Italic|Regular|Light|\d+))*"`)},
 		{Languages: sources, Pattern: regexp.MustCompile(`(?:\b|_)set_family\s*\((?:[^()",]*,)?\s*["']((?:[^"'\\,\n]|\\.)*)`)},
 		{Languages: sources, Kind: useString, Pattern: regexp.MustCompile(`(?:\b|_)(?:font_description_from_string|FontDescription(?:\.from_string)?)\s*\(\s*["']((?:[^"'\\,\n]|\\.)*)["']`)},
 		{Languages: css, Kind: useClass, Pattern: regexp.MustCompile(`\.(type-[\w-]*)`)},
@@ -58,7 +63,11 @@ func (s *site) Answer(q target.Question) target.Answer {
 	}
 	var names []target.Spoken
 	for _, f := range q.Faces {
-		names = append(names, target.Spoken{Right: target.FamilyOf(f.Face), Wrong: []string{f.ID(), f.Full}})
+		names = append(names, target.Spoken{Right: target.FamilyOf(f.Face), Wrong: append(target.NamesOfFile(f), f.ID(), f.Full)})
+	}
+	if q.Use.Kind == useFile {
+		return target.AnswerFile(path.Join(s.Dir, q.Typed), q.FontFiles(s.Tree, s.Dir), "fontconfig returns FcFalse, and gives another font", "the app's folder, "+s.Path(),
+			func(f string) string { rel, _ := s.Rel(f); return rel })
 	}
 	a := target.AnswerName(typed, names, "%q is a face's name; Pango goes by the family, and finds the face by weight and slant", "no family is called %q",
 		"fontconfig reports nothing about an unknown family, and gives another font")
@@ -66,15 +75,37 @@ func (s *site) Answer(q target.Question) target.Answer {
 		a.Instead += tail
 		a.Cure = target.Choose(a.Instead, nil)
 	}
+	right := func(n target.Spoken) bool { return strings.EqualFold(n.Right, typed) }
+	if a.Fault == target.Fine && target.Foreign(typed) && !slices.ContainsFunc(names, right) {
+		var known []string
+		for _, n := range names {
+			known = append(known, n.Right)
+		}
+		return target.AnswerForeign(typed, "fontconfig reports nothing about an unknown family, and gives another font", known)
+	}
 	return a
+}
+
+var loader = regexp.MustCompile(`\b(?:FcConfigAppFontAdd(?:File|Dir)|pango_font_map_add_font_file|add_font_file|font_map_add_font_file)\s*\(`)
+
+// Flaws are fonts below the app's folder that no code gives to fontconfig.
+func (s *site) Flaws([]target.Face) ([]target.Flaw, error) {
+	var fonts []string
+	for _, f := range s.Tree.Under(s.Dir) {
+		if target.IsFont(f) && !strings.HasPrefix(f, path.Join(s.Dir, fontFolder)+"/") {
+			fonts = append(fonts, f)
+		}
+	}
+	left := target.Unloaded(s.Tree, s.Dir, fonts, []*language.Language{language.CPlus, language.Python, language.ObjectiveC}, loader)
+	return target.Loading(left, "fontconfig knows the fonts that are installed, and those that the app adds", "add it by FcConfigAppFontAddFile when the app starts"), nil
 }
 
 // Held lists the fonts in the loader's folder.
 func (s *site) Held() ([]target.Held, error) {
 	var out []target.Held
-	for _, f := range s.Tree.Under(path.Join(s.Dir, fontFolder)) {
+	for _, f := range s.Tree.Under(s.Dir) {
 		if target.IsFont(f) {
-			out = append(out, target.Held{Manifest: path.Join(s.Dir, fontFolder), Value: path.Base(f), File: f})
+			out = append(out, target.Held{Manifest: f, Value: path.Base(f), File: f})
 		}
 	}
 	return out, nil

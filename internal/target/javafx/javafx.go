@@ -320,7 +320,7 @@ func (s *site) Held() ([]target.Held, error) {
 	var out []target.Held
 	for _, f := range s.Tree.Under(s.resources) {
 		if rel, ok := target.Below(s.resources, f); ok && target.IsFont(f) {
-			out = append(out, target.Held{Manifest: target.Shown(s.resources), Value: "resource /" + rel, File: f})
+			out = append(out, target.Held{Manifest: f, Value: "resource /" + rel, File: f})
 		}
 	}
 	return out, nil

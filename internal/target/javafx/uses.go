@@ -21,24 +21,32 @@ const (
 	useOver     = "over"     // a font that an element with a role sets itself
 	useURL      = "url"      // a font file, from the style sheet's folder
 	useResource = "resource" // a font file, as a resource
+	useOfClass  = "of class" // a font file, as a resource of a class
 )
 
 var (
-	css   = []*language.Language{language.CSS}
-	fxml  = []*language.Language{language.XML}
-	jvm   = []*language.Language{language.Java, language.Kotlin}
-	names = []target.Use{
-		{Languages: jvm, Pattern: regexp.MustCompile(`\bFont\.font\s*\(\s*"((?:[^"\\\n]|\\.)*)"`)},
+	css  = []*language.Language{language.CSS}
+	fxml = []*language.Language{language.XML}
+	jvm  = []*language.Language{language.Java, language.Kotlin}
+	// inCall and inRule ask for a weight or a slant in the same call, and in the same rule.
+	inCall = regexp.MustCompile(`\b((?:FontWeight|FontPosture)\.\w+)`)
+	inRule = regexp.MustCompile(`[\s;{]-fx-font-(?:weight|style)\s*:\s*([\w-]+)`)
+	names  = []target.Use{
+		{Languages: jvm, Styles: inCall, Bracket: '(', Pattern: regexp.MustCompile(`\bFont\.font\s*\(\s*"((?:[^"\\\n]|\\.)*)"`)},
 		{Languages: jvm, Pattern: regexp.MustCompile(`\bFont\s*\(\s*"((?:[^"\\\n]|\\.)*)"\s*,`)},
+		{Languages: jvm, Named: true, Pattern: regexp.MustCompile(`\bFont\.font\s*\(\s*([A-Za-z_][\w.]*)\s*,`)},
+		{Languages: jvm, Named: true, Pattern: regexp.MustCompile(`\bnew\s+(?:java\.awt\.)?Font\s*\(\s*([A-Za-z_][\w.]*)\s*,`)},
 		{Languages: jvm, Kind: useResource, Pattern: regexp.MustCompile(`\bgetResource(?:AsStream)?\s*\(\s*"([^"\\\n]*\.(?i:ttf|otf|ttc))"`)},
+		{Languages: jvm, Kind: useOfClass, Pattern: regexp.MustCompile(`(?:\bgetClass\s*\(\s*\)|\.class|::class\.java|\bjavaClass)\s*\.\s*getResource(?:AsStream)?\s*\(\s*"([^"/\\\n][^"\\\n]*\.(?i:ttf|otf|ttc))"`)},
+		{Languages: jvm, Kind: useResource, Named: true, Pattern: regexp.MustCompile(`\bgetResource(?:AsStream)?\s*\(\s*([A-Za-z_][\w.]*)\s*\)`)},
 	}
 	fxUses = append(slices.Clone(names),
-		target.Use{Languages: css, Pattern: regexp.MustCompile(`-fx-font-family\s*:\s*"([^"\n]*)"`)},
-		target.Use{Languages: css, Pattern: regexp.MustCompile(`-fx-font-family\s*:\s*'([^'\n]*)'`)},
-		target.Use{Languages: css, Pattern: regexp.MustCompile(`-fx-font-family\s*:\s*([^"';{}\s][^"';{}\n]*)[;}]`)},
+		target.Use{Languages: css, Styles: inRule, Bracket: '{', Pattern: regexp.MustCompile(`-fx-font-family\s*:\s*"([^"\n]*)"`)},
+		target.Use{Languages: css, Styles: inRule, Bracket: '{', Pattern: regexp.MustCompile(`-fx-font-family\s*:\s*'([^'\n]*)'`)},
+		target.Use{Languages: css, Styles: inRule, Bracket: '{', Pattern: regexp.MustCompile(`-fx-font-family\s*:\s*([^"';{}\s][^"';{}\n]*)[;}]`)},
 		target.Use{Languages: css, Pattern: regexp.MustCompile(`-fx-font\s*:[^"';{}]*"([^"\n]*)"`)},
 		target.Use{Languages: fxml, Pattern: regexp.MustCompile(`-fx-font-family\s*:\s*(?:'|&quot;|&apos;)?([^;"'&]+)`)},
-		target.Use{Languages: fxml, Pattern: regexp.MustCompile(`<Font\s[^<>]*\bname="([^"]+)"`)},
+		target.Use{Languages: fxml, Pattern: regexp.MustCompile(`<Font\s[^<>]*\bname\s*=\s*["']([^"']+)["']`)},
 		target.Use{Languages: jvm, Pattern: regexp.MustCompile(`\.setStyle\s*\(\s*"[^"\n]*-fx-font-family\s*:\s*'?([^;"']+)`)},
 		target.Use{Languages: css, Kind: useClass, Pattern: regexp.MustCompile(`\.(type-[\w-]*)`)},
 		target.Use{Languages: fxml, Kind: useClass, Pattern: regexp.MustCompile(`\bstyleClass="(?:[^"]*[\s,])?(type-[^"\s,]*)`)},
@@ -78,6 +86,8 @@ func (s *site) Answer(q target.Question) target.Answer {
 		return s.answerFile(q, path.Join(path.Dir(q.File), q.Typed))
 	case useResource:
 		return s.answerResource(q)
+	case useOfClass:
+		return s.answerOfClass(q)
 	}
 	return s.answerName(q)
 }
@@ -151,6 +161,18 @@ func (s *site) answerResource(q target.Question) target.Answer {
 	})
 }
 
+// answerOfClass judges a resource's name without a slash in front: it counts from the class's package.
+func (s *site) answerOfClass(q target.Question) target.Answer {
+	have := q.FontFiles(s.Tree, s.Dir)
+	root := path.Join(s.resources, q.Typed)
+	below, ok := target.Below(s.sources, path.Dir(q.File))
+	if !ok || below == "" || !slices.Contains(have, root) || slices.Contains(have, path.Join(s.resources, below, q.Typed)) || slices.Contains(have, path.Join(path.Dir(q.File), q.Typed)) {
+		return target.Answer{}
+	}
+	return target.Answer{Fault: target.NoSuchThing, Message: fmt.Sprintf("the package of this class has no font file %s", face.Short(q.Typed)),
+		Cause: "a name without / in front counts from the package of the class: the method returns null, and the font is never loaded", Cure: target.Choose("/"+q.Typed, nil), Instead: "/" + q.Typed}
+}
+
 // answerName judges a font's name: the old family is right, too.
 func (s *site) answerName(q target.Question) target.Answer {
 	typed := strings.TrimSpace(q.Typed)
@@ -159,8 +181,45 @@ func (s *site) answerName(q target.Question) target.Answer {
 	}
 	var names []target.Spoken
 	for _, f := range q.Faces {
-		names = append(names, target.Spoken{Right: fullName(f.Face), Wrong: []string{f.ID(), f.Family}})
+		names = append(names, target.Spoken{Right: fullName(f.Face), Wrong: append(target.NamesOfFile(f), f.ID(), f.Family)})
+		if f.LegacyFamily != "" {
+			names = append(names, target.Spoken{Right: f.LegacyFamily})
+		}
 	}
-	return target.AnswerName(typed, names, "%q is a PostScript name or a typographic family", "no font answers to %q",
-		"Java answers to the full name (name ID 4) and the old family (ID 1) alone, and shows the system's font for others")
+	const cause = "Java answers to the full name (name ID 4) and the old family (ID 1) alone, and shows the system's font for others"
+	a := target.AnswerName(typed, names, "%q is a PostScript name or a typographic family", "no font answers to %q", cause)
+	if a.Fault == target.Fine && target.Foreign(typed) && !logical.MatchString(typed) && !s.isForeign(q, typed) {
+		var known []string
+		for _, n := range names {
+			known = append(known, n.Right)
+		}
+		if !slices.Contains(known, typed) {
+			return target.AnswerForeign(typed, cause, known)
+		}
+	}
+	return a
+}
+
+// isForeign says whether a name is right after all: one of ours, or of a page that the app shows.
+func (s *site) isForeign(q target.Question, typed string) bool {
+	for _, f := range q.Faces {
+		if strings.EqualFold(fullName(f.Face), typed) || f.LegacyFamily == typed {
+			return true
+		}
+	}
+	return language.Of(q.File) == language.CSS && !s.styles(q)
+}
+
+var loader = regexp.MustCompile(`\b(?:loadFonts?|createFonts?|registerFont)\s*\(`)
+
+// Flaws are fonts among the resources that neither code nor a style sheet loads.
+func (s *site) Flaws([]target.Face) ([]target.Flaw, error) {
+	var fonts []string
+	for _, f := range s.Tree.Under(s.resources) {
+		if target.IsFont(f) {
+			fonts = append(fonts, f)
+		}
+	}
+	left := target.Unloaded(s.Tree, s.Dir, fonts, []*language.Language{language.Java, language.Kotlin, language.CSS, language.XML}, loader)
+	return target.Loading(left, "a font among the resources is known to Java only after Font.loadFont, Font.createFont or a @font-face rule", "load it when the app starts"), nil
 }

@@ -352,7 +352,7 @@ func (s *site) Held() ([]target.Held, error) {
 	for _, f := range s.Tree.Under(s.assets) {
 		if target.IsFont(f) {
 			rel, _ := target.Below(s.assets, f)
-			out = append(out, target.Held{Manifest: s.assets, Value: rel, File: f})
+			out = append(out, target.Held{Manifest: f, Value: rel, File: f})
 		}
 	}
 	return out, nil
@@ -368,6 +368,8 @@ var (
 	sources = []*language.Language{language.Java, language.Kotlin}
 	uses    = []target.Use{
 		{Languages: sources, Kind: usePath, Pattern: regexp.MustCompile(`\b(?:internal|local)\s*\(\s*"([^"\n\\$]*\.(?i:ttf|otf|ttc))"`)},
+		{Languages: sources, Kind: usePath, Named: true, Pattern: regexp.MustCompile(`\b(?:internal|local)\s*\(\s*([A-Za-z_][\w.]*)\s*\)`)},
+		{Languages: sources, Kind: usePath, Named: true, Pattern: regexp.MustCompile(`\bfontFileName\s*=\s*([A-Za-z_][\w.]*)\s*;`)},
 		{Languages: sources, Kind: usePath, Pattern: regexp.MustCompile(`\bfontFileName\s*=\s*"([^"\n\\$]*)"`)},
 		{Languages: sources, Kind: useText, Pattern: regexp.MustCompile(`"((?:[^"\n\\]|\\.)*(?:[^\x00-\x7e]|\\u[0-9a-fA-F]{4})(?:[^"\n\\]|\\.)*)"`)},
 	}
@@ -383,6 +385,9 @@ func (s *site) Answer(q target.Question) target.Answer {
 			return target.Answer{}
 		}
 		return target.AnswerCharacters(q.Typed, s.have)
+	}
+	if q.Use.Named && !target.LooksLikeFont(q.Typed) {
+		return target.Answer{}
 	}
 	at := path.Join(s.assets, q.Typed)
 	return target.AnswerFile(at, q.FontFiles(s.Tree, s.assets), "the game stops with: File not found", "the folder of assets, "+s.assets,

@@ -322,6 +322,11 @@ func (s *site) Held() ([]target.Held, error) {
 			}
 		}
 	}
+	for _, f := range s.Tree.Under(s.Dir) {
+		if rel, _ := s.Rel(f); target.LooksLikeFont(f) && !out.MatchString(path.Dir(rel)) {
+			list = append(list, target.Held{Manifest: f, Value: rel, File: f})
+		}
+	}
 	return list, nil
 }
 

@@ -102,12 +102,27 @@ func (s *site) answerText(q target.Question) target.Answer {
 	for _, r := range s.job.Roles {
 		names = append(names, target.Spoken{Right: "AppType." + member(r.Name) + ".font", Wrong: []string{r.Face.ID(), r.Face.Full, target.FamilyOf(r.Face.Face), path.Base(s.place(s.job, r.Face))}})
 	}
+	for _, f := range q.Faces {
+		if _, inside := s.Rel(f.File); inside {
+			names = append(names, target.Spoken{Right: "the object that loadFont returned", Wrong: append(target.NamesOfFile(f), f.ID(), f.Full, target.FamilyOf(f.Face))})
+		}
+	}
+	if slices.Contains(q.Once("families", s.families), q.Typed) {
+		return target.Answer{} // the page's own style sheet brings it
+	}
 	a := target.AnswerName(q.Typed, names, "%q as text means a font of the page, not one that the sketch loaded", "%q is no font that the sketch loaded", "the browser shows its own font")
 	if a.Instead != "" {
 		a.Cure, a.Instead = "give it the object: textFont("+a.Instead+")", ""
 	}
 	return a
 }
+
+// families are those that style sheets of the page declare.
+func (s *site) families() []string {
+	return target.LoadedNames(s.Tree, s.Dir, []*language.Language{language.CSS, language.HTML}, familyRule)
+}
+
+var familyRule = regexp.MustCompile(`@font-face\s*\{[^{}]*?font-family\s*:\s*["']?([^"';{}\n]*[^"';{}\s])`)
 
 // answerEarly judges a call that begins to load where it is too late to wait for it, or too
 // early to do it.

@@ -301,7 +301,8 @@ func (s *site) Held() ([]target.Held, error) {
 		for _, m := range resourceFile.FindAllSubmatchIndex(language.XML.Blank(raw), -1) {
 			name := string(raw[m[2]:m[3]])
 			h := target.Held{Manifest: f, Line: strings.Count(string(raw[:m[2]]), "\n") + 1, Value: "resource " + name, Name: name, File: path.Join(path.Dir(f), name), Strict: true,
-				Hint: target.Hint{Cause: "the file was deleted or renamed, or the path is mistyped: the build stops", Cure: "correct the path, which counts from the resource file, or take the line out"}}
+				Hint:  target.Hint{Cause: "the file was deleted or renamed, or the path is mistyped: the build stops", Cure: "correct the path, which counts from the resource file, or take the line out"},
+				Write: func(file string) string { return target.Relative(path.Dir(f), file) }}
 			out = append(out, h)
 		}
 	}

@@ -17,17 +17,25 @@ const (
 	useMember   = "member"   // of the singleton
 	useResource = "resource" // a font file, as a resource
 	useFile     = "file"     // a font file, from the source's folder
+	useEarly    = "early"    // where a font is loaded
 )
 
 var (
 	qml   = []*language.Language{language.QML}
 	cplus = []*language.Language{language.CPlus}
-	uses  = []target.Use{
-		{Languages: qml, Pattern: regexp.MustCompile(`\bfont\.family\s*:\s*["']([^"'\n]*)["']`)},
-		{Languages: qml, Pattern: regexp.MustCompile(`[\s{,]family\s*:\s*["']([^"'\n]*)["']`)},
-		{Languages: cplus, Pattern: regexp.MustCompile(`\bQFont\s*(?:\w+\s*)?[({]\s*(?:QStringLiteral\s*\(\s*)?"((?:[^"\\\n]|\\.)*)"`)},
-		{Languages: cplus, Pattern: regexp.MustCompile(`\bsetFamil(?:y|ies)\s*\(\s*\{?\s*(?:QStringLiteral\s*\(\s*)?"((?:[^"\\\n]|\\.)*)"`)},
+	// beside asks for a weight or a slant in the same element.
+	beside = regexp.MustCompile(`\b(?:font\.)?weight\s*:\s*(Font\.\w+|\d+)`)
+	uses   = []target.Use{
+		{Languages: qml, Styles: beside, Bracket: '{', Pattern: regexp.MustCompile(`\bfont\.family\s*:\s*["']([^"'\n]*)["']`)},
+		{Languages: qml, Styles: beside, Bracket: '{', Pattern: regexp.MustCompile(`[\s{,]family\s*:\s*["']([^"'\n]*)["']`)},
+		{Languages: qml, Named: true, Pattern: regexp.MustCompile(`\bfont\.family\s*:\s*([a-z_]\w*(?:\.\w+)*)\s*[;}\n]`)},
+		{Languages: cplus, Pattern: regexp.MustCompile(`\bQFont\s*(?:\w+\s*)?[({]\s*(?:QStringLiteral\s*\(\s*|QLatin1String\s*\(\s*|u)?"((?:[^"\\\n]|\\.)*)"`)},
+		{Languages: cplus, Pattern: regexp.MustCompile(`\bsetFamil(?:y|ies)\s*\(\s*\{?\s*(?:QStringLiteral\s*\(\s*|u)?"((?:[^"\\\n]|\\.)*)"`)},
+		{Languages: cplus, Pattern: regexp.MustCompile(`\bQFontDatabase::font\s*\(\s*(?:QStringLiteral\s*\(\s*)?"((?:[^"\\\n]|\\.)*)"`)},
 		{Languages: cplus, Pattern: regexp.MustCompile(`\bfont-family\s*:\s*'?([^'";\\]+)`)},
+		{Languages: cplus, Named: true, Pattern: regexp.MustCompile(`\bQFont\s*(?:\w+\s*)?[({]\s*([A-Za-z_]\w*)\s*[,)}]`)},
+		{Languages: cplus, Named: true, Pattern: regexp.MustCompile(`\bsetFamily\s*\(\s*([A-Za-z_]\w*)\s*\)`)},
+		{Languages: cplus, Kind: useEarly, Pattern: regexp.MustCompile(`\b(addApplicationFont(?:FromData)?)\s*\(`)},
 		{Languages: qml, Kind: useMember, Pattern: regexp.MustCompile(`\bAppType\.(\w+)`)},
 		{Languages: cplus, Kind: useResource, Pattern: regexp.MustCompile(`"(:/[^"\\\n]+\.(?i:ttf|otf|ttc))"`)},
 		{Languages: qml, Kind: useResource, Pattern: regexp.MustCompile(`["']qrc(:/[^"'\\\n]+\.(?i:ttf|otf|ttc))["']`)},
@@ -46,6 +54,8 @@ func (s *site) Answer(q target.Question) target.Answer {
 		return s.answerMember(q)
 	case useResource:
 		return s.answerResource(q)
+	case useEarly:
+		return s.answerEarly(q)
 	case useFile:
 		return target.AnswerFile(path.Join(path.Dir(q.File), q.Typed), q.FontFiles(s.Tree, s.Dir), "the loader's status is an error, and Qt shows another font", "this file",
 			func(f string) string { return target.Relative(path.Dir(q.File), f) })
@@ -95,6 +105,16 @@ func (s *site) answerResource(q target.Question) target.Answer {
 				Cause: "addApplicationFont returns -1, and Qt shows another font", Cure: target.Choose(ours, nil), Instead: ours}
 		}
 	}
+	held, _ := s.Held()
+	if slices.ContainsFunc(held, func(h target.Held) bool { return !slices.Contains(s.Tree.Named(path.Base(h.File)), h.File) }) {
+		return target.Answer{} // an entry that leads nowhere is a finding of its own
+	}
+	for _, ours := range q.Once("resources", s.resources) {
+		if target.LooksLikeFont(ours) && strings.EqualFold(path.Base(ours), path.Base(q.Typed)) {
+			return target.Answer{Fault: target.NoSuchThing, Message: fmt.Sprintf("no resource of the app is called %q", face.Short(q.Typed)),
+				Cause: "addApplicationFont returns -1, and Qt shows another font", Cure: target.Choose(ours, nil), Instead: ours}
+		}
+	}
 	return target.Answer{} // of another library
 }
 
@@ -140,8 +160,56 @@ func (s *site) answerFamily(q target.Question) target.Answer {
 	}
 	var names []target.Spoken
 	for _, f := range q.Faces {
-		names = append(names, target.Spoken{Right: target.FamilyOf(f.Face), Wrong: []string{f.ID(), f.Full}})
+		names = append(names, target.Spoken{Right: target.FamilyOf(f.Face), Wrong: append(target.NamesOfFile(f), f.ID(), f.Full)})
 	}
-	return target.AnswerName(typed, names, "%q is a face's name; Qt goes by the family, and finds the face by style name and weight", "no family is called %q",
-		"Qt reports nothing about an unknown family, and shows another font")
+	const cause = "Qt reports nothing about an unknown family, and shows another font"
+	a := target.AnswerName(typed, names, "%q is a face's name; Qt goes by the family, and finds the face by style name and weight", "no family is called %q", cause)
+	right := func(n target.Spoken) bool { return strings.EqualFold(n.Right, typed) }
+	if a.Fault == target.Fine && target.Foreign(typed) && !slices.ContainsFunc(names, right) {
+		var known []string
+		for _, n := range names {
+			known = append(known, n.Right)
+		}
+		return target.AnswerForeign(typed, cause, known)
+	}
+	return a
+}
+
+var (
+	application = regexp.MustCompile(`\bQ(?:Gui|Core)?Application\s+\w+\s*[({]`)
+	mainStart   = regexp.MustCompile(`\bint\s+main\s*\(`)
+	loader      = regexp.MustCompile(`\baddApplicationFont(?:FromData)?\s*\(|\bFontLoader\s*\{[^{}]*\bsource\s*:`)
+)
+
+// answerEarly judges whether a font is loaded in main before the application is made.
+func (s *site) answerEarly(q target.Question) target.Answer {
+	raw, ok := s.Tree.Glance(q.File, target.LargestSource)
+	if !ok {
+		return target.Answer{}
+	}
+	clean := language.CPlus.Skeleton(raw)
+	start, app := mainStart.FindIndex(clean), application.FindIndex(clean)
+	if start == nil || app == nil || app[0] < start[0] {
+		return target.Answer{}
+	}
+	if q.At < start[0] || q.At > app[0] {
+		return target.Answer{}
+	}
+	return target.Answer{Fault: target.TooEarly, Message: q.Typed + " is called before the application is made", Cause: "without a QGuiApplication there is no font database: the call returns -1", Cure: "call it below the line of QApplication or QGuiApplication"}
+}
+
+// Flaws are fonts of resource files that no code loads.
+func (s *site) Flaws([]target.Face) ([]target.Flaw, error) {
+	held, err := s.Held()
+	if err != nil {
+		return nil, err
+	}
+	var fonts []string
+	for _, h := range held {
+		if slices.Contains(s.Tree.Named(path.Base(h.File)), h.File) {
+			fonts = append(fonts, h.File)
+		}
+	}
+	left := target.Unloaded(s.Tree, s.Dir, fonts, []*language.Language{language.CPlus, language.QML, language.Python, language.ObjectiveC}, loader)
+	return target.Loading(left, "a resource is known as a font only after QFontDatabase::addApplicationFont, or a FontLoader", "load it when the app starts"), nil
 }

@@ -42,6 +42,8 @@ var pygame = kind{
 	whole: func(r target.Role) map[string]float64 { return map[string]float64{"size": r.Size} },
 	uses: []target.Use{
 		{Languages: python, Kind: usePath, Pattern: regexp.MustCompile(`\b(?:font|freetype|ftfont)\.Font\s*\(\s*["']([^"'\n\\]*\.(?i:ttf|otf|ttc))["']`)},
+		{Languages: python, Kind: usePath, Named: true, Pattern: regexp.MustCompile(`\b(?:font|freetype|ftfont)\.Font\s*\(\s*([A-Za-z_][\w.]*)\s*,`)},
+		{Languages: python, Kind: useSystem, Pattern: regexp.MustCompile(`\bSysFont\s*\(\s*["']([^"'\n\\]*)["']`)},
 		{Languages: python, Kind: useRole, Pattern: regexp.MustCompile(`\bapp_type\.([A-Z]\w*)\.`)},
 	},
 	files: func(*site) map[string]string { return map[string]string{"app_type.py": "app_type.py"} },
@@ -65,6 +67,7 @@ var love = kind{
 	whole: func(r target.Role) map[string]float64 { return map[string]float64{"size": r.Size} },
 	uses: []target.Use{
 		{Languages: lua, Kind: usePath, Pattern: regexp.MustCompile(`\b(?:newFont|setNewFont|newRasterizer|newTrueTypeRasterizer)\s*\(\s*["']([^"'\n\\]*\.(?i:ttf|otf|ttc))["']`)},
+		{Languages: lua, Kind: usePath, Named: true, Pattern: regexp.MustCompile(`\b(?:newFont|setNewFont)\s*\(\s*([A-Za-z_][\w.]*)\s*[,)]`)},
 		{Languages: lua, Kind: useRole, Pattern: regexp.MustCompile(`\bapptype\.(\w+):`)},
 	},
 	files: func(*site) map[string]string { return map[string]string{"apptype.lua": folder + "/init.lua"} },

@@ -7,6 +7,7 @@ package sdl
 import (
 	"bytes"
 	"embed"
+	"fmt"
 	"path"
 	"regexp"
 	"slices"
@@ -220,12 +221,12 @@ func (s *site) Plan(job target.Job) (target.Plan, error) {
 	return p, nil
 }
 
-// Held lists the fonts in the loader's folder.
+// Held lists the fonts in the game's folder, which code opens by their paths.
 func (s *site) Held() ([]target.Held, error) {
 	var out []target.Held
-	for _, f := range s.Tree.Under(path.Join(s.Dir, fontFolder)) {
-		if target.IsFont(f) {
-			out = append(out, target.Held{Manifest: path.Join(s.Dir, fontFolder), Value: path.Base(f), File: f})
+	for _, f := range s.Tree.Under(s.Dir) {
+		if rel, _ := s.Rel(f); target.IsFont(f) && !passed.MatchString(path.Dir(rel)) {
+			out = append(out, target.Held{Manifest: f, Value: path.Base(f), File: f})
 		}
 	}
 	return out, nil
@@ -233,8 +234,9 @@ func (s *site) Held() ([]target.Held, error) {
 
 // Kinds of uses.
 const (
-	usePath = "path" // of a font
-	useRole = "role" // a member of the loader
+	usePath   = "path"   // of a font
+	useSystem = "system" // a family, which is looked for among the installed ones
+	useRole   = "role"   // a member of the loader
 )
 
 // Uses are below the game's folder.
@@ -248,6 +250,12 @@ func (s *site) Answer(q target.Question) target.Answer {
 	}
 	if q.Use.Kind == useRole {
 		return s.answerRole(q)
+	}
+	if q.Use.Kind == useSystem {
+		return answerSystem(q)
+	}
+	if q.Use.Named && !target.LooksLikeFont(q.Typed) {
+		return target.Answer{}
 	}
 	at := path.Join(s.Dir, q.Typed)
 	if path.IsAbs(q.Typed) || strings.HasPrefix(at, "..") {
@@ -276,3 +284,15 @@ func typed(faces []face.Face) []string { return target.FileNames(faces) }
 
 // isC says whether the game is in C or C++, which a build makes.
 func (s *site) isC() bool { return s.kind.about.Name == "sdl" }
+
+// answerSystem judges a family that is looked for among the installed ones: a font of the game's is not
+// among these.
+func answerSystem(q target.Question) target.Answer {
+	for _, f := range q.Faces {
+		if slices.Contains([]string{f.Family, f.LegacyFamily, f.Full, f.ID()}, q.Typed) || slices.Contains(target.NamesOfFile(f), q.Typed) {
+			return target.Answer{Fault: target.UnknownFace, Message: fmt.Sprintf("%q is looked for among the installed fonts", face.Short(q.Typed)),
+				Cause: "SysFont does not know the fonts of the game, and draws with its own", Cure: fmt.Sprintf("write pygame.font.Font(%q, …)", f.File)}
+		}
+	}
+	return target.Answer{}
+}

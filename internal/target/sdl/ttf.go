@@ -40,6 +40,7 @@ var ttf = kind{
 	whole: func(r target.Role) map[string]float64 { return map[string]float64{"size": r.Size} },
 	uses: []target.Use{
 		{Languages: sources, Kind: usePath, Pattern: regexp.MustCompile(`\bTTF_OpenFont(?:Index|DPI)?\s*\(\s*"([^"\n\\]*)"`)},
+		{Languages: sources, Kind: usePath, Named: true, Pattern: regexp.MustCompile(`\bTTF_OpenFont(?:Index|DPI)?\s*\(\s*([A-Za-z_]\w*)\s*,`)},
 		{Languages: sources, Kind: useRole, Pattern: regexp.MustCompile(`\bAPP_TYPE_(\w+)`)},
 	},
 	files: func(s *site) map[string]string {
