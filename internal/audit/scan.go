@@ -216,6 +216,9 @@ func (k asker) covers(file string, l *language.Language) bool {
 	if !ok || target.IsTest(rel) {
 		return false
 	}
+	if p, ok := k.site.Site.(target.Passer); ok && p.Passes(file) {
+		return false
+	}
 	return slices.ContainsFunc(k.uses, func(u target.Use) bool { return slices.Contains(u.Languages, l) })
 }
 

@@ -153,6 +153,9 @@ const mostTexts = 5000
 
 // textsOf are the texts of a source that hold letters beyond ASCII.
 func (s *source) textsOf(markup bool, add func(written)) {
+	if s.packed() {
+		return
+	}
 	n := 0
 	take := func(from, to int) {
 		if n > mostTexts {
@@ -178,6 +181,25 @@ func (s *source) textsOf(markup bool, add func(written)) {
 	for _, t := range s.strings {
 		take(t.From, t.To)
 	}
+}
+
+// widest is how long the lines are that people write, in bytes.
+const widest = 3000
+
+// packed says whether a program wrote the source: it has a line that nobody would write.
+func (s *source) packed() bool {
+	at := 0
+	for at < len(s.text) {
+		i := bytes.IndexByte(s.text[at:], '\n')
+		if i < 0 {
+			i = len(s.text) - at
+		}
+		if i > widest {
+			return true
+		}
+		at += i + 1
+	}
+	return false
 }
 
 func hasBeyond(text []byte) bool {
@@ -279,6 +301,9 @@ func (a *pass) locales(askers []asker) {
 			src.clean = l.Blank(text)
 		}
 		for _, k := range askers {
+			if p, ok := k.site.Site.(target.Passer); ok && p.Passes(file) {
+				continue
+			}
 			if _, below := target.Below(k.folder, file); below {
 				src.textsOf(true, func(w written) { a.texts[siteKey(k.site)] = append(a.texts[siteKey(k.site)], w) })
 			}

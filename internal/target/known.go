@@ -40,7 +40,9 @@ var families = map[Systems]map[string]bool{
 	AndroidFonts: language.Set(`sansserif sansserifthin sansseriflight sansserifmedium sansserifblack sansserifcondensed sansserifcondensedlight sansserifcondensedmedium
 		sansserifsmallcaps serif serifmonospace serifbold monospace cursive casual normal roboto robotoflex robotocondensed robotostatic droidsans droidsansmono droidserif
 		notosans notoserif notocoloremoji cutivemono dancingscript comingsoon carroisgothicsc sourcesanspro`),
-	WindowsFonts: language.Set(`arial bahnschrift calibri cambria cambriamath candara cascadiacode cascadiamono comicsansms consolas constantia corbel couriernew ebrima
+	WindowsFonts: language.Set(`athelas baskervilleoldface bodonimt bookantiqua bookmanoldstyle calistomt centurygothic centuryschoolbook copperplategothic couriernext footlightmt
+		franklingothic garamond gillsansmt goudyoldstyle hightowertext lucidabright lucidafax lucidahandwriting lucidasans lucidasanstypewriter palatino perpetua rockwell
+		segoeuisemibold segoeuilight tahoma twcenmt arial bahnschrift calibri cambria cambriamath candara cascadiacode cascadiamono comicsansms consolas constantia corbel couriernew ebrima
 		franklingothicmedium gabriola gadugi georgia impact inkfree javanesetext leelawadeeui lucidaconsole lucidasansunicode malgungothic microsofthimalaya
 		microsoftjhenghei microsoftnewtailue microsoftphagspa microsoftsansserif microsofttaile microsoftyahei microsoftyibaiti mingliu mongolianbaiti msgothic mvboli
 		myanmartext nirmalaui palatinolinotype segoefluenticons segoemdl2assets segoeprint segoescript segoeui segoeuihistoric segoeuiemoji segoeuisymbol segoeuivariable
@@ -97,6 +99,9 @@ func IsSystemFont(name string, of Systems) bool {
 	}
 	return false
 }
+
+// IsGeneric says whether a name is one that every platform maps to a font of its own.
+func IsGeneric(name string) bool { return generics[plainName(name)] }
 
 // IsIconFont says whether a name is that of an icon font.
 func IsIconFont(name string) bool {

@@ -17,6 +17,10 @@ type Asker interface {
 	Uses() (folder string, uses []Use)
 }
 
+// A Passer knows which files of its folder are not its app's own: what was made of sources, libraries
+// that were copied in, add-ons.
+type Passer interface{ Passes(file string) bool }
+
 // A Use is a way in which code asks for a font.
 type Use struct {
 	Languages []*language.Language

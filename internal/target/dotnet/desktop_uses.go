@@ -74,6 +74,9 @@ func (s *desktop) Answer(q target.Question) target.Answer {
 		return target.Answer{Fault: target.OverRole, Message: fmt.Sprintf("%s is set beside a role", q.Typed),
 			Cause: "what an element sets itself wins over its styles", Cure: "take it out, or the role"}
 	case useRule:
+		if len(s.roles) == 0 {
+			return target.Answer{}
+		}
 		return answerRule(q)
 	}
 	for _, name := range strings.Split(q.Typed, ",") { // the first one that is there shows

@@ -54,6 +54,9 @@ func (s *site) Answer(q target.Question) target.Answer {
 	case useOver:
 		return target.Answer{Fault: target.OverRole, Message: q.Typed + " is set beside a role", Cause: "what a component sets itself wins over its style name", Cure: "take it out, or the role"}
 	case useRule:
+		if len(s.roles) == 0 {
+			return target.Answer{}
+		}
 		if !strings.Contains(q.Typed, "#") || strings.Contains(q.Typed, ".type") {
 			return target.Answer{}
 		}

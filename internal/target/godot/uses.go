@@ -124,3 +124,6 @@ func (s *site) pointed(file string) []string {
 	}
 	return out
 }
+
+// Passes are somebody else's add-ons.
+func (s *site) Passes(file string) bool { return s.addon(file) }

@@ -79,6 +79,9 @@ func (s *site) Answer(q target.Question) target.Answer {
 		return target.Answer{Fault: target.NotAProperty, Message: fmt.Sprintf("%s is no property of JavaFX's style sheets", q.Typed),
 			Cause: "JavaFX passes it over without a word", Cure: target.Choose("-fx-"+q.Typed, nil), Instead: "-fx-" + q.Typed}
 	case useRule:
+		if len(s.job.Roles) == 0 {
+			return target.Answer{}
+		}
 		return target.AnswerRule(q.Typed)
 	case useOver:
 		return target.Answer{Fault: target.OverRole, Message: q.Typed + " is set beside a role", Cause: "what an element's own style sets wins over all style sheets", Cure: "take it out, or the role"}

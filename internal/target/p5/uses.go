@@ -136,3 +136,9 @@ func (s *site) answerEarly(q target.Question) target.Answer {
 	}
 	return target.Answer{Fault: target.TooEarly, Message: q.Typed + "() is not in preload()", Cause: "the sketch draws before the font is there; at the top of a script p5.js is not even started", Cure: "move it into: function preload() { … }"}
 }
+
+// Passes are what was made of sources, and copies of the library.
+func (s *site) Passes(file string) bool {
+	rel, ok := s.Rel(file)
+	return ok && (out.MatchString(path.Dir(rel)) || library.MatchString(path.Base(file)))
+}

@@ -1,6 +1,7 @@
 package web
 
 import (
+	"bytes"
 	"fmt"
 	"html"
 	"path"
@@ -72,6 +73,9 @@ func (s *site) Answer(q target.Question) target.Answer {
 	case useProperty:
 		return s.answerProperty(q)
 	case useRule:
+		if len(s.plan.Roles) == 0 {
+			return target.Answer{}
+		}
 		return target.AnswerRule(q.Typed)
 	case useOver:
 		return target.Answer{Fault: target.OverRole, Message: q.Typed + " is set beside a role", Cause: "what an element's own style sets wins over all style sheets", Cure: "take it out, or the role"}
@@ -226,12 +230,41 @@ func (s *site) unknown(q target.Question, typed string) bool {
 	if q.Use.Kind == useInPage || !plainWord.MatchString(typed) || target.IsSystemFont(typed, target.AnyFonts) || target.IsDesktopFont(typed) || target.IsIconFont(typed) || target.FromPackage(s.Tree, s.Dir, typed) {
 		return false
 	}
+	if s.listed(q) {
+		return false
+	}
 	return !slices.Contains(q.Once("external", func() []string {
 		if s.external() || len(s.sheets()) == 0 || len(s.loadedByScript()) > 0 {
 			return []string{"yes"}
 		}
 		return nil
 	}), "yes")
+}
+
+// listed says whether a family is the first of a list that goes on with one of the systems': then it is
+// there for those who have it installed.
+func (s *site) listed(q target.Question) bool {
+	raw, ok := s.Tree.Glance(q.File, target.LargestSource)
+	if !ok || q.At > len(raw) {
+		return false
+	}
+	rest := raw[q.At:min(len(raw), q.At+400)]
+	if i := bytes.IndexAny(rest, ";{}\n"); i >= 0 {
+		rest = rest[:i]
+	}
+	for i, name := range strings.Split(string(rest), ",") {
+		name = strings.Trim(strings.TrimSpace(name), "\"'`)]")
+		if i > 0 && !target.IsGeneric(name) && (target.IsSystemFont(name, target.AnyFonts) || target.IsDesktopFont(name)) {
+			return true
+		}
+	}
+	return false
+}
+
+// Passes are what was made of sources.
+func (s *site) Passes(file string) bool {
+	rel, ok := s.Rel(file)
+	return ok && out.MatchString(path.Dir(rel))
 }
 
 // loadedByScript are the families that scripts load.
