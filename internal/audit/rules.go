@@ -390,10 +390,17 @@ func codeNotRead(a *pass, report func(Finding)) error {
 // named is the rule of one kind of wrong name.
 func named(kind target.Fault) func(*pass, func(Finding)) error {
 	return func(a *pass, report func(Finding)) error {
+		type place struct {
+			site, file string
+			from, to   int
+		}
+		seen := map[place]bool{} // two forms can match at one place
 		for _, k := range a.asks {
-			if k.answer.Fault != kind {
+			at := place{siteKey(k.site), k.src.file, k.from, k.to}
+			if k.answer.Fault != kind || seen[at] {
 				continue
 			}
+			seen[at] = true
 			f := k.finding(k.from, k.to)
 			f.Message, f.Cause, f.Cure = k.answer.Message, k.answer.Cause, k.answer.Cure
 			f.Mending = target.Exchange(k.src.file, k.src.text, k.from, k.to, k.answer.Instead)

@@ -50,7 +50,7 @@ var families = map[Systems]map[string]bool{
 }
 
 // generics are names that every platform maps to a font of its own.
-var generics = language.Set(`system systemfont systemui sansserif serif monospace monospaced cursive fantasy default inherit initial unset uiserif uisansserif uimonospace
+var generics = language.Set(`sans mono system systemfont systemui sansserif serif monospace monospaced cursive fantasy default inherit initial unset uiserif uisansserif uimonospace
 	uirounded applesystem blinkmacsystemfont emoji math dialog dialoginput`)
 
 // desktops are families that come with free desktops (GNOME, KDE and the distributions' defaults), and

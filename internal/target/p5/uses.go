@@ -103,7 +103,8 @@ func (s *site) answerText(q target.Question) target.Answer {
 		names = append(names, target.Spoken{Right: "AppType." + member(r.Name) + ".font", Wrong: []string{r.Face.ID(), r.Face.Full, target.FamilyOf(r.Face.Face), path.Base(s.place(s.job, r.Face))}})
 	}
 	for _, f := range q.Faces {
-		if _, inside := s.Rel(f.File); inside {
+		ours := slices.ContainsFunc(s.job.Roles, func(r target.Role) bool { return r.Face.ID() == f.ID() })
+		if _, inside := s.Rel(f.File); inside && !ours {
 			names = append(names, target.Spoken{Right: "the object that loadFont returned", Wrong: append(target.NamesOfFile(f), f.ID(), f.Full, target.FamilyOf(f.Face))})
 		}
 	}
