@@ -152,9 +152,7 @@ func Check(ctx context.Context, p *notary.Project, plan *notary.Plan) ([]Finding
 
 // NewReport is Check, with what the project accepts.
 func NewReport(ctx context.Context, p *notary.Project, plan *notary.Plan) (Report, error) {
-	a := &pass{p: p, plan: plan, set: &change.Set{Dir: p.Dir}, missing: map[string]bool{}, differs: map[string]bool{},
-		kept: map[string]map[string][]string{}, constants: map[string][]constant{},
-		carries: map[string][]carried{}, strays: map[string]map[string]bool{}, broken: map[string]bool{}, flawed: map[string][]target.Flaw{}, used: map[string]map[string]bool{}, searched: map[string]bool{}, texts: map[string][]written{}, own: map[string]fonts{}, held: map[string][]target.Held{}, loose: map[string][]target.Held{}, refused: plan.Refused}
+	a := newPass(p, plan)
 	for _, step := range []func(context.Context) error{a.files, a.entries, a.manifests, a.flawsAll, a.scan} {
 		if err := step(ctx); err != nil {
 			return Report{}, err

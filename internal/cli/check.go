@@ -46,6 +46,8 @@ Rules:
 				return a.explain(opt.explain)
 			case opt.mend:
 				return a.mend(c.Context(), opt)
+			case opt.log != "":
+				return a.readLog(c.Context(), opt.log)
 			case opt.record:
 				return a.recordKnown(c.Context())
 			}
@@ -58,6 +60,7 @@ Rules:
 	f.BoolVar(&opt.mend, "mend", false, "mend what can be mended without harm, and print the rest")
 	f.BoolVar(&opt.dry, "dry-run", false, "with --mend: print the changes as a diff, and change nothing")
 	f.StringVar(&opt.report, "report", "", "print the findings in a `form` for other programs: sarif or junit")
+	f.StringVar(&opt.log, "log", "", "read a log that an app wrote, `file` or - for the standard input, and say which face it cannot see, and why")
 	f.BoolVar(&opt.record, "record-known", false, "write all findings of now into "+audit.KnownFile+": from then on only new ones are shown")
 	f.BoolVar(&opt.all, "all", false, "show also the findings that "+audit.KnownFile+" holds")
 	return c
@@ -66,6 +69,7 @@ Rules:
 // checkOptions are the flags of check.
 type checkOptions struct {
 	explain, failOn, report string
+	log                     string
 	mend, dry, record, all  bool
 }
 
@@ -81,13 +85,13 @@ func (o checkOptions) valid(json bool) error {
 		return wrongUse("check: expected --mend with --dry-run, found --dry-run alone")
 	}
 	ways := 0
-	for _, on := range []bool{o.explain != "", o.mend, o.record, o.report != ""} {
+	for _, on := range []bool{o.explain != "", o.mend, o.record, o.report != "", o.log != ""} {
 		if on {
 			ways++
 		}
 	}
 	if ways > 1 {
-		return wrongUse("check: expected one of --explain, --mend, --record-known and --report, found %d", ways)
+		return wrongUse("check: expected one of --explain, --log, --mend, --record-known and --report, found %d", ways)
 	}
 	return nil
 }

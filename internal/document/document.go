@@ -232,6 +232,28 @@ func NewMend(p *notary.Project, set *change.Set, mended, left []audit.Finding, d
 	return Mend{"notaria/mend/1", p.Root, dry, list(mended), changes(set), list(left)}
 }
 
+// Log is the answer of check --log.
+type Log struct {
+	Schema  string           `json:"schema"` // notaria/log/1
+	Project string           `json:"project"`
+	Faces   []audit.Sighting `json:"faces"`
+}
+
+// NewLog makes the answer of check --log.
+func NewLog(p *notary.Project, seen []audit.Sighting) Log {
+	return Log{"notaria/log/1", p.Root, list(seen)}
+}
+
+// Trace is the answer of trace.
+type Trace struct {
+	Schema  string `json:"schema"` // notaria/trace/1
+	Project string `json:"project"`
+	*audit.Trace
+}
+
+// NewTrace makes the answer of trace.
+func NewTrace(p *notary.Project, t *audit.Trace) Trace { return Trace{"notaria/trace/1", p.Root, t} }
+
 // A Rule is the answer of check --explain.
 type Rule struct {
 	Schema   string `json:"schema"` // notaria/rule/1

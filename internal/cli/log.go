@@ -1,0 +1,94 @@
+package cli
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"io"
+	"io/fs"
+	"os"
+
+	"notaria/internal/audit"
+	"notaria/internal/document"
+	"notaria/internal/fault"
+)
+
+// mostLog is how large a log may be, in bytes.
+const mostLog = 64 << 20
+
+// readLog explains what a log says of faces; "-" is the standard input.
+func (a *app) readLog(ctx context.Context, name string) error {
+	log, err := a.logOf(name)
+	if err != nil {
+		return err
+	}
+	seen := audit.ReadLog(log)
+	if len(seen) == 0 {
+		return &codeError{exitUse, &fault.Error{File: name, Expected: "a log with lines of AppType, such as AppType.report() prints", Found: "none", Cure: "print AppType.report() when the app starts, or filter the log for AppType"}}
+	}
+	c, err := a.checkProject(ctx, true, true)
+	if err != nil {
+		return err
+	}
+	defer c.p.Close()
+	if err := audit.Explain(ctx, c.p, seen, c.shown); err != nil {
+		return err
+	}
+	missing := false
+	for _, s := range seen {
+		missing = missing || !s.There
+	}
+	if a.json {
+		err = a.printJSON(document.NewLog(c.p, seen))
+	} else {
+		a.printSightings(seen)
+	}
+	if err == nil && missing {
+		return findings
+	}
+	return err
+}
+
+func (a *app) logOf(name string) ([]byte, error) {
+	in := a.in
+	if name != "-" {
+		f, err := os.Open(name)
+		if errors.Is(err, fs.ErrNotExist) {
+			return nil, wrongUse("check: %s: expected a log, found no file", name)
+		}
+		if err != nil {
+			return nil, err
+		}
+		defer f.Close()
+		in = f
+	}
+	log, err := io.ReadAll(io.LimitReader(in, mostLog+1))
+	if err == nil && len(log) > mostLog {
+		return nil, wrongUse("check: %s: expected a log of at most %d MiB; cut out the part with the lines of AppType", name, mostLog>>20)
+	}
+	return log, err
+}
+
+func (a *app) printSightings(seen []audit.Sighting) {
+	for _, s := range seen {
+		name := s.Face
+		if s.Role != "" {
+			name = fmt.Sprintf("the role %s (%s)", s.Role, s.Face)
+		}
+		if s.There {
+			a.say("%s  %s", a.paint.good("there  "), cell(name))
+			continue
+		}
+		a.say("%s  %s  %s", a.paint.bad("missing"), a.paint.strong(cell(name)), a.paint.faint("in "+plural(s.Lines, "line")))
+		for _, f := range s.Reasons {
+			at := f.File
+			if f.Line > 0 {
+				at = fmt.Sprintf("%s:%d", at, f.Line)
+			}
+			a.say("  %s  %s", a.paint.place(cell(at)), f.Rule)
+			a.wrapped("    ", line(f.Message))
+			a.wrapped("    cure: ", line(f.Cure))
+		}
+		a.wrapped("  ", line(s.Advice))
+	}
+}

@@ -1,0 +1,111 @@
+package cli
+
+import (
+	"context"
+	"fmt"
+	"strings"
+
+	"github.com/spf13/cobra"
+
+	"notaria/internal/audit"
+	"notaria/internal/document"
+	"notaria/internal/notary"
+	"notaria/internal/target/all"
+)
+
+func (a *app) trace() *cobra.Command {
+	return &cobra.Command{
+		Use:   "trace NAME",
+		Short: "List every place that a face, a file, a role or a name appears in",
+		Long: `List every place of the project that a name appears in: originals, roles, files,
+entries of manifests, what code asks for, and other mentions; and say what each
+resolves to. The name is a face's PostScript name, full name or family, a file's
+name, a resource, an alias or a role: the other names of the same face are looked
+for, too. The exit code is 1 if the name appears nowhere.`,
+		Example: "  notaria trace SkerrySans-Bold\n  notaria trace heading",
+		Args:    exactly(1, "one name"),
+		RunE:    func(c *cobra.Command, args []string) error { return a.runTrace(c.Context(), args[0]) },
+	}
+}
+
+// exactly refuses more or fewer arguments than a command has.
+func exactly(n int, what string) cobra.PositionalArgs {
+	return func(c *cobra.Command, args []string) error {
+		if len(args) != n {
+			return wrongUse("%s: expected %s, found %s; see: %s --help", c.Name(), what, plural(len(args), "argument"), c.CommandPath())
+		}
+		return nil
+	}
+}
+
+func (a *app) runTrace(ctx context.Context, name string) error {
+	var t *audit.Trace
+	p, err := a.steady(ctx, a.look, func(p *notary.Project) error {
+		plan, err := p.Plan(ctx, all.Targets)
+		if err == nil {
+			t, err = audit.NewTrace(ctx, p, plan, name)
+		}
+		return err
+	})
+	if err != nil {
+		return err
+	}
+	defer p.Close()
+	if a.json {
+		err = a.printJSON(document.NewTrace(p, t))
+	} else {
+		a.printTrace(t)
+	}
+	if err == nil && len(t.Places) == 0 {
+		return findings
+	}
+	return err
+}
+
+func (a *app) printTrace(t *audit.Trace) {
+	meaning := "no face of this project"
+	if len(t.Faces) > 0 {
+		meaning = "the face " + strings.Join(t.Faces, ", ")
+		if len(t.Faces) > 1 {
+			meaning = "the faces " + strings.Join(t.Faces, ", ")
+		}
+	}
+	if len(t.Roles) > 0 {
+		meaning += "; for " + strings.Join(t.Roles, ", ")
+	}
+	a.say("%s  %s", a.paint.strong(cell(t.Name)), cell(meaning))
+	if len(t.Names) > 0 {
+		a.wrapped("also looked for: ", line(strings.Join(t.Names, ", ")))
+	}
+	if len(t.Places) == 0 && t.Generated == 0 {
+		a.say("\nIt appears nowhere in this project.")
+		return
+	}
+	a.say("")
+	for _, p := range t.Places {
+		at := p.File
+		if p.Line > 0 {
+			at = fmt.Sprintf("%s:%d", at, p.Line)
+		}
+		if p.Column > 0 {
+			at = fmt.Sprintf("%s:%d", at, p.Column)
+		}
+		means := p.Means
+		switch {
+		case strings.HasPrefix(means, "nothing"), means == "no file", strings.HasSuffix(means, "not there"):
+			means = a.paint.bad(line(means))
+		default:
+			means = a.paint.faint(line(means))
+		}
+		a.say("%-10s %s  %s", p.Kind, a.paint.place(cell(at)), cell(p.Text))
+		if p.Kind != audit.IsMention {
+			a.wrapped("           ", means)
+		}
+	}
+	if t.Generated > 0 {
+		a.say("%s", a.paint.faint(fmt.Sprintf("and %s in code that Notaria generated, which follows notaria.toml", plural(t.Generated, "line"))))
+	}
+	if t.More > 0 {
+		a.say("and %d more", t.More)
+	}
+}
