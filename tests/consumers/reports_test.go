@@ -1,0 +1,48 @@
+package consumers
+
+import (
+	"os"
+	"path/filepath"
+	"testing"
+
+	"github.com/stretchr/testify/require"
+)
+
+const sarifValidator = `
+import json, sys
+import jsonschema
+schema, report = (json.load(open(f, encoding="utf-8")) for f in sys.argv[1:])
+jsonschema.Draft7Validator(schema).validate(report)
+print(len(report["runs"][0]["results"]), "results")
+`
+
+// The reports for other programs are what their schemas ask for: SARIF by its JSON schema, JUnit by the
+// schema that servers for continuous integration read it by.
+func TestReportsAreValid(t *testing.T) {
+	schemas, err := filepath.Abs("../../.consumers/schemas")
+	require.NoError(t, err)
+	need(t, "xmllint", "/usr/bin/python3", "/usr/lib/python3/dist-packages/jsonschema/__init__.py", filepath.Join(schemas, "sarif.json"), filepath.Join(schemas, "junit.xsd"))
+	dir := registered(t)
+	work := t.TempDir()
+	validate := func(code int, results string) {
+		sarif, junit := filepath.Join(work, "report.sarif"), filepath.Join(work, "report.xml")
+		require.NoError(t, os.WriteFile(sarif, []byte(notaria(t, code, dir, "check", "--report", "sarif")), 0o644))
+		require.NoError(t, os.WriteFile(junit, []byte(notaria(t, code, dir, "check", "--report", "junit")), 0o644))
+		out, err := try(t, work, "/usr/bin/python3", "-c", sarifValidator, filepath.Join(schemas, "sarif.json"), sarif)
+		require.NoError(t, err, out)
+		require.Contains(t, out, results)
+		ask(t, work, "xmllint", "--nonet", "--noout", "--schema", filepath.Join(schemas, "junit.xsd"), junit)
+	}
+	validate(0, "0 results")
+
+	// Findings with an edit, in a file of strange names, one without a line, one that is accepted.
+	write := func(name, text string) {
+		file := filepath.Join(dir, filepath.FromSlash(name))
+		require.NoError(t, os.MkdirAll(filepath.Dir(file), 0o755))
+		require.NoError(t, os.WriteFile(file, []byte(text), 0o644))
+	}
+	write("deckgame/lib/a b%ü.dart", "const a = 'Ö'; final b = TextStyle(fontFamily: 'Skery Sans');\n")
+	write("deckgame/lib/c.dart", "// notaria: accept unknown-font-name because <&\u0007> it is \"installed\"\nfinal c = TextStyle(fontFamily: 'Tide Gothic');\n")
+	require.NoError(t, os.Remove(filepath.Join(dir, "web/css/fonts/SkerrySans-Bold.woff2")))
+	validate(1, "3 results")
+}
