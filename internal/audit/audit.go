@@ -121,6 +121,7 @@ type pass struct {
 	loose   map[string][]target.Held
 	refused []notary.Refusal
 	asks    []ask
+	tracing bool // asks that are right are kept, too
 	unread  []unread
 	own     map[string]fonts               // of apps, without Notaria
 	kept    map[string]map[string][]string // by site, what it has made for questions

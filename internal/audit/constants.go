@@ -151,7 +151,7 @@ func wordBefore(b []byte, at int) string {
 // reference is a name in code that stands for a font's.
 type reference struct {
 	asker asker
-	use   target.Use
+	use   *target.Use
 	file  string
 	path  string // such as Faces.heading
 }

@@ -257,26 +257,6 @@ func (a *pass) asked(s notary.SitePlan, file string) bool {
 	})
 }
 
-// searching are the names of the fonts of an app that were not found in its code yet, by file.
-type searching map[string][][]byte
-
-// searchesOf are what is looked for in the code of each site.
-func (a *pass) searchesOf(askers []asker) map[string]searching {
-	out := map[string]searching{}
-	for _, k := range askers {
-		key := siteKey(k.site)
-		list := searching{}
-		for _, c := range a.carriedBy(k.site) {
-			if !c.planned && !a.placedByNotaria(c.File) {
-				list[c.File] = namesOf(c)
-			}
-		}
-		out[key], a.searched[key] = list, true
-		a.used[key] = map[string]bool{}
-	}
-	return out
-}
-
 func (a *pass) placedByNotaria(file string) bool {
 	_, ok := a.missing[file]
 	return ok
@@ -292,49 +272,6 @@ func namesOf(c carried) [][]byte {
 		}
 	}
 	return out
-}
-
-// searchAll looks for the names in all files of the project that could hold code, markup or styles, but
-// for the manifests that say which fonts there are, and what Notaria wrote. An app's parts can be in
-// folders beside it: a font counts as used wherever its name is.
-func (a *pass) searchAll(askers []asker, searches map[string]searching) {
-	manifests := map[string]bool{registry.FileName: true, registry.LedgerName: true, KnownFile: true}
-	left := 0
-	for _, k := range askers {
-		left += len(searches[siteKey(k.site)])
-		for _, h := range a.held[siteKey(k.site)] {
-			manifests[h.Manifest] = true
-		}
-	}
-	for _, file := range a.p.Tree.Under("") {
-		if left == 0 {
-			return
-		}
-		l := language.Of(file)
-		if ext := path.Ext(file); l == nil && !askingFiles[ext] || path.Base(file) == "Info.plist" || target.IsTest(file) || manifests[file] && !asksToo[l] {
-			continue
-		}
-		text, ok := a.p.Tree.Glance(file, maxSource)
-		if !ok || bytes.Contains(text[:min(len(text), 400)], []byte(target.Generated)) {
-			continue
-		}
-		var clean []byte
-		for _, k := range askers {
-			for font, names := range searches[siteKey(k.site)] {
-				if !slices.ContainsFunc(names, func(n []byte) bool { return bytes.Contains(text, n) }) {
-					continue
-				}
-				if clean == nil {
-					clean = withoutDeclarations(l, text)
-				}
-				if slices.ContainsFunc(names, func(n []byte) bool { return bytes.Contains(clean, n) }) {
-					a.used[siteKey(k.site)][font] = true
-					delete(searches[siteKey(k.site)], font)
-					left--
-				}
-			}
-		}
-	}
 }
 
 // asksToo are languages in which what declares a font, and what asks for it, can be in one file.

@@ -396,14 +396,14 @@ func named(kind target.Fault) func(*pass, func(Finding)) error {
 		}
 		seen := map[place]bool{} // two forms can match at one place
 		for _, k := range a.asks {
-			at := place{siteKey(k.site), k.src.file, k.from, k.to}
+			at := place{siteKey(k.site), k.at.File, k.from, k.to}
 			if k.answer.Fault != kind || seen[at] {
 				continue
 			}
 			seen[at] = true
-			f := k.finding(k.from, k.to)
+			f := k.at
 			f.Message, f.Cause, f.Cure = k.answer.Message, k.answer.Cause, k.answer.Cure
-			f.Mending = target.Exchange(k.src.file, k.src.text, k.from, k.to, k.answer.Instead)
+			f.Mending = k.mending
 			report(f)
 		}
 		return nil
@@ -418,27 +418,19 @@ func weightOnFace(a *pass, report func(Finding)) error {
 		return err
 	}
 	type braces struct {
-		site string
-		src  *source
-		from int
+		site, file string
+		in         int
 	}
-	seen := map[braces]bool{} // two names in the same braces are one place
-	for _, k := range a.asks {
-		if k.use.Weight == nil || k.answer.Fault != target.Fine || !k.face {
-			continue
-		}
-		from, to, ok := k.src.around(k.from)
-		at := braces{siteKey(k.site), k.src, from}
-		if !ok || seen[at] {
-			continue
-		}
-		seen[at] = true
-		for _, m := range k.use.Weight.FindAllSubmatchIndex(k.src.clean[from:to], -1) {
-			if v := string(k.src.clean[from+m[4] : from+m[5]]); v == "normal" || v == "400" || k.src.nested(from, from+m[0]) {
+	seen := map[braces]int{} // two names in the same braces are one place
+	for i, k := range a.asks {
+		for _, b := range k.weights {
+			at := braces{siteKey(k.site), k.at.File, b.in}
+			if first, ok := seen[at]; ok && first != i {
 				continue
 			}
-			f := k.finding(from+m[2], from+m[3])
-			f.Message = fmt.Sprintf("%s is beside the name of one face", k.src.clean[from+m[2]:from+m[3]])
+			seen[at] = i
+			f := b.at
+			f.Message = fmt.Sprintf("%s is beside the name of one face", b.word)
 			f.Cause = "under that name there is one face alone: Android fakes the weight, or falls back to its own font"
 			f.Cure = "take it out, and name the face of that weight instead"
 			report(f)

@@ -5,6 +5,7 @@ import (
 	"context"
 	"io/fs"
 	"regexp"
+	"runtime"
 	"slices"
 
 	"notaria/internal/language"
@@ -98,24 +99,40 @@ func (s *source) inString(at int) bool {
 	return i < len(s.strings) && s.strings[i].From < at
 }
 
-// ask is a place in code where a font is asked for, and what the answer is.
+// ask is a place in code where a font is asked for, and what the answer is. It holds nothing of the
+// source: there can be as many as there are sources.
 type ask struct {
 	site     notary.SitePlan
-	use      target.Use
-	src      *source
+	use      *target.Use
 	from, to int // bytes of the file: what is typed
+	typed    string
+	at       Finding // the place alone
 	answer   target.Answer
+	mending  target.Mending
 	face     bool          // it is one face's name
 	one      bool          // it leads to one face alone
 	family   []target.Face // those of the family that is named; nil where it is no family's name
+	styles   []besides     // of the family's
+	weights  []besides     // of the face's
 }
 
-// finding is one at bytes of the file.
-func (k ask) finding(from, to int) Finding {
-	f := Finding{File: k.src.file}
-	f.Line, f.Column = k.src.place(from)
-	f.EndLine, f.EndColumn = k.src.place(to)
-	return by(k.site.Owner(), f)
+// besides is a weight or a slant that is asked for beside a name.
+type besides struct {
+	at   Finding // the place alone
+	from int     // in bytes of the file
+	word string
+	in   int // where the brackets around both begin
+}
+
+// finding is one at the place.
+func (k ask) finding() Finding { return k.at }
+
+// placed is a finding of a site at bytes of a source, without words.
+func placed(site notary.SitePlan, src *source, from, to int) Finding {
+	f := Finding{File: src.file}
+	f.Line, f.Column = src.place(from)
+	f.EndLine, f.EndColumn = src.place(to)
+	return by(site.Owner(), f)
 }
 
 // asker is a site whose code asks for fonts.
@@ -141,68 +158,150 @@ func (a *pass) scan(ctx context.Context) error {
 	if err != nil {
 		return err
 	}
-	searches := a.searchesOf(askers)
-	for _, file := range a.p.Tree.Under("") {
-		if err := ctx.Err(); err != nil {
-			return err
+	search := a.searchFor(askers)
+	err = a.eachSource(ctx, askers, search, func(l loaded) {
+		a.look(l, faces)
+		search.mark(a, l.hits)
+		for _, k := range l.mine {
+			a.texts[siteKey(k.site)] = append(a.texts[siteKey(k.site)], l.src.texts...)
 		}
-		l := language.Of(file)
-		mine := slices.DeleteFunc(slices.Clone(askers), func(k asker) bool { return l == nil || !k.covers(file, l) })
-		if len(mine) == 0 {
-			continue
-		}
-		src := a.read(file, l, mine[0].site.Owner())
-		if src == nil {
-			continue
-		}
-		a.look(src, l, mine, faces)
-		for _, k := range mine {
-			a.texts[siteKey(k.site)] = append(a.texts[siteKey(k.site)], src.texts...)
-		}
+	})
+	if err != nil {
+		return err
 	}
 	a.locales(askers)
-	a.searchAll(askers, searches)
+	search.rest(a)
 	a.follow(a.constants, a.references, faces)
 	return nil
 }
 
-// look judges what a source asks for, and notes what it names.
-func (a *pass) look(src *source, l *language.Language, mine []asker, faces []target.Face) {
-	found := map[*regexp.Regexp][][]int{} // by pattern, for sites share them
-	for _, k := range mine {
-		for _, u := range k.uses {
-			if !slices.Contains(u.Languages, l) {
+// loaded is a source that was read and lexed, with the places where patterns match.
+type loaded struct {
+	file     string
+	language *language.Language
+	mine     []asker
+	src      *source // nil for what is no code to judge
+	err      error
+	found    map[*regexp.Regexp][][]int
+	named    []namedString
+	hits     []int // of the search for fonts' names
+}
+
+// namedString is a constant of a source.
+type namedString struct {
+	name string
+	constant
+}
+
+// eachSource reads the sources of the askers, several at a time, and hands them on in order.
+func (a *pass) eachSource(ctx context.Context, askers []asker, search *searching, take func(loaded)) error {
+	ctx, stop := context.WithCancel(ctx)
+	defer stop()
+	workers := runtime.GOMAXPROCS(0)
+	if a.p.Dir.Before != nil {
+		workers = 1 // tests ask for one operation after the other
+	}
+	type job struct {
+		loaded
+		done chan loaded
+	}
+	jobs, order := make(chan job), make(chan chan loaded, 4*workers)
+	for range workers {
+		go func() {
+			for j := range jobs {
+				l := a.load(j.loaded)
+				if l.src != nil {
+					l.hits = search.in(l.file, l.language, l.src.clean, false)
+				}
+				j.done <- l
+			}
+		}()
+	}
+	go func() {
+		defer close(order)
+		defer close(jobs)
+		for _, file := range a.p.Tree.Under("") {
+			l := language.Of(file)
+			if l == nil {
 				continue
 			}
-			if _, done := found[u.Pattern]; !done {
-				found[u.Pattern] = nil
-				if mayMatch(u.Pattern, src.clean) {
-					found[u.Pattern] = u.Pattern.FindAllSubmatchIndex(src.clean, maxAsks)
-				}
+			mine := slices.DeleteFunc(slices.Clone(askers), func(k asker) bool { return !k.covers(file, l) })
+			if len(mine) == 0 {
+				continue
 			}
-			for _, m := range found[u.Pattern] {
-				if m[2] < 0 || src.inString(m[0]) {
-					continue
-				}
-				if u.Named {
-					a.references = append(a.references, reference{k, u, src.file, string(src.clean[m[2]:m[3]])})
-					continue
-				}
-				a.ask(k.site, u, src, m[2], m[3], faces)
+			done := make(chan loaded, 1)
+			select {
+			case order <- done:
+			case <-ctx.Done():
+				return
+			}
+			jobs <- job{loaded{file: file, language: l, mine: mine}, done}
+		}
+	}()
+	for done := range order {
+		l := <-done
+		if err := ctx.Err(); err != nil {
+			continue // the others end by themselves
+		}
+		if l.err != nil {
+			a.unread = append(a.unread, unread{notary.Unread{File: l.file, Err: l.err}, l.mine[0].site.Owner()})
+		} else if l.src != nil {
+			take(l)
+		}
+	}
+	return ctx.Err()
+}
+
+// load reads and lexes a source, and finds where patterns match. It changes nothing of the pass.
+func (a *pass) load(l loaded) loaded {
+	l.src, l.err = a.source(l.file, l.language)
+	if l.src == nil {
+		return l
+	}
+	l.found = map[*regexp.Regexp][][]int{} // by pattern, for sites share them
+	for _, k := range l.mine {
+		for i := range k.uses {
+			u := &k.uses[i]
+			if _, done := l.found[u.Pattern]; !done && slices.Contains(u.Languages, l.language) {
+				l.found[u.Pattern] = language.Matches(u.Pattern, l.src.clean, maxAsks)
 			}
 		}
 	}
-	src.textsOf(l.Markup(), func(w written) { src.texts = append(src.texts, w) })
-	if len(a.constants) < mostConstants && slices.ContainsFunc(mine, asker.follows) {
-		find := src.constantsOf
-		if l.Markup() {
-			find = src.keysOf
+	l.src.textsOf(l.language.Markup(), func(w written) { l.src.texts = append(l.src.texts, w) })
+	if slices.ContainsFunc(l.mine, asker.follows) {
+		find := l.src.constantsOf
+		if l.language.Markup() {
+			find = l.src.keysOf
 		}
-		find(func(name string, c constant) {
-			if len(a.constants[name]) < mostOfOneName {
-				a.constants[name] = append(a.constants[name], c)
+		find(func(name string, c constant) { l.named = append(l.named, namedString{name, c}) })
+	}
+	return l
+}
+
+// look judges what a source asks for, and notes what it names.
+func (a *pass) look(l loaded, faces []target.Face) {
+	for _, k := range l.mine {
+		for i := range k.uses {
+			u := &k.uses[i]
+			if !slices.Contains(u.Languages, l.language) {
+				continue
 			}
-		})
+			for _, m := range l.found[u.Pattern] {
+				if m[2] < 0 || l.src.inString(m[0]) {
+					continue
+				}
+				if u.Named {
+					a.references = append(a.references, reference{k, u, l.file, string(l.src.clean[m[2]:m[3]])})
+					continue
+				}
+				a.ask(k.site, u, l.src, m[2], m[3], faces)
+			}
+		}
+	}
+	for _, n := range l.named {
+		if len(a.constants) < mostConstants && len(a.constants[n.name]) < mostOfOneName {
+			a.constants[n.name] = append(a.constants[n.name], n.constant)
+		}
 	}
 }
 
@@ -235,23 +334,30 @@ func (a *pass) faces() ([]target.Face, error) {
 	return out, nil
 }
 
-// read lexes a file; nil for what is generated, huge, or a link: not code to judge. What
-// cannot be read is noted.
+// read is source; what cannot be read is noted.
 func (a *pass) read(file string, l *language.Language, owner registry.Owner) *source {
+	s, err := a.source(file, l)
+	if err != nil {
+		a.unread = append(a.unread, unread{notary.Unread{File: file, Err: err}, owner})
+	}
+	return s
+}
+
+// source lexes a file; nil for what is generated, huge, or a link: not code to judge.
+func (a *pass) source(file string, l *language.Language) (*source, error) {
 	info, err := a.p.Dir.Lstat(file)
 	if err == nil && (info.Mode()&fs.ModeSymlink != 0 || info.Size() > maxSource) {
-		return nil
+		return nil, nil
 	}
 	var text []byte
 	if err == nil {
 		text, err = a.p.Dir.Read(file, maxSource)
 	}
 	if err != nil {
-		a.unread = append(a.unread, unread{notary.Unread{File: file, Err: err}, owner})
-		return nil
+		return nil, err
 	}
 	if bytes.Contains(text[:min(len(text), 400)], []byte(target.Generated)) {
-		return nil
+		return nil, nil
 	}
 	s := &source{file: file, text: text, clean: bytes.Clone(text), skeleton: bytes.Clone(text)}
 	for _, t := range l.Tokens(text) {
@@ -266,7 +372,7 @@ func (a *pass) read(file string, l *language.Language, owner registry.Owner) *so
 			s.strings = append(s.strings, t)
 		}
 	}
-	return s
+	return s, nil
 }
 
 // byHand are the fonts that an app has without Notaria: those that its own manifests name, or that lie
@@ -333,24 +439,33 @@ func (a *pass) keptOf(s notary.SitePlan) map[string][]string {
 }
 
 // ask puts a question to a site.
-func (a *pass) ask(s notary.SitePlan, u target.Use, src *source, from, to int, faces []target.Face) {
-	k := ask{site: s, use: u, src: src, from: from, to: to}
+func (a *pass) ask(s notary.SitePlan, u *target.Use, src *source, from, to int, faces []target.Face) {
+	k := ask{site: s, use: u, from: from, to: to}
 	own := a.ownOf(s, faces)
 	faces = own.faces
-	typed := string(src.clean[from:to])
+	k.typed = string(src.clean[from:to])
 	if u.Elsewhere != nil {
 		if a, b, ok := src.between(from, '(', ')'); ok && u.Elsewhere.Match(src.clean[a:b]) {
 			return
 		}
 	}
 	if r, ok := s.Site.(target.Answerer); ok {
-		k.answer = r.Answer(target.Question{Use: u, Typed: typed, File: src.file, At: from, Faces: faces, System: a.p.Registry.Check.System, Here: own.others, Plan: s.Plan, Kept: a.keptOf(s)})
+		k.answer = r.Answer(target.Question{Use: *u, Typed: k.typed, File: src.file, At: from, Faces: faces, System: a.p.Registry.Check.System, Here: own.others, Plan: s.Plan, Kept: a.keptOf(s)})
 	}
-	k.face = u.Kind != "" || slices.ContainsFunc(faces, func(f target.Face) bool { return f.ID() == typed })
+	k.face = u.Kind != "" || slices.ContainsFunc(faces, func(f target.Face) bool { return f.ID() == k.typed })
 	if k.answer.Leads != nil {
 		k.family, k.one = k.answer.Leads, len(k.answer.Leads) == 1
-	} else if k.family = familyNamed(typed, faces); k.face && u.Kind == "" && !slices.ContainsFunc(k.family, func(f target.Face) bool { return f.ID() != typed }) {
+	} else if k.family = familyNamed(k.typed, faces); k.face && u.Kind == "" && !slices.ContainsFunc(k.family, func(f target.Face) bool { return f.ID() != k.typed }) {
 		k.family = nil
 	}
+	if k.answer.Fault == target.Fine {
+		k.beside(src)
+		if len(k.styles)+len(k.weights) == 0 && !a.tracing {
+			return
+		}
+	} else {
+		k.mending = target.Exchange(src.file, src.text, from, to, k.answer.Instead)
+	}
+	k.at = placed(s, src, from, to)
 	a.asks = append(a.asks, k)
 }

@@ -17,8 +17,33 @@ import (
 // styled is a weight or a slant that is asked for beside a name.
 type styled struct {
 	ask
-	from, to int // of the word
-	word     string
+	besides
+}
+
+// beside finds what asks for a weight or a slant beside a name that is right.
+func (k *ask) beside(src *source) {
+	if k.use.Styles != nil && k.family != nil {
+		from, to, ok := src.between(k.from, k.use.Bracket, closing[k.use.Bracket])
+		if ok && !bytes.HasSuffix(bytes.TrimSpace(src.clean[:from-1]), []byte("@font-face")) { // a declaration, which other rules judge
+			for _, m := range k.use.Styles.FindAllSubmatchIndex(src.clean[from:to], -1) {
+				if m[2] >= 0 && (k.use.Bracket == '<' || !src.nested(from, from+m[0])) {
+					k.styles = append(k.styles, besides{placed(k.site, src, from+m[2], from+m[3]), from + m[2], string(src.clean[from+m[2] : from+m[3]]), from})
+				}
+			}
+		}
+	}
+	if k.use.Weight == nil || !k.face {
+		return
+	}
+	from, to, ok := src.around(k.from)
+	if !ok {
+		return
+	}
+	for _, m := range k.use.Weight.FindAllSubmatchIndex(src.clean[from:to], -1) {
+		if v := string(src.clean[from+m[4] : from+m[5]]); v != "normal" && v != "400" && !src.nested(from, from+m[0]) {
+			k.weights = append(k.weights, besides{placed(k.site, src, from+m[2], from+m[3]), from + m[2], string(src.clean[from+m[2] : from+m[3]]), from})
+		}
+	}
 }
 
 // besideNames finds the weights and slants that are asked for beside names, each once.
@@ -30,20 +55,11 @@ func (a *pass) besideNames() []styled {
 	seen := map[place]bool{}
 	var out []styled
 	for _, k := range a.asks {
-		if k.use.Styles == nil || k.answer.Fault != target.Fine || k.family == nil {
-			continue
-		}
-		from, to, ok := k.src.between(k.from, k.use.Bracket, closing[k.use.Bracket])
-		if !ok || bytes.HasSuffix(bytes.TrimSpace(k.src.clean[:from-1]), []byte("@font-face")) {
-			continue // a declaration, which other rules judge
-		}
-		for _, m := range k.use.Styles.FindAllSubmatchIndex(k.src.clean[from:to], -1) {
-			at := place{siteKey(k.site), k.src.file, from + m[2]}
-			if m[2] < 0 || k.use.Bracket != '<' && k.src.nested(from, from+m[0]) || seen[at] {
-				continue
+		for _, b := range k.styles {
+			if at := (place{siteKey(k.site), k.at.File, b.from}); !seen[at] {
+				seen[at] = true
+				out = append(out, styled{k, b})
 			}
-			seen[at] = true
-			out = append(out, styled{k, from + m[2], from + m[3], string(k.src.clean[from+m[2] : from+m[3]])})
 		}
 	}
 	return out
@@ -76,8 +92,8 @@ func styleNotThere(a *pass, report func(Finding)) error {
 		if !s.lacks() {
 			continue
 		}
-		f := s.finding(s.from, s.to)
-		f.Message = fmt.Sprintf("%s has no face of %s", cell(string(s.src.clean[s.ask.from:s.ask.to])), cell(s.word))
+		f := s.besides.at
+		f.Message = fmt.Sprintf("%s has no face of %s", cell(s.typed), cell(s.word))
 		f.Cause = "the platform fakes it, or takes the nearest; what is there: " + stylesOf(s.family)
 		f.Cure = "add the face of that style, or ask for one that is there"
 		report(f)
@@ -91,8 +107,8 @@ func weightOnOne(a *pass, report func(Finding)) {
 		if s.lacks() || !s.doubles() {
 			continue
 		}
-		f := s.finding(s.from, s.to)
-		f.Message = fmt.Sprintf("%s is asked for on top of %s, which is one face and has it already", cell(s.word), cell(string(s.src.clean[s.ask.from:s.ask.to])))
+		f := s.besides.at
+		f.Message = fmt.Sprintf("%s is asked for on top of %s, which is one face and has it already", cell(s.word), cell(s.typed))
 		f.Cause = "the platform can make it bolder or more slanted once more"
 		f.Cure = "take it out"
 		report(f)

@@ -63,6 +63,7 @@ const mostPlaces = 1000
 // NewTrace looks for a name in a project.
 func NewTrace(ctx context.Context, p *notary.Project, plan *notary.Plan, name string) (*Trace, error) {
 	a := newPass(p, plan)
+	a.tracing = true
 	for _, step := range []func(context.Context) error{a.files, a.manifests, a.flawsAll, a.scan} {
 		if err := step(ctx); err != nil {
 			return nil, err
@@ -220,12 +221,12 @@ func (x *tracer) site(s notary.SitePlan) {
 func (x *tracer) asked() {
 	seen := map[string]bool{}
 	for _, k := range x.asks {
-		typed := string(k.src.clean[k.from:k.to])
+		typed := k.typed
 		leads := slices.ContainsFunc(k.answer.Leads, func(f target.Face) bool { return slices.Contains(x.t.Faces, f.ID()) })
 		if !leads && !slices.ContainsFunc(x.names, func(n string) bool { return n == typed || len(n) > 3 && strings.Contains(typed, n) }) {
 			continue
 		}
-		f := k.finding(k.from, k.to)
+		f := k.at
 		key := fmt.Sprintf("%s:%d:%d %s", f.File, f.Line, f.Column, siteKey(k.site))
 		if seen[key] {
 			continue

@@ -135,12 +135,18 @@ func LoadedNames(tree Tree, dir string, languages []*language.Language, patterns
 		if !ok {
 			continue
 		}
-		clean := l.Blank(raw)
+		var clean []byte
 		for _, p := range patterns {
-			for _, m := range p.FindAllSubmatch(clean, mostLoaded) {
-				for _, name := range m[1:] {
-					if len(name) > 0 {
-						out = append(out, string(name))
+			if !language.MayMatch(p, raw) {
+				continue // most sources load nothing
+			}
+			if clean == nil {
+				clean = l.Blank(raw)
+			}
+			for _, m := range language.Matches(p, clean, mostLoaded) {
+				for i := 2; i < len(m); i += 2 {
+					if m[i] >= 0 && m[i] < m[i+1] {
+						out = append(out, string(clean[m[i]:m[i+1]]))
 					}
 				}
 			}
