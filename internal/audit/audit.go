@@ -7,6 +7,7 @@
 package audit
 
 import (
+	"bytes"
 	"context"
 	"errors"
 	"path"
@@ -168,6 +169,9 @@ func NewReport(ctx context.Context, p *notary.Project, plan *notary.Plan) (Repor
 			return Report{}, err
 		}
 	}
+	for i := range found {
+		a.pinpoint(&found[i])
+	}
 	sort.SliceStable(found, func(i, j int) bool {
 		x, y := found[i], found[j]
 		switch {
@@ -181,6 +185,22 @@ func NewReport(ctx context.Context, p *notary.Project, plan *notary.Plan) (Repor
 		return x.Rule < y.Rule
 	})
 	return a.sift(found), nil
+}
+
+// pinpoint gives a finding that one edit mends the columns of what that exchanges.
+func (a *pass) pinpoint(f *Finding) {
+	if f.Line == 0 || f.Column > 0 || len(f.Edits) != 1 || f.Edits[0].File != f.File {
+		return
+	}
+	e := f.Edits[0]
+	raw, err := a.p.Dir.Read(f.File, maxSource)
+	if err != nil || e.To > len(raw) {
+		return
+	}
+	begin := bytes.LastIndexByte(raw[:e.From], '\n') + 1
+	if 1+bytes.Count(raw[:begin], []byte("\n")) == f.Line && bytes.IndexByte(raw[e.From:e.To], '\n') < 0 {
+		f.Column, f.EndLine, f.EndColumn = e.From-begin+1, f.Line, e.To-begin+1
+	}
 }
 
 // files compares the planned files with the disk, each once.

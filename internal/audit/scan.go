@@ -124,9 +124,6 @@ type besides struct {
 	in   int // where the brackets around both begin
 }
 
-// finding is one at the place.
-func (k ask) finding() Finding { return k.at }
-
 // placed is a finding of a site at bytes of a source, without words.
 func placed(site notary.SitePlan, src *source, from, to int) Finding {
 	f := Finding{File: src.file}

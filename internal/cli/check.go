@@ -168,8 +168,22 @@ func (a *app) runCheck(ctx context.Context, opt checkOptions) error {
 	default:
 		a.printFindings(c.p, c.plan, c.shown)
 		a.printAccepted(c)
+		a.offerMending(c.shown)
 	}
 	return a.verdict(err, c.shown, opt.failOn)
+}
+
+// offerMending says how many findings check --mend would mend.
+func (a *app) offerMending(found []audit.Finding) {
+	n := 0
+	for _, f := range found {
+		if f.Mends() {
+			n++
+		}
+	}
+	if n > 0 {
+		a.say("\n%d of %s can be mended without harm: notaria check --mend --dry-run shows how", n, plural(len(found), "finding"))
+	}
 }
 
 // verdict is the exit code of findings.
