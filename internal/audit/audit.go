@@ -115,8 +115,8 @@ type pass struct {
 	plan *notary.Plan
 	set  *change.Set
 
-	missing map[string]bool // planned files that are not there
-	differs map[string]bool // planned files with other content
+	missing map[string]bool         // planned files that are not there
+	differs map[string]notary.Stand // planned files with other content
 	lacks   []lack
 	held    map[string][]target.Held // by site
 	loose   map[string][]target.Held
@@ -212,11 +212,13 @@ func (a *pass) files(ctx context.Context) error {
 		if err := ctx.Err(); err != nil {
 			return err
 		}
-		exists, equal, err := a.p.Standing(a.set, f.File)
+		s, err := a.p.Standing(a.set, f.File)
 		if err != nil {
 			return err
 		}
-		a.missing[f.Path], a.differs[f.Path] = !exists, exists && !equal
+		if a.missing[f.Path] = !s.Exists; s.Exists && !s.Equal {
+			a.differs[f.Path] = s
+		}
 	}
 	return nil
 }

@@ -398,6 +398,9 @@ type written struct {
 func lettersOf(text string) []rune {
 	var out []rune
 	for _, r := range text {
+		if unicode.Is(unicode.Variation_Selector, r) || unicode.Is(unicode.Me, r) {
+			continue // they only steer a sign of the platform's, such as an emoji
+		}
 		if r > 0x7f && (unicode.IsLetter(r) || unicode.IsMark(r) || unicode.IsDigit(r) || unicode.Is(unicode.Sc, r)) && !slices.Contains(out, r) {
 			out = append(out, r)
 		}

@@ -162,10 +162,23 @@ func fileMissing(a *pass, report func(Finding)) error {
 
 func fileDiffers(a *pass, report func(Finding)) error {
 	for _, w := range a.plan.Files {
-		if a.differs[w.Path] {
-			report(by(w.Owners[0], Finding{File: w.Path, Message: "this file is not what the registry asks for",
-				Cause: "notaria.toml or a face changed since the last register, or somebody edited the file", Cure: register, Register: true}))
+		s, differs := a.differs[w.Path]
+		if !differs {
+			continue
 		}
+		f := Finding{File: w.Path, Message: "this file is not what the registry asks for",
+			Cause: "notaria.toml or a face changed since the last register", Cure: register, Register: s.Ours}
+		if !s.Ours {
+			f.Cause, f.Cure = "somebody put another file there, or the ledger is lost", "move it away, then run: notaria register; --take-over counts generated files as Notaria's, --overwrite takes the place of others"
+		}
+		if s.Edited {
+			f.Line, f.Message, f.Register = s.Line, "somebody edited this file after Notaria wrote it"+s.What, false
+			f.Cause, f.Cure = "what is generated follows notaria.toml: the next registration would lose the change, and stops instead", "keep the change elsewhere (roles and sizes belong in notaria.toml), then run: notaria register --overwrite"
+			if w.Fonts() > 0 {
+				f.Message, f.Cause, f.Cure = "this font is another than the enrolled one", "somebody put it there after Notaria placed the face", "enrol that font, or run: notaria register --overwrite"
+			}
+		}
+		report(by(w.Owners[0], f))
 	}
 	return nil
 }

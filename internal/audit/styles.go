@@ -4,6 +4,7 @@ import (
 	"bytes"
 	"fmt"
 	"path"
+	"regexp"
 	"slices"
 	"strings"
 
@@ -195,9 +196,14 @@ func (s *source) textsOf(markup bool, add func(written)) {
 		return
 	}
 	for _, t := range s.strings {
-		take(t.From, t.To)
+		if hasBeyond(s.clean[t.From:t.To]) && !unseen.Match(s.clean[max(0, t.From-60):t.From]) {
+			take(t.From, t.To)
+		}
 	}
 }
+
+// unseen is what stands in front of a text for logs and for programmers, which no font draws.
+var unseen = regexp.MustCompile(`(?:\bconsole\s*\.\s*\w+|\b[Ll]og(?:ger)?\s*\.\s*\w+|\b(?:print|println|printf|debugPrint|NSLog|os_log|qDebug|qWarning|SDL_Log|fatalError|precondition|assert\w*|require|trace|GD\.Print|push_error)|\bSystem\.(?:out|err)\.\w+|\bDebug\.\w+|\bConsole\.\w+|(?:Error|Exception))\s*\(\s*@?$`)
 
 // widest is how long the lines are that people write, in bytes.
 const widest = 3000

@@ -224,8 +224,32 @@ func (p *Project) compare(set *change.Set, f target.File) (state, error) {
 	return s, err
 }
 
-// Standing says whether a wanted file is there, and whether it is as wanted.
-func (p *Project) Standing(set *change.Set, f target.File) (exists, equal bool, err error) {
+// A Stand is how a wanted file stands to the disk.
+type Stand struct {
+	Exists, Equal bool
+	Ours          bool // what is there is what Notaria wrote
+	// Edited says that what is there is neither what is wanted nor what Notaria wrote; Line is the
+	// first that differs, 1-based, and What shows it, where both are text.
+	Edited bool
+	Line   int
+	What   string
+}
+
+// Standing says whether a wanted file is there, whether it is as wanted, and what was edited.
+func (p *Project) Standing(set *change.Set, f target.File) (Stand, error) {
 	s, err := p.compare(set, f)
-	return s.exists, s.equal, err
+	out := Stand{Exists: s.exists, Equal: s.equal, Ours: s.ours}
+	if err != nil || !s.exists || s.equal || s.ours {
+		return out, err
+	}
+	if _, mine := p.Ledger.Wrote(f.Path); !mine {
+		return out, nil
+	}
+	old, err := set.Read(f.Path)
+	if err != nil {
+		return out, err
+	}
+	out.Edited = true
+	out.Line, out.What = edited(old, s.content)
+	return out, nil
 }

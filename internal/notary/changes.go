@@ -7,10 +7,12 @@ import (
 	"io/fs"
 	"slices"
 	"sort"
+	"strings"
 
 	"notaria/internal/change"
 	"notaria/internal/disk"
 	"notaria/internal/edit"
+	"notaria/internal/face"
 	"notaria/internal/fault"
 	"notaria/internal/registry"
 	"notaria/internal/target"
@@ -156,9 +158,36 @@ func (w *writer) file(f Wanted) error {
 		}
 		return conflict(f.Path, "another file of that name", "move it away, or register with --overwrite")
 	case s.exists && !w.opt.Overwrite && !s.ours:
-		return conflict(f.Path, "it was edited after Notaria wrote it", "keep your change elsewhere (roles and sizes belong in notaria.toml), then register with --overwrite")
+		old, err := w.set.Read(f.Path)
+		if err != nil {
+			return err
+		}
+		line, what := edited(old, s.content)
+		return &fault.Error{File: f.Path, Line: line, Expected: "what Notaria wrote, or no file", Found: "it was edited after Notaria wrote it" + what,
+			Cure: "keep your change elsewhere (roles and sizes belong in notaria.toml), then register with --overwrite"}
 	}
 	return w.p.write(w.set, s.want, s.content)
+}
+
+// edited shows the first line of a generated file that is another than Notaria's; of a file that is no
+// text, nothing.
+func edited(old, ours []byte) (line int, what string) {
+	if !isText(old) || !isText(ours) {
+		return 0, ""
+	}
+	mine, theirs := strings.Split(string(unix(ours)), "\n"), strings.Split(string(unix(old)), "\n")
+	for i := range max(len(mine), len(theirs)) {
+		at := func(lines []string) string {
+			if i >= len(lines) || strings.TrimSpace(lines[i]) == "" {
+				return "nothing"
+			}
+			return fmt.Sprintf("%q", face.Short(strings.TrimSpace(lines[i])))
+		}
+		if i >= len(mine) || i >= len(theirs) || mine[i] != theirs[i] {
+			return i + 1, fmt.Sprintf(": there is %s, and Notaria writes %s", at(theirs), at(mine))
+		}
+	}
+	return 0, ""
 }
 
 // conflict says that a file which Notaria would write holds something that Notaria did

@@ -247,9 +247,9 @@ func TestNothingIsDerivedTwice(t *testing.T) {
 		require.Equal(t, run > 0, set.Empty())
 		require.NoError(t, p.Apply(ctx, set))
 		for _, f := range plan.Files {
-			_, equal, err := p.Standing(p.set(), f.File)
+			stand, err := p.Standing(p.set(), f.File)
 			require.NoError(t, err)
-			require.True(t, equal)
+			require.True(t, stand.Equal)
 		}
 		made[run] = p.makes.made
 		w, ok := p.Ledger.Wrote("a/x.ttc")
@@ -261,9 +261,9 @@ func TestNothingIsDerivedTwice(t *testing.T) {
 
 	// A file that somebody put in its place, and another original, are noticed.
 	require.NoError(t, os.WriteFile(filepath.Join(p.Root, "a/x.ttc"), []byte("mine"), 0o644))
-	exists, equal, err := p.Standing(p.set(), target.File{Path: "a/x.ttc", Recipe: both})
+	stand, err := p.Standing(p.set(), target.File{Path: "a/x.ttc", Recipe: both})
 	require.NoError(t, err)
-	require.Equal(t, []bool{true, false}, []bool{exists, equal})
+	require.Equal(t, Stand{Exists: true, Edited: true}, stand)
 
 	facts, err := p.Facts(both)
 	require.NoError(t, err)

@@ -64,6 +64,9 @@ func beginApp(t *testing.T, home string) string {
 func wholeStory(t *testing.T, spec, dir, archive string) {
 	t.Helper()
 	before := snapshot(t, dir)
+	if !strings.HasPrefix(spec, "cordova-android") {
+		require.Contains(t, notaria(t, 0, dir, "check", "--fail-on", "note", "--json"), `"findings": []`)
+	}
 	require.NotContains(t, notaria(t, 0, dir, "survey"), "cannot be read")
 	notaria(t, 0, dir, "enrol", archive, "--styles", "regular,bold")
 	if strings.HasPrefix(spec, "cordova-android") { // a plugin of its own sets the namespace
@@ -78,7 +81,9 @@ func wholeStory(t *testing.T, spec, dir, archive string) {
 	require.Contains(t, out, "has 2 fonts")
 	require.Contains(t, notaria(t, 0, dir, "register"), "Nothing to do")
 	require.Contains(t, notaria(t, 0, dir, "register", "--dry-run"), "Nothing to do")
+	undo := installExpoFont(t, dir)
 	require.Contains(t, notaria(t, 0, dir, "check"), "all well")
+	undo()
 	require.NoError(t, filepath.WalkDir(dir, func(name string, d os.DirEntry, err error) error {
 		if err == nil && d.IsDir() && d.Name() == "res" {
 			require.Empty(t, ask(t, dir, "aapt2", "compile", "--dir", name, "-o", filepath.Join(t.TempDir(), "res.zip")))
@@ -92,6 +97,21 @@ func wholeStory(t *testing.T, spec, dir, archive string) {
 		require.NoError(t, os.Remove(filepath.Join(dir, "notaria.toml")))
 	}
 	require.Equal(t, before, snapshot(t, dir))
+}
+
+// installExpoFont does what the next step and check ask for, where an app of Expo does not depend on the
+// package yet.
+func installExpoFont(t *testing.T, dir string) (undo func()) {
+	t.Helper()
+	file := filepath.Join(dir, "package.json")
+	b, err := os.ReadFile(file)
+	app, _ := os.ReadFile(filepath.Join(dir, "app.json"))
+	if err != nil || strings.Contains(string(b), `"expo-font"`) || !strings.Contains(string(app), "expo-font") {
+		return func() {}
+	}
+	require.Contains(t, notaria(t, 1, dir, "check"), "npx expo install expo-font")
+	write(t, file, strings.Replace(string(b), `"expo":`, `"expo-font": "~14.0.0", "expo":`, 1))
+	return func() { write(t, file, string(b)) }
 }
 
 // takenByReaders asks the platform's own readers about a manifest.
