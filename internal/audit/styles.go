@@ -203,7 +203,7 @@ func (s *source) textsOf(markup bool, add func(written)) {
 }
 
 // unseen is what stands in front of a text for logs and for programmers, which no font draws.
-var unseen = regexp.MustCompile(`(?:\bconsole\s*\.\s*\w+|\b[Ll]og(?:ger)?\s*\.\s*\w+|\b(?:print|println|printf|debugPrint|NSLog|os_log|qDebug|qWarning|SDL_Log|fatalError|precondition|assert\w*|require|trace|GD\.Print|push_error)|\bSystem\.(?:out|err)\.\w+|\bDebug\.\w+|\bConsole\.\w+|(?:Error|Exception))\s*\(\s*@?$`)
+var unseen = regexp.MustCompile(`(?:\bconsole\s*\.\s*\w+|\b[Ll]og(?:ger)?\s*\.\s*\w+|(?:^|[^.:\w])(?:print|println|printf|debugPrint|NSLog|os_log|qDebug|qWarning|SDL_Log|fatalError|precondition|assert\w*|require|trace|GD\.Print|push_error)|\bSystem\.(?:out|err)\.\w+|\bDebug\.\w+|\bConsole\.\w+|(?:Error|Exception))\s*\(\s*@?$`)
 
 // widest is how long the lines are that people write, in bytes.
 const widest = 3000
