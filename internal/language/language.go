@@ -86,9 +86,9 @@ var (
 		line: []string{"//"}, block: true, regex: true, quotes: scriptQuotes}
 	JSON = &Language{Name: "JSON with comments", Endings: []string{".json", ".jsonc"}, Literal: jsonLiteral,
 		line: []string{"//"}, block: true, quotes: []quote{plainDouble}}
-	XML   = &Language{Name: "XML", Endings: []string{".xml", ".xaml", ".axaml", ".csproj", ".props", ".targets", ".plist", ".fxml", ".mxml", ".storyboard", ".xib"}, Literal: attributeLiteral, markup: true}
+	XML   = &Language{Name: "XML", Endings: []string{".xml", ".xaml", ".axaml", ".csproj", ".props", ".targets", ".plist", ".fxml", ".mxml", ".storyboard", ".xib", ".ui", ".glade"}, Literal: attributeLiteral, markup: true}
 	HTML  = &Language{Name: "HTML", Endings: []string{".html", ".htm"}, Literal: attributeLiteral, markup: true}
-	CSS   = &Language{Name: "CSS", Endings: []string{".css"}, Literal: cssLiteral, block: true, quotes: []quote{plainDouble, plainSingle}}
+	CSS   = &Language{Name: "CSS", Endings: []string{".css", ".qss"}, Literal: cssLiteral, block: true, quotes: []quote{plainDouble, plainSingle}}
 	SCSS  = &Language{Name: "SCSS", Endings: []string{".scss", ".less", ".pcss"}, Literal: cssLiteral, line: []string{"//"}, block: true, quotes: []quote{plainDouble, plainSingle}}
 	CPlus = &Language{Name: "C++", Endings: []string{".c", ".cpp", ".cc", ".cxx", ".hpp", ".hh", ".hxx", ".ino"}, Reserved: cReserved, Literal: cLiteral,
 		line: []string{"//"}, block: true, quotes: []quote{plainDouble, plainSingle}}

@@ -144,16 +144,19 @@ var registering = regexp.MustCompile(`\bCTFontManagerRegister\w*`)
 
 // registers says whether code of the app could register a font file when it runs: it calls Core Text,
 // and the file's name, or the ending of all fonts, is in its sources.
-func (s *site) registers(file string) bool {
+func (s *site) registers(file string) bool { return registers(s.Base, s.Dir, file) }
+
+// registers says it of the sources in a folder of a tree.
+func registers(b target.Base, dir, file string) bool {
 	base := path.Base(file)
 	stem := strings.TrimSuffix(base, path.Ext(base))
 	calls, names := false, false
-	for _, f := range s.Tree.Under(s.Dir) {
+	for _, f := range b.Tree.Under(dir) {
 		l := language.Of(f)
 		if l != language.Swift && l != language.ObjectiveC || target.IsTest(f) {
 			continue
 		}
-		raw, ok := s.Tree.Glance(f, target.LargestSource)
+		raw, ok := b.Tree.Glance(f, target.LargestSource)
 		if !ok {
 			continue
 		}

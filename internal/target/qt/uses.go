@@ -35,6 +35,8 @@ var (
 		{Languages: cplus, Pattern: regexp.MustCompile(`\bfont-family\s*:\s*'?([^'";\\]+)`)},
 		{Languages: cplus, Named: true, Pattern: regexp.MustCompile(`\bQFont\s*(?:\w+\s*)?[({]\s*([A-Za-z_]\w*)\s*[,)}]`)},
 		{Languages: cplus, Named: true, Pattern: regexp.MustCompile(`\bsetFamily\s*\(\s*([A-Za-z_]\w*)\s*\)`)},
+		{Languages: []*language.Language{language.XML}, Pattern: regexp.MustCompile(`<family>\s*([^<>\s][^<>]*?)\s*</family>`)},
+		{Languages: []*language.Language{language.CSS}, Pattern: regexp.MustCompile(`\bfont-family\s*:\s*["']?([^"',;{}\n]*[^"',;{}\s])`)},
 		{Languages: cplus, Kind: useEarly, Pattern: regexp.MustCompile(`\b(addApplicationFont(?:FromData)?)\s*\(`)},
 		{Languages: qml, Kind: useMember, Pattern: regexp.MustCompile(`\bAppType\.(\w+)`)},
 		{Languages: cplus, Kind: useResource, Pattern: regexp.MustCompile(`"(:/[^"\\\n]+\.(?i:ttf|otf|ttc))"`)},

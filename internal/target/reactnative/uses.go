@@ -33,6 +33,7 @@ var (
 		{Languages: scripts, Pattern: regexp.MustCompile(`\bfontFamily=\{?\s*["']([^"'\n]*)["']`)},
 		{Languages: scripts, Weight: weight, Kind: useMember, Pattern: regexp.MustCompile(`\bfontFamily:\s*(faces\.\w+)`)},
 		{Languages: scripts, Weight: weight, Named: true, Pattern: regexp.MustCompile(`\bfontFamily['"]?:\s*([A-Za-z_$][\w.]*)\s*(?:[,}\n;)]|as\b)`)},
+		{Languages: scripts, Pattern: regexp.MustCompile(`(?:\bstyled(?:\.\w+|\([^()\n]*\))(?:\.attrs\([^()\n]*\))?(?:<[^<>\n]*>)?|\bcss|\bcreateGlobalStyle)\x60[^\x60]*?\bfont-family:\s*["']?([^;,'"\x60$\n]*[^;,'"\x60$\s])`)},
 		{Languages: scripts, Kind: useIOS, Pattern: regexp.MustCompile(`\bfontFamily['"]?:\s*Platform\.select\s*\(\s*\{[^{}]*?\bios:\s*['"]([^'"\n]*)['"]`)},
 		{Languages: scripts, Kind: useAndroid, Pattern: regexp.MustCompile(`\bfontFamily['"]?:\s*Platform\.select\s*\(\s*\{[^{}]*?\bandroid:\s*['"]([^'"\n]*)['"]`)},
 		{Languages: scripts, Kind: useIOS, Pattern: regexp.MustCompile(`\bfontFamily['"]?:\s*Platform\.OS\s*===?\s*['"]ios['"]\s*\?\s*['"]([^'"\n]*)['"]`)},

@@ -45,6 +45,7 @@ var (
 		{Languages: script, Pattern: regexp.MustCompile(`\bfontFamily\s*[:=]\s*["'\x60]([^"'\x60,\n$]*)`)},
 		{Languages: script, Pattern: regexp.MustCompile(`\bfontFamily\s*:\s*\{[^{}\[]*\[\s*["']([^"'\n]*)["']`)},
 		{Languages: script, Named: true, Pattern: regexp.MustCompile(`\bfontFamily\s*[:=]\s*([A-Za-z_$][\w.]*)\s*[,;}\n]`)},
+		{Languages: script, Pattern: regexp.MustCompile(`(?:\bstyled(?:\.\w+|\([^()\n]*\))(?:\.attrs\([^()\n]*\))?(?:<[^<>\n]*>)?|\bcss|\bcreateGlobalStyle)\x60[^\x60]*?\bfont-family:\s*["']?([^;,'"\x60$\n]*[^;,'"\x60$\s])`)},
 		{Languages: script, Kind: useCanvas, Pattern: regexp.MustCompile(`\.font\s*=\s*["\x60][^"'\x60\n]*'([^'\n]+)'`)},
 		{Languages: script, Kind: useCanvas, Pattern: regexp.MustCompile(`\.font\s*=\s*['\x60][^"'\x60\n]*"([^"\n]+)"`)},
 		{Languages: script, Kind: useCanvas, Pattern: regexp.MustCompile(`\.font\s*=\s*["'\x60](?:[\w.-]+\s+)*[\d.]+(?:px|pt|em|rem)(?:/[\d.]+)?\s+([A-Za-z][\w -]*)`)},

@@ -35,8 +35,8 @@ var (
 	configureFonts = regexp.MustCompile(`\bConfigureFonts\s*\(\s*\(?\s*(?:IFontCollection\s+)?([A-Za-z_]\w*)\s*\)?\s*=>\s*`)
 	configuredBy   = regexp.MustCompile(`\bConfigureFonts\s*\(\s*(?:[A-Za-z_]\w*\.)?([A-Za-z_]\w*)\s*\)`)
 	useApp         = regexp.MustCompile(`\.\s*UseMauiApp\s*(?:<[\w.\s]*>)?\s*\(`)
-	addFont        = regexp.MustCompile(`\b([A-Za-z_]\w*)\s*\.\s*AddFont\s*\(\s*"((?:[^"\\\n]|\\.)*)"\s*(?:,\s*"((?:[^"\\\n]|\\.)*)"\s*)?\)\s*;`)
-	chainedFont    = regexp.MustCompile(`\s*(\.)\s*AddFont\s*\(\s*"((?:[^"\\\n]|\\.)*)"\s*(?:,\s*"((?:[^"\\\n]|\\.)*)"\s*)?\)`)
+	addFont        = regexp.MustCompile(`\b([A-Za-z_]\w*)\s*\.\s*AddFont\s*\(\s*(?:filename\s*:\s*)?"((?:[^"\\\n]|\\.)*)"\s*(?:,\s*(?:alias\s*:\s*)?"((?:[^"\\\n]|\\.)*)"\s*)?\)\s*;`)
+	chainedFont    = regexp.MustCompile(`\s*(\.)\s*AddFont\s*\(\s*(?:filename\s*:\s*)?"((?:[^"\\\n]|\\.)*)"\s*(?:,\s*(?:alias\s*:\s*)?"((?:[^"\\\n]|\\.)*)"\s*)?\)`)
 )
 
 // kindCall is the kind of the place of a call that Notaria made, which has no owners: it goes with
