@@ -95,12 +95,22 @@ func (s *site) onlyIn(q target.Question) string {
 		return ""
 	}
 	only := ""
-	files := slices.Clone(s.Tree.Under(""))
-	for _, f := range q.Plan.All() {
-		files = append(files, f.Path)
-	}
+	files := q.Once("android fonts", func() []string {
+		var out []string
+		for _, f := range s.Tree.Under("") {
+			if path.Base(path.Dir(f)) == "font" {
+				out = append(out, f)
+			}
+		}
+		for _, f := range q.Plan.All() {
+			if path.Base(path.Dir(f.Path)) == "font" {
+				out = append(out, f.Path)
+			}
+		}
+		return out
+	})
 	for _, f := range files {
-		if path.Base(path.Dir(f)) != "font" || strings.TrimSuffix(path.Base(f), path.Ext(f)) != q.Typed {
+		if strings.TrimSuffix(path.Base(f), path.Ext(f)) != q.Typed {
 			continue
 		}
 		set := s.setOf(f)

@@ -681,9 +681,6 @@ func (s *site) Loose() ([]target.Held, error) {
 			}
 			at := doc.File
 			for _, f := range s.Tree.Under(path.Dir(at)) {
-				if s.registers(f) {
-					continue
-				}
 				named := slices.ContainsFunc(values, func(v string) bool { return path.Base(v) == path.Base(f) })
 				if target.IsFont(f) && !named && touch(t) {
 					out = append(out, target.Held{Manifest: at, Value: KeyFonts, File: f})
@@ -691,7 +688,12 @@ func (s *site) Loose() ([]target.Held, error) {
 			}
 		}
 	}
-	return out, nil
+	var fonts []string
+	for _, h := range out {
+		fonts = append(fonts, h.File)
+	}
+	known := registered(s.Tree, s.Dir, fonts)
+	return slices.DeleteFunc(out, func(h target.Held) bool { return known[h.File] }), nil
 }
 
 // Syntaxes are those of project files and of Swift packages.

@@ -85,10 +85,11 @@ func (s *site) notBuilt(t xcode.BuildTarget, plist string, line int, value, file
 // notNamed are the fonts that a target builds in, and that no list of its names.
 func (s *site) notNamed(t xcode.BuildTarget, built map[string]string, named map[string]bool) []target.Flaw {
 	var out []target.Flaw
+	known := registered(s.Tree, s.Dir, slices.Collect(maps.Values(built)))
 	for _, name := range slices.Sorted(maps.Keys(built)) {
 		f := built[name]
 		beside := slices.ContainsFunc(t.InfoPlists, func(p string) bool { return strings.HasPrefix(f, path.Dir(path.Join(s.Dir, p))+"/") })
-		if named[name] || beside || s.registers(f) { // beside it, Loose tells
+		if named[name] || beside || known[f] { // beside it, Loose tells
 			continue
 		}
 		x := target.Flaw{Kind: target.NotNamed, File: f, Subject: f,
@@ -108,7 +109,7 @@ func (s *site) folderFlaws(t xcode.BuildTarget, built map[string]string) ([]targ
 		return nil, nil
 	}
 	first := slices.Sorted(maps.Keys(built))[0]
-	if s.registers(built[first]) {
+	if registered(s.Tree, s.Dir, []string{built[first]})[built[first]] {
 		return nil, nil
 	}
 	for _, p := range t.InfoPlists {

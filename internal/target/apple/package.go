@@ -209,17 +209,16 @@ func (s *packageSite) Held() ([]target.Held, error) {
 // app runs: a package has no Info.plist.
 func (s *packageSite) Flaws([]target.Face) ([]target.Flaw, error) {
 	var out []target.Flaw
-	for _, f := range s.Tree.Under(s.Dir) {
+	fonts := slices.DeleteFunc(slices.Clone(s.Tree.Under(s.Dir)), func(f string) bool { return !target.IsFont(f) || target.IsTest(f) })
+	known := registered(s.Tree, "", fonts)
+	for _, f := range fonts {
 		rel, _ := s.Rel(f)
-		if !target.IsFont(f) || target.IsTest(rel) {
-			continue
-		}
 		taken := slices.ContainsFunc(s.target.Processed, func(r string) bool { return rel == path.Clean(r) || strings.HasPrefix(rel, path.Clean(r)+"/") })
 		switch {
 		case !taken:
 			out = append(out, target.Flaw{Kind: target.NotBuilt, File: f, Subject: f, Message: fmt.Sprintf("no resources: of the target %s take %s in", face.Short(s.target.Name), rel),
 				Cause: "the build passes the file over, and says so in a warning alone", Cure: fmt.Sprintf(`write resources: [.process(%q)] into the target in Package.swift, or enrol the font and register it`, path.Dir(rel))})
-		case !registers(s.Base, "", f):
+		case !known[f]:
 			out = append(out, target.Flaw{Kind: target.NotNamed, File: f, Subject: f, Message: fmt.Sprintf("nothing makes %s known when the app runs", path.Base(f)),
 				Cause: "a package has no Info.plist: its fonts are known only after CTFontManagerRegisterFontURLs", Cure: "register it from Bundle.module when the app starts, or enrol it and register it"})
 		}

@@ -1,6 +1,7 @@
 package apple
 
 import (
+	"bytes"
 	"fmt"
 	"path"
 	"regexp"
@@ -142,32 +143,42 @@ func answerFamily(q target.Question) target.Answer {
 // registering loads fonts when the app runs: what it loads need not be in Info.plist.
 var registering = regexp.MustCompile(`\bCTFontManagerRegister\w*`)
 
-// registers says whether code of the app could register a font file when it runs: it calls Core Text,
-// and the file's name, or the ending of all fonts, is in its sources.
-func (s *site) registers(file string) bool { return registers(s.Base, s.Dir, file) }
-
-// registers says it of the sources in a folder of a tree.
-func registers(b target.Base, dir, file string) bool {
-	base := path.Base(file)
-	stem := strings.TrimSuffix(base, path.Ext(base))
-	calls, names := false, false
-	for _, f := range b.Tree.Under(dir) {
+// registered are those of some font files that code in a folder of a tree could register when it runs: it
+// calls Core Text, and a file's name, or the ending of all fonts, is in its sources.
+func registered(tree target.Tree, dir string, fonts []string) map[string]bool {
+	out := map[string]bool{}
+	if len(fonts) == 0 {
+		return out
+	}
+	calls, all := false, false
+	for _, f := range tree.Under(dir) {
 		l := language.Of(f)
 		if l != language.Swift && l != language.ObjectiveC || target.IsTest(f) {
 			continue
 		}
-		raw, ok := b.Tree.Glance(f, target.LargestSource)
+		raw, ok := tree.Glance(f, target.LargestSource)
 		if !ok {
 			continue
 		}
-		if registering.Match(raw) {
-			calls = calls || registering.Match(l.Skeleton(raw))
+		if !calls && registering.Match(raw) {
+			calls = registering.Match(l.Skeleton(raw))
 		}
-		code := string(l.Blank(raw))
-		names = names || strings.Contains(code, `"`+stem+`"`) || strings.Contains(code, `"`+base+`"`) || strings.Contains(code, `forResourcesWithExtension:`) || strings.Contains(code, `URLsForResourcesWithExtension:`)
-		if calls && names {
-			return true
+		var code string
+		for _, font := range fonts {
+			base := path.Base(font)
+			stem := strings.TrimSuffix(base, path.Ext(base))
+			if out[font] || !bytes.Contains(raw, []byte(stem)) {
+				continue
+			}
+			if code == "" {
+				code = string(l.Blank(raw))
+			}
+			out[font] = strings.Contains(code, `"`+stem+`"`) || strings.Contains(code, `"`+base+`"`)
 		}
+		all = all || bytes.Contains(raw, []byte("forResourcesWithExtension:")) || bytes.Contains(raw, []byte("URLsForResourcesWithExtension:"))
 	}
-	return false
+	for _, font := range fonts {
+		out[font] = calls && (all || out[font])
+	}
+	return out
 }

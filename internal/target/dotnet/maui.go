@@ -218,7 +218,7 @@ func (s *mauiSite) Answer(q target.Question) target.Answer {
 		return target.Answer{}
 	}
 	a := target.AnswerFace(q, target.AnyFonts)
-	if _, commented := s.inComments(); q.Use.Kind == useAndroid || a.Fault != target.Fine && slices.Contains(commented, q.Typed) {
+	if a.Fault == target.Fine || q.Use.Kind == useAndroid || slices.Contains(q.Once("commented", func() []string { _, aliases := s.inComments(); return aliases }), q.Typed) {
 		return target.Answer{}
 	}
 	return aliased(q, s.unlessExported(q, a), s.pairs())

@@ -259,7 +259,22 @@ func (s *xamarinSite) Answer(q target.Question) target.Answer {
 	if both || q.Use.Kind == useAndroid {
 		return s.answerAsset(q, path.Base(file), family)
 	}
-	return aliased(q, s.unlessExported(q, target.AnswerFace(q, target.AnyFonts)), s.exports())
+	a := s.unlessExported(q, target.AnswerFace(q, target.AnyFonts))
+	if a.Fault == target.Fine {
+		return a
+	}
+	var pairs [][2]string // in one list, for it is made once
+	list := q.Once("exports", func() []string {
+		var out []string
+		for _, e := range s.exports() {
+			out = append(out, e[0], e[1])
+		}
+		return out
+	})
+	for i := 0; i+1 < len(list); i += 2 {
+		pairs = append(pairs, [2]string{list[i], list[i+1]})
+	}
+	return aliased(q, a, pairs)
 }
 
 // answerAsset judges a file and its family, as Android's part names them.

@@ -125,10 +125,19 @@ func (s *site) answerFamily(q target.Question) target.Answer {
 		return target.Answer{}
 	}
 	var names []target.Spoken
-	held, _ := s.Held()
+	aliases := q.Once("aliases", func() []string { // each file with its name
+		var out []string
+		held, _ := s.Held()
+		for _, h := range held {
+			if h.Alias != "" {
+				out = append(out, h.File, h.Alias)
+			}
+		}
+		return out
+	})
 	for _, f := range q.Faces {
-		if i := slices.IndexFunc(held, func(h target.Held) bool { return h.File == f.File && h.Alias != "" }); i >= 0 {
-			names = append(names, target.Spoken{Right: held[i].Alias, Wrong: append(target.NamesOfFile(f), f.ID(), f.Full, f.Family)})
+		if i := slices.Index(aliases, f.File); i >= 0 && i%2 == 0 {
+			names = append(names, target.Spoken{Right: aliases[i+1], Wrong: append(target.NamesOfFile(f), f.ID(), f.Full, f.Family)})
 			continue
 		}
 		names = append(names, target.Spoken{Right: alias(f.Face), Wrong: append(target.NamesOfFile(f), f.ID(), f.Full, f.Family)})

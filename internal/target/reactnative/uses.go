@@ -65,12 +65,15 @@ func (s *site) Answer(q target.Question) target.Answer {
 		return target.Answer{}
 	}
 	a := target.AnswerFace(q, target.AppleFonts|target.AndroidFonts)
-	known := slices.Contains(q.Once("loaded "+s.Dir, s.loaded), q.Typed) || target.FromPackage(s.Tree, s.Dir, q.Typed) || target.IsIconFont(q.Typed) && target.UsesExpo(s.Tree, s.Dir)
-	if a.Fault != target.Fine && (known || s.hasFile(q)) {
-		return target.Answer{}
+	if a.Fault == target.Fine && q.Use.Kind == "" {
+		a = s.onAndroid(q)
 	}
-	if a.Fault == target.Fine && q.Use.Kind == "" && !known {
-		return s.onAndroid(q)
+	if a.Fault == target.Fine {
+		return a
+	}
+	known := slices.Contains(q.Once("loaded "+s.Dir, s.loaded), q.Typed) || target.FromPackage(s.Tree, s.Dir, q.Typed) || target.IsIconFont(q.Typed) && target.UsesExpo(s.Tree, s.Dir)
+	if known || a.Fault != target.OneSide && s.hasFile(q) {
+		return target.Answer{}
 	}
 	return a
 }
@@ -218,6 +221,9 @@ func (s *site) requires() map[string]string {
 		}
 		raw, ok := s.Tree.Glance(f, target.LargestSource)
 		if !ok {
+			continue
+		}
+		if !language.MayMatch(required, raw) && !language.MayMatch(imported, raw) {
 			continue
 		}
 		clean := l.Blank(raw)

@@ -39,8 +39,15 @@ var formats = map[string][]string{
 // mostBlocks is how many rules of one sheet are looked at.
 const mostBlocks = 2000
 
-// blocks are the @font-face rules of all sheets.
+// blocks are the @font-face rules of all sheets, which are read once.
 func (s *site) blocks() []block {
+	if !s.blocksRead {
+		s.blocksRead, s.blocksKept = true, s.readBlocks()
+	}
+	return s.blocksKept
+}
+
+func (s *site) readBlocks() []block {
 	var out []block
 	for _, f := range s.sheets() {
 		raw, ok := s.Tree.Glance(f, target.LargestSource)

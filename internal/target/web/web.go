@@ -72,6 +72,9 @@ type site struct {
 	hooks []hook // where it is taken in
 	plan  target.Job
 	files map[string]bool // below the folder, once it was asked for one
+
+	blocksRead bool
+	blocksKept []block
 }
 
 // out are folders that hold what was made of sources, or pages about the code.
