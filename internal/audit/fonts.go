@@ -159,7 +159,7 @@ func besideVariable(a *pass, report func(Finding)) error {
 	for _, s := range a.plan.Sites {
 		list := a.carriedBy(s)
 		for _, v := range list {
-			if !v.face.Variable || v.planned {
+			if !v.face.Variable {
 				continue
 			}
 			n, one := 0, ""
@@ -220,6 +220,7 @@ func fileIgnored(a *pass, report func(Finding)) error {
 // notUsed looks for every name that code could ask for a font by. What says that the font is there is
 // no use of it.
 func notUsed(a *pass, report func(Finding)) error {
+	a.enrolledNotUsed(report)
 	for _, s := range a.plan.Sites {
 		for _, c := range a.carriedBy(s) {
 			if c.planned || a.used[siteKey(s)][c.File] || a.meant(s, c.File) || a.proposed(c) || a.flawedFont(s, c.File) {
@@ -233,6 +234,21 @@ func notUsed(a *pass, report func(Finding)) error {
 		}
 	}
 	return nil
+}
+
+// enrolledNotUsed looks at the faces of notaria.toml that no role has, and that nothing names.
+func (a *pass) enrolledNotUsed(report func(Finding)) {
+	if !a.searched[enrolled] {
+		return
+	}
+	for _, e := range a.p.Registry.Faces {
+		if len(a.p.Registry.Serving(e.Name)) > 0 || a.used[enrolled][e.File] {
+			continue
+		}
+		line, _, _ := a.lineOf(registry.FileName, `"`+e.Name+`"`)
+		report(Finding{File: registry.FileName, Line: line, Message: fmt.Sprintf("%s is in no role, and nothing in the apps names it", cell(e.Name)),
+			Cause: "every app carries it all the same", Cure: "notaria strike " + e.Name + "; or give it a role"})
+	}
 }
 
 // flawedFont says whether a finding of its own says that a font is not in the app as it should be.

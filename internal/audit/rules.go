@@ -308,6 +308,9 @@ func (a *pass) elsewhere(s notary.SitePlan, x target.Flaw) bool {
 	if x.Subject == "" {
 		return false
 	}
+	if x.Kind == target.TooNew {
+		return false // placing it is what is wrong
+	}
 	if _, planned := a.missing[x.Subject]; planned || strings.HasPrefix(x.Subject, a.p.OriginalsFolder()+"/") && a.p.Found {
 		return true
 	}
@@ -325,6 +328,20 @@ func (a *pass) elsewhere(s notary.SitePlan, x target.Flaw) bool {
 	return false
 }
 
+// placed are the faces of planned files, by their paths.
+func (a *pass) placed(s notary.SitePlan) []target.Face {
+	var out []target.Face
+	for _, w := range s.Files {
+		for _, id := range w.Recipe.Faces() {
+			if f, err := a.p.Face(id); err == nil && a.p.Tree.Has(w.Path) {
+				f.File = w.Path
+				out = append(out, f)
+			}
+		}
+	}
+	return out
+}
+
 // flawsOf asks a site once.
 func (a *pass) flawsOf(s notary.SitePlan) []target.Flaw {
 	key := siteKey(s)
@@ -335,7 +352,7 @@ func (a *pass) flawsOf(s notary.SitePlan) []target.Flaw {
 	list, known := a.flawed[key]
 	if !known {
 		var err error
-		if list, err = f.Flaws(a.p.Own()); err != nil {
+		if list, err = f.Flaws(append(slices.Clone(a.p.Own()), a.placed(s)...)); err != nil {
 			a.refuse(s.Owner(), err)
 		}
 		a.flawed[key] = list

@@ -42,14 +42,31 @@ func (a *pass) searchFor(askers []asker) *searching {
 				continue
 			}
 			for _, n := range namesOf(c) {
-				s.begins[int(n[0])<<8|int(n[1])] = true
-				first := string(n[:shortestName])
-				s.by[first] = append(s.by[first], len(s.names))
-				s.names = append(s.names, searchedName{string(n), key, c.File})
+				s.add(n, key, c.File)
 			}
 		}
 	}
+	a.used[enrolled], a.searched[enrolled] = map[string]bool{}, true
+	for _, e := range a.p.Registry.Faces {
+		f, err := a.p.Face(e.Name)
+		if err != nil {
+			continue
+		}
+		for _, n := range namesOf(carried{face: f, Held: target.Held{File: e.File, Alias: language.Snake(language.Words(e.Name))}}) {
+			s.add(n, enrolled, e.File)
+		}
+	}
 	return s
+}
+
+// enrolled stands for no app, and for the faces of notaria.toml.
+const enrolled = ""
+
+func (s *searching) add(name []byte, site, font string) {
+	s.begins[int(name[0])<<8|int(name[1])] = true
+	first := string(name[:shortestName])
+	s.by[first] = append(s.by[first], len(s.names))
+	s.names = append(s.names, searchedName{string(name), site, font})
 }
 
 // in finds which names are in a text of the project; raw says that comments are still in it. It changes

@@ -27,7 +27,9 @@ const (
 // developer.apple.com/fonts/system-fonts; Android: /system/etc/fonts.xml; Windows: Microsoft's
 // "Windows 11 font list".
 var families = map[Systems]map[string]bool{
-	AppleFonts: language.Set(`academyengravedlet alnile americantypewriter applechancery applecoloremoji applesdgothicneo applesymbols arial arialblack arialhebrew
+	AppleFonts: language.Set(`academyengravedlet academyengravedletplain bodonisvtytwoitctt bodonisvtytwoositctt bodonisvtytwosctt bodoniornamentsitctt savoyeletplain stheitisc stheititc zapfdingbatsitc
+		damascusbold damascuslight damascusmedium damascussemibold newyorkextralarge newyorklarge newyorkmedium newyorksmall hiraginosansgb songtisc stsong kaitisc stkaiti yuppysc hannotatesc
+		alnile americantypewriter applechancery applecoloremoji applesdgothicneo applesymbols arial arialblack arialhebrew
 		arialnarrow arialroundedmtbold arialunicodems avenir avenirnext avenirnextcondensed banglasangammn baskerville bigcaslon bodoni72 bodoni72oldstyle bodoniornaments
 		bradleyhand bradleyhanditctt brushscriptmt chalkboard chalkboardse chalkduster charter cochin comicsansms copperplate courier couriernew courierprime damascus
 		devanagarisangammn didot dinalternate dincondensed euphemiaucas farah futura galvji geezapro geneva georgia gillsans granthasangammn gujaratisangammn gurmukhimn

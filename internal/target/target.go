@@ -224,8 +224,8 @@ const (
 	NotLoaded   FlawKind = "not loaded"      // a style names a family before anything loads it
 )
 
-// A Flawed app knows what is wrong with the fonts that it has without Notaria; fonts are all those of
-// the tree that Notaria did not put there, with their files.
+// A Flawed app knows what is wrong with the fonts that it has; fonts are all those of the tree that
+// Notaria did not put there, and those that it placed for the app, with their files.
 type Flawed interface {
 	Flaws(fonts []Face) ([]Flaw, error)
 }

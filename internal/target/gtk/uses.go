@@ -96,7 +96,7 @@ func (s *site) Flaws([]target.Face) ([]target.Flaw, error) {
 			fonts = append(fonts, f)
 		}
 	}
-	left := target.Unloaded(s.Tree, s.Dir, fonts, []*language.Language{language.CPlus, language.Python, language.ObjectiveC}, loader)
+	left := target.Unloaded(s.Tree, s.Dir, fonts, []*language.Language{language.CPlus, language.Python, language.ObjectiveC, language.CMake}, loader) // a build file installs it
 	return target.Loading(left, "fontconfig knows the fonts that are installed, and those that the app adds", "add it by FcConfigAppFontAddFile when the app starts"), nil
 }
 

@@ -323,5 +323,10 @@ func (s *site) Held() ([]target.Held, error) {
 			out = append(out, target.Held{Manifest: f, Value: "resource /" + rel, File: f})
 		}
 	}
+	for _, f := range s.Tree.Under(s.Dir) { // from the disk
+		if _, ok := target.Below(s.resources, f); !ok && target.IsFont(f) {
+			out = append(out, target.Held{Manifest: f, Value: path.Base(f), File: f})
+		}
+	}
 	return out, nil
 }

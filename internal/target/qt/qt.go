@@ -306,6 +306,11 @@ func (s *site) Held() ([]target.Held, error) {
 			out = append(out, h)
 		}
 	}
+	for _, f := range s.Tree.Under(s.Dir) { // also by CMake, or from the disk
+		if target.IsFont(f) && !slices.ContainsFunc(out, func(h target.Held) bool { return h.File == f }) {
+			out = append(out, target.Held{Manifest: f, Value: path.Base(f), File: f})
+		}
+	}
 	return out, nil
 }
 

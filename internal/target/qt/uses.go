@@ -208,7 +208,7 @@ func (s *site) Flaws([]target.Face) ([]target.Flaw, error) {
 	}
 	var fonts []string
 	for _, h := range held {
-		if slices.Contains(s.Tree.Named(path.Base(h.File)), h.File) {
+		if h.Strict && slices.Contains(s.Tree.Named(path.Base(h.File)), h.File) {
 			fonts = append(fonts, h.File)
 		}
 	}

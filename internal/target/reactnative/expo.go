@@ -13,6 +13,7 @@ import (
 
 	"notaria/internal/edit"
 	"notaria/internal/face"
+	"notaria/internal/language"
 	"notaria/internal/target"
 	"notaria/internal/target/reactnative/appjson"
 )
@@ -256,6 +257,15 @@ func (s *expoSite) Held() ([]target.Held, error) {
 	for _, f := range slices.Sorted(maps.Keys(loads)) {
 		out = append(out, target.Held{Manifest: loads[f], Value: path.Base(f), File: f})
 	}
+	if raw, ok := s.Tree.Glance(s.config, target.LargestSource); ok && s.config != "" {
+		clean := language.Of(s.config).Blank(raw)
+		for _, m := range fontInText.FindAllSubmatchIndex(clean, mostRequired) {
+			name := string(clean[m[2]:m[3]])
+			out = append(out, target.Held{Manifest: s.config, Line: 1 + strings.Count(string(clean[:m[2]]), "\n"), Value: name, Name: name, File: path.Join(path.Dir(s.config), name), Strict: true,
+				Hint:  target.Hint{Cause: "the file was deleted or renamed, or the path is mistyped", Cure: "correct the path, or take the line out"},
+				Write: func(file string) string { rel, _ := s.Rel(file); return "./" + rel }})
+		}
+	}
 	if s.manifest == "" {
 		return out, nil
 	}
@@ -319,6 +329,9 @@ func (s *expoSite) heldBy(folder string) (func(base string) bool, error) {
 		return have[resourceBase(base)] || slices.ContainsFunc(projects, func(p string) bool { return strings.Contains(p, base) })
 	}, nil
 }
+
+// fontInText is a font's path in the program that configures an app.
+var fontInText = regexp.MustCompile(`["'](\.?/?[\w@./-]+\.(?i:ttf|otf))["']`)
 
 var notWord = regexp.MustCompile(`[^a-z0-9]`)
 
