@@ -24,3 +24,12 @@ func FuzzReadLog(f *testing.F) {
 	f.Add([]byte("AppType: no face A;\n  MISSING B\nthere   C"))
 	f.Fuzz(func(_ *testing.T, log []byte) { ReadLog(log) })
 }
+
+func FuzzParseKnown(f *testing.F) {
+	f.Add([]byte(`{"schema": "notaria/known/1", "findings": [{"rule": "r", "count": -1}]}`))
+	f.Fuzz(func(_ *testing.T, text []byte) {
+		if k, err := ParseKnown(text); err == nil {
+			k.Sift([]Finding{{Rule: "r"}})
+		}
+	})
+}

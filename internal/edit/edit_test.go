@@ -288,6 +288,30 @@ func FuzzPlist(f *testing.F) {
 	})
 }
 
+// A key that is somewhere else, or holds something else, is found where it is.
+func TestAstrayKeys(t *testing.T) {
+	for text, want := range map[string]string{
+		"\t<key>UIAppFonts</key>\n\t<string>A.ttf</string>\n": "a <string> true", "\t<key>UIAppFonts</key>\n\t<array><dict/></array>\n": "a <dict> among its strings true",
+		"\t<key>UIAppfonts</key>\n\t<array/>\n": "the key UIAppfonts false", "\t<key>B</key>\n\t<dict><key>UIAppFonts</key><array/></dict>\n": "it below another key false",
+		"\t<!-- <key>UIAppFonts</key> -->\n": "it in a comment false", "\t<key>UIAppFonts</key>\n\t<array/>\n": "",
+	} {
+		m, ok := xmldoc.Astray(edit.Document{File: "Info.plist", Text: []byte(fmt.Sprintf(plainPlist, text))}, "UIAppFonts")
+		require.Equal(t, want != "", ok, text)
+		if ok {
+			require.Equal(t, want, fmt.Sprint(m.How, " ", m.Form))
+		}
+	}
+}
+
+func FuzzAstray(f *testing.F) {
+	f.Add(fmt.Sprintf(plainPlist, "\t<key>UIAppfonts</key>\n\t<array/>\n"))
+	f.Fuzz(func(t *testing.T, doc string) {
+		if m, ok := xmldoc.Astray(edit.Document{File: "Info.plist", Text: []byte(doc)}, "UIAppFonts", "AppFonts"); ok {
+			require.True(t, m.From <= m.To && m.To <= len(doc) && m.Line > 0)
+		}
+	})
+}
+
 func FuzzProject(f *testing.F) {
 	f.Add(sample(f), "A.ttf")
 	f.Fuzz(func(t *testing.T, doc, value string) {
