@@ -127,13 +127,14 @@ type pass struct {
 	own     map[string]fonts               // of apps, without Notaria
 	kept    map[string]map[string][]string // by site, what it has made for questions
 
-	broken   map[string]bool          // sites one of whose manifests cannot be read
-	flawed   map[string][]target.Flaw // by site
-	carries  map[string][]carried     // by site
-	strays   map[string]map[string]bool
-	used     map[string]map[string]bool
-	searched map[string]bool      // by site: whether its code was looked through for names
-	texts    map[string][]written // by site
+	broken    map[string]bool          // sites one of whose manifests cannot be read
+	flawed    map[string][]target.Flaw // by site
+	carries   map[string][]carried     // by site
+	strays    map[string]map[string]bool
+	fontFiles map[string][]string
+	used      map[string]map[string]bool
+	searched  map[string]bool      // by site: whether its code was looked through for names
+	texts     map[string][]written // by site
 
 	constants  map[string][]constant // by name
 	references []reference

@@ -74,13 +74,26 @@ func (a *pass) meant(s notary.SitePlan, file string) bool {
 	if !known {
 		list = map[string]bool{}
 		for _, h := range a.held[key] {
-			if h.Strict && (h.File == "" || !a.p.Tree.Has(h.File)) {
-				list[target.Strayed(cmp.Or(h.Name, h.Value), a.p.Tree.Under(cmp.Or(h.In, folderOf(s))))] = true
+			if h.Strict && (h.File == "" || !a.p.Tree.Has(h.File)) && len(list) < mostStrays {
+				list[target.Strayed(cmp.Or(h.Name, h.Value), a.fontsUnder(cmp.Or(h.In, folderOf(s))))] = true
 			}
 		}
 		a.strays[key] = list
 	}
 	return list[file]
+}
+
+// mostStrays is for how many entries of one app that lead nowhere a file is looked for.
+const mostStrays = 500
+
+// fontsUnder are the font files in a folder, listed once.
+func (a *pass) fontsUnder(folder string) []string {
+	list, known := a.fontFiles[folder]
+	if !known {
+		list = slices.DeleteFunc(slices.Clone(a.p.Tree.Under(folder)), func(f string) bool { return !target.LooksLikeFont(f) })
+		a.fontFiles[folder] = list
+	}
+	return list
 }
 
 // folderOf is the folder that an app is in.
@@ -98,7 +111,7 @@ func (a *pass) strayed(s notary.SitePlan, h target.Held, f *Finding) {
 		return
 	}
 	name := cmp.Or(h.Name, h.Value)
-	file := target.Strayed(name, a.p.Tree.Under(cmp.Or(h.In, folderOf(s))))
+	file := target.Strayed(name, a.fontsUnder(cmp.Or(h.In, folderOf(s))))
 	if file == "" {
 		return
 	}

@@ -295,6 +295,6 @@ func (x *tracer) mentions() {
 func newPass(p *notary.Project, plan *notary.Plan) *pass {
 	return &pass{p: p, plan: plan, set: &change.Set{Dir: p.Dir}, missing: map[string]bool{}, differs: map[string]notary.Stand{},
 		kept: map[string]map[string][]string{}, constants: map[string][]constant{},
-		carries: map[string][]carried{}, strays: map[string]map[string]bool{}, broken: map[string]bool{}, flawed: map[string][]target.Flaw{}, used: map[string]map[string]bool{},
+		carries: map[string][]carried{}, strays: map[string]map[string]bool{}, fontFiles: map[string][]string{}, broken: map[string]bool{}, flawed: map[string][]target.Flaw{}, used: map[string]map[string]bool{},
 		searched: map[string]bool{}, texts: map[string][]written{}, own: map[string]fonts{}, held: map[string][]target.Held{}, loose: map[string][]target.Held{}, refused: plan.Refused}
 }

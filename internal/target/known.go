@@ -190,6 +190,9 @@ func AnswerForeign(typed, what string, names []string) Answer {
 // in its sources, and no loading call is made with a name that is put together. loader finds the calls, up
 // to what is in their parentheses.
 func Unloaded(tree Tree, dir string, fonts []string, languages []*language.Language, loader *regexp.Regexp) []string {
+	if len(fonts) > mostLoaded {
+		return nil // nobody wrote that by hand
+	}
 	left := map[string]bool{}
 	for _, f := range fonts {
 		left[f] = true

@@ -37,7 +37,7 @@ type Move struct {
 // Exchange is the mending that writes a text in the place of bytes of a file. It is empty where the
 // text holds what strings, attributes or style sheets of any language would have to escape.
 func Exchange(file string, whole []byte, from, to int, text string) Mending {
-	if text == "" || !plainText(text, escaped[path.Ext(file)]) || from < 0 || to > len(whole) || from > to {
+	if text == "" || !plainText(text, escaped[path.Ext(file)]) || strings.ContainsAny(text, meant[path.Ext(file)]) || from < 0 || to > len(whole) || from > to {
 		return Mending{}
 	}
 	return Mending{Edits: []Edit{{file, from, to, string(whole[from:to]), text}}}
@@ -100,6 +100,9 @@ func Strayed(named string, have []string) string {
 
 // escaped are signs that need no escape in files of an ending, beside those that need none anywhere.
 var escaped = map[string]string{".xaml": ";", ".axaml": ";", ".cs": ";", ".csproj": "\\"}
+
+// meant are signs that mean something where a text can stand without quotes, in files of an ending.
+var meant = map[string]string{".yaml": "#:!@,()", ".yml": "#:!@,()", ".css": "#:!@,()", ".scss": "#:!@,()", ".less": "#:!@,()", ".qss": "#:!@,()"}
 
 // plainText says whether a text reads the same in strings of all languages; also holds further signs
 // that do.

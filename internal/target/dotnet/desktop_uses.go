@@ -297,12 +297,13 @@ func (s *desktop) within(where string) (string, bool) {
 // Flaws are fonts that addresses can name, and the build does not take in as it must.
 func (s *desktop) Flaws([]target.Face) ([]target.Flaw, error) {
 	var out []target.Flaw
+	fonts := slices.DeleteFunc(slices.Clone(s.Tree.Under(s.Dir)), func(f string) bool { return !target.IsFont(f) })
 	for _, i := range s.items {
 		if i.Name == s.kind.item || !slices.Contains(otherItems, i.Name) {
 			continue
 		}
-		for _, f := range s.Tree.Under(s.Dir) {
-			if rel, _ := s.Rel(f); target.IsFont(f) && i.Covers(rel) && !s.takenBy(s.kind.item, f) {
+		for _, f := range fonts[:min(len(fonts), mostExported)] {
+			if rel, _ := s.Rel(f); i.Covers(rel) && !s.takenBy(s.kind.item, f) {
 				out = append(out, target.Flaw{Kind: target.NotBuilt, File: s.file, Line: i.Line, Subject: f, Message: fmt.Sprintf("%s is taken in as %s, and %s finds only what is taken in as %s", rel, i.Name, s.kind.about.Title, s.kind.item),
 					Cause: "an address leads nowhere, and the platform shows its own font", Cure: fmt.Sprintf("write <%s instead of <%s", s.kind.item, i.Name)})
 			}

@@ -1,7 +1,9 @@
 package web
 
 import (
+	"bytes"
 	"fmt"
+	"maps"
 	"path"
 	"regexp"
 	"slices"
@@ -179,42 +181,64 @@ func (s *site) unlinked(blocks []block) []target.Flaw {
 	if !pages {
 		return nil
 	}
-	var out []target.Flaw
-	seen := map[string]bool{}
+	words := map[string]string{} // a sheet's name, and the sheet
+	first := map[string]block{}
 	for _, b := range blocks {
-		if seen[b.sheet] || b.generated() {
-			continue
+		if _, seen := first[b.sheet]; !seen && !b.generated() && len(first) < mostMentions {
+			first[b.sheet] = b
+			words[b.sheet] = strings.TrimLeft(strings.TrimSuffix(path.Base(b.sheet), path.Ext(b.sheet)), "_")
 		}
-		seen[b.sheet] = true
-		stem := strings.TrimLeft(strings.TrimSuffix(path.Base(b.sheet), path.Ext(b.sheet)), "_")
-		if s.mentions(stem, b.sheet) {
-			continue
-		}
-		out = append(out, target.Flaw{Kind: target.OutOfPlace, File: b.sheet, Line: b.line(b.from), Message: fmt.Sprintf("no page, script or sheet of the site takes %s in", path.Base(b.sheet)),
-			Cause: "a browser never reads its @font-face rules", Cure: fmt.Sprintf(`write <link rel="stylesheet" href="%s"> into the page`, target.Relative(target.Shown(s.Dir), b.sheet))})
+	}
+	var out []target.Flaw
+	for _, sheet := range s.unmentioned(words) {
+		out = append(out, target.Flaw{Kind: target.OutOfPlace, File: sheet, Line: first[sheet].line(first[sheet].from), Message: fmt.Sprintf("no page, script or sheet of the site takes %s in", path.Base(sheet)),
+			Cause: "a browser never reads its @font-face rules", Cure: fmt.Sprintf(`write <link rel="stylesheet" href="%s"> into the page`, target.Relative(target.Shown(s.Dir), sheet))})
 	}
 	return out
 }
 
-// mentions says whether a file of the site beside one holds a word, outside of comments.
-func (s *site) mentions(word, beside string) bool {
+// mostMentions is how many sheets, or fonts, are looked for in the files of a site.
+const mostMentions = 300
+
+// unmentioned are those of some files, in order, of which no other file of the site holds the word.
+func (s *site) unmentioned(words map[string]string) []string {
+	left := maps.Clone(words)
 	for _, f := range s.Tree.Under(s.Dir) {
 		l := language.Of(f)
-		if ext := path.Ext(f); f == beside || l == nil && ext != ".vue" && ext != ".svelte" && ext != ".astro" && ext != ".sass" && ext != ".php" && ext != ".erb" && ext != ".cshtml" && ext != ".razor" && ext != ".toml" && ext != ".yaml" && ext != ".yml" {
+		if len(left) == 0 {
+			break
+		}
+		if l == nil && !mentioning[path.Ext(f)] {
 			continue
 		}
 		raw, ok := s.Tree.Glance(f, target.LargestSource)
-		if !ok || !strings.Contains(string(raw), word) {
+		if !ok {
 			continue
 		}
-		if l != nil {
-			raw = l.Blank(raw)
-		}
-		if strings.Contains(string(raw), word) {
-			return true
+		var clean []byte
+		for file, word := range left {
+			if f == file || !bytes.Contains(raw, []byte(word)) {
+				continue
+			}
+			if clean == nil {
+				if clean = raw; l != nil {
+					clean = l.Blank(raw)
+				}
+			}
+			if bytes.Contains(clean, []byte(word)) {
+				delete(left, file)
+			}
 		}
 	}
-	return false
+	return slices.Sorted(maps.Keys(left))
+}
+
+// mentioning are files of no programming language that can name sheets and fonts.
+var mentioning = map[string]bool{".vue": true, ".svelte": true, ".astro": true, ".sass": true, ".php": true, ".erb": true, ".cshtml": true, ".razor": true, ".toml": true, ".yaml": true, ".yml": true}
+
+// mentions says whether a file of the site holds a word, outside of comments.
+func (s *site) mentions(word string) bool {
+	return len(s.unmentioned(map[string]string{"": word})) == 0
 }
 
 // unnamed are fonts of the site that neither a rule nor a script names, under no form of theirs.
@@ -231,12 +255,16 @@ func (s *site) unnamed(blocks []block, faces map[string]target.Face) []target.Fl
 			}
 		}
 	}
-	var list []target.Flaw
+	words := map[string]string{}
 	for _, f := range s.Tree.Under(s.Dir) {
 		rel, _ := s.Rel(f)
-		if !target.LooksLikeFont(f) || named[f] || ids[faces[f].ID()] || out.MatchString(path.Dir(rel)) || s.nested(rel) || target.IsTest(rel) || s.mentions(path.Base(f), "") {
-			continue
+		if target.LooksLikeFont(f) && !named[f] && !ids[faces[f].ID()] && !out.MatchString(path.Dir(rel)) && !s.nested(rel) && !target.IsTest(rel) && len(words) < mostMentions {
+			words[f] = path.Base(f)
 		}
+	}
+	var list []target.Flaw
+	for _, f := range s.unmentioned(words) {
+		rel, _ := s.Rel(f)
 		list = append(list, target.Flaw{Kind: target.NotNamed, File: f, Subject: f, Message: fmt.Sprintf("no @font-face rule names %s", rel),
 			Cause: "browsers load only the fonts that rules, or scripts, name", Cure: "write a @font-face rule for it, or enrol it and register it, or delete it"})
 	}

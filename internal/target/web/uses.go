@@ -96,7 +96,7 @@ func (s *site) answerCanvas(q target.Question) target.Answer {
 	typed := strings.TrimSpace(q.Typed)
 	own := slices.ContainsFunc(q.Once("declared", s.declared), func(n string) bool { return strings.EqualFold(n, typed) })
 	if !own || slices.Contains(q.Once("waits", func() []string {
-		if s.mentions("document.fonts", "") || s.mentions("FontFace(", "") {
+		if s.mentions("document.fonts") || s.mentions("FontFace(") {
 			return []string{"yes"}
 		}
 		return nil
