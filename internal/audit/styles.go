@@ -2,11 +2,14 @@ package audit
 
 import (
 	"bytes"
+	"encoding/binary"
 	"fmt"
 	"path"
 	"regexp"
 	"slices"
 	"strings"
+	"unicode/utf16"
+	"unicode/utf8"
 
 	"notaria/internal/face"
 	"notaria/internal/language"
@@ -170,7 +173,7 @@ const mostTexts = 5000
 
 // textsOf are the texts of a source that hold letters beyond ASCII.
 func (s *source) textsOf(markup bool, add func(written)) {
-	if s.packed() {
+	if s.packed() || !utf8.Valid(s.text) || bytes.IndexByte(s.text, 0) >= 0 || undrawn[path.Ext(s.file)] || undrawn[path.Base(s.file)] {
 		return
 	}
 	n := 0
@@ -204,6 +207,27 @@ func (s *source) textsOf(markup bool, add func(written)) {
 
 // unseen is what stands in front of a text for logs and for programmers, which no font draws.
 var unseen = regexp.MustCompile(`(?:\bconsole\s*\.\s*\w+|\b[Ll]og(?:ger)?\s*\.\s*\w+|(?:^|[^.:\w])(?:print|println|printf|debugPrint|NSLog|os_log|qDebug|qWarning|SDL_Log|fatalError|precondition|assert\w*|require|trace|GD\.Print|push_error)|\bSystem\.(?:out|err)\.\w+|\bDebug\.\w+|\bConsole\.\w+|(?:Error|Exception))\s*\(\s*@?$`)
+
+// undrawn are files whose texts no font of the app draws: the system shows the app's name, and builds read
+// the rest.
+var undrawn = map[string]bool{".plist": true, ".csproj": true, ".props": true, ".targets": true, ".gradle": true, ".kts": true, ".cmake": true, "CMakeLists.txt": true, "meson.build": true,
+	"pom.xml": true, "AndroidManifest.xml": true, "package.json": true, "app.json": true}
+
+// plainOf is a text file in UTF-8: Apple's lists of strings are often in UTF-16.
+func plainOf(text []byte) []byte {
+	order := binary.ByteOrder(binary.LittleEndian)
+	switch {
+	case bytes.HasPrefix(text, []byte("\xfe\xff")):
+		order = binary.BigEndian
+	case !bytes.HasPrefix(text, []byte("\xff\xfe")):
+		return text
+	}
+	var units []uint16
+	for i := 2; i+1 < len(text); i += 2 {
+		units = append(units, order.Uint16(text[i:]))
+	}
+	return []byte(string(utf16.Decode(units)))
+}
 
 // widest is how long the lines are that people write, in bytes.
 const widest = 3000
@@ -315,7 +339,7 @@ func (a *pass) locales(askers []asker) {
 			continue
 		}
 		text, ok := a.p.Tree.Glance(file, maxSource)
-		if !ok || !hasBeyond(text) {
+		if text = plainOf(text); !ok || !hasBeyond(text) {
 			continue
 		}
 		src := &source{file: file, text: text, clean: text}
