@@ -78,7 +78,7 @@ var Rules = []Rule{
 		"the file has the name that it was downloaded under: capitals, hyphens, a digit in front", "rename it as the finding says", nameRefused},
 	{MadeBefore, Error, "a part of the app that another tool makes does not hold the fonts", "the app is built without them, and the system's font shows",
 		"native folders were made by prebuild, and the font was entered in the configuration afterwards", "npx expo prebuild, and a new build", madeBefore},
-	{UnknownName, Error, "code asks for a face that no enrolled face answers to", "the platform reports nothing and shows its own font",
+	{UnknownName, Error, "code asks for a font by a name that no font of the app answers to", "the platform reports nothing and shows its own font",
 		"a mistake in writing; a family's name where the face's is wanted, or the other way round; a font that was never added", "type the name that notaria names prints, or a role of the generated code", named(target.UnknownFace)},
 	{FileNameAsFont, Error, "code types the file's name where the font's belongs", "the platform reports nothing and shows its own font",
 		"the file's name is what people see; the system goes by the name inside the font", "type the name that notaria names prints, without an ending", named(target.FileAsName)},

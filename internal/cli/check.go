@@ -19,13 +19,16 @@ func (a *app) check() *cobra.Command {
 	long := `Hold every app of the project against the registry, and its code against the
 names that work. Where there is no notaria.toml, the fonts that the apps have are
 judged: what their manifests name, what is built in, what code asks for. Each
-finding has a rule's id, a cause and a cure. The exit code is 1 if there are any,
-or any that are grave enough (--fail-on).
+finding has a rule's id, a severity, a cause and a cure. The exit code is 1 if there
+is an error or a warning; --fail-on moves the line.
+
+error: a font does not show, or a build fails. warning: another font may show.
+note: every font shows, and the app could be better.
 
 Rules:
 `
 	for _, r := range audit.Rules {
-		long += fmt.Sprintf("  %-24s %s\n", r.ID, r.What)
+		long += fmt.Sprintf("  %-8s %-24s %s\n", r.Severity, r.ID, r.What)
 	}
 	var opt checkOptions
 	c := &cobra.Command{
