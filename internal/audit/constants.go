@@ -23,6 +23,7 @@ const (
 	mostConstants  = 200000
 	mostOfOneName  = 200
 	mostCandidates = 20
+	mostKept       = 32 // sources, while names are followed
 	longestValue   = 160
 )
 
@@ -170,6 +171,9 @@ func (a *pass) follow(constants map[string][]constant, references []reference, f
 	open := func(file string, r reference) *source {
 		src, known := read[file]
 		if !known {
+			if len(read) >= mostKept {
+				clear(read)
+			}
 			src = a.read(file, language.Of(file), r.asker.site.Owner())
 			read[file] = src
 		}

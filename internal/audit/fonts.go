@@ -154,6 +154,14 @@ func sameTwice(a *pass, report func(Finding)) error {
 // idOf is a face as messages name it.
 func idOf(f target.Face) string { return cell(f.ID()) }
 
+// shown keeps endless paths short.
+func shown(s string) string {
+	if r := []rune(s); len(r) > 300 {
+		return string(r[:299]) + "…"
+	}
+	return s
+}
+
 // cell keeps endless names short.
 func cell(s string) string {
 	if r := []rune(s); len(r) > 60 {

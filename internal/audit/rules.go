@@ -199,7 +199,7 @@ func entryNoFile(a *pass, report func(Finding)) error {
 			if !h.Strict || isPlan || h.File != "" && a.p.Tree.Has(h.File) {
 				continue // the file is there, or its lack is a finding of its own
 			}
-			f := Finding{File: h.Manifest, Line: h.Line, Message: fmt.Sprintf("%q is named here, and there is no such file", cmp.Or(h.Name, h.Value)),
+			f := Finding{File: h.Manifest, Line: h.Line, Message: fmt.Sprintf("%q is named here, and there is no such file", shown(cmp.Or(h.Name, h.Value))),
 				Cause: "the file was deleted or renamed, or the name is mistyped", Cure: "correct the name, or take the line out", Mending: h.Mend}
 			if h.Hint.Cause != "" {
 				f.Cause, f.Cure = h.Hint.Cause, h.Hint.Cure

@@ -44,6 +44,11 @@ Rules:
 			if err := opt.valid(a.json); err != nil {
 				return err
 			}
+			for _, name := range []string{"fail-on", "all"} {
+				if c.Flags().Changed(name) && (opt.explain != "" || opt.log != "" || opt.record) {
+					return wrongUse("check: expected --%s with findings, found it beside --explain, --log or --record-known", name)
+				}
+			}
 			switch {
 			case opt.explain != "":
 				return a.explain(opt.explain)

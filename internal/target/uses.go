@@ -335,8 +335,14 @@ func AnswerRule(selectors string) Answer {
 	return Answer{}
 }
 
+// mostShown is how long a name is that a cure shows whole, in bytes: an address, at most.
+const mostShown = 400
+
 // Choose is the cure of a wrong name: the nearest, or a choice.
 func Choose(near string, names []string) string {
+	if len(near) > mostShown {
+		near = face.Short(near)
+	}
 	if near != "" {
 		return fmt.Sprintf("write %q", near)
 	}
@@ -346,5 +352,11 @@ func Choose(near string, names []string) string {
 	if len(names) > anyOfAtMost {
 		names = append(slices.Clone(names[:anyOfAtMost]), "…")
 	}
-	return "use one of: " + strings.Join(names, ", ")
+	shown := make([]string, len(names))
+	for i, n := range names {
+		if shown[i] = n; len(n) > mostShown {
+			shown[i] = face.Short(n)
+		}
+	}
+	return "use one of: " + strings.Join(shown, ", ")
 }
