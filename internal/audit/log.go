@@ -14,22 +14,37 @@ import (
 )
 
 // What generated code says of a face when an app runs, in one line each, whatever a console puts in
-// front: in the listing, "MISSING NAME" or "there NAME"; by itself, "AppType: no face NAME; …", or
-// "no face for the role ROLE; …".
+// front: in the listing, "MISSING NAME" or "there NAME"; by itself, "AppType: no face NAME; …", "no
+// face for the role ROLE; …" or "the role ROLE has no font …".
 var (
 	listedFace = regexp.MustCompile(`(?:^\s*|\s{2}|: )(MISSING|there  ) ([A-Za-z0-9][\w.+-]*)"?\s*$`)
 	saidFace   = regexp.MustCompile(`\bAppType\b.*\bno face ([A-Za-z0-9][\w.+-]*);`)
-	saidRole   = regexp.MustCompile(`\bAppType\b.*\bno face for the role ([A-Za-z][\w-]*);`)
+	saidRole   = regexp.MustCompile(`\bAppType\b.*\b(?:no face for the role ([A-Za-z][\w-]*);|the role ([A-Za-z][\w-]*) has no font\b)`)
+)
+
+// What the platforms themselves say of a font that they do not find: a name in its own words, or
+// the file in a line that speaks of trouble. The texts are those of Core Text, React Native on iOS,
+// expo-font, Pango, Firefox, and of MAUI on Android.
+var (
+	ownWords = regexp.MustCompile(`CoreText note: Client requested name "([^"]+)"` +
+		`|Unrecognized font family '([^']+)'` +
+		`|fontFamily "([^"]+)" is not a system font` +
+		`|couldn't load font "([^"]+?)(?: (?:Not-Rotated )?[\d.]+(?:px)?)?", falling back` +
+		`|downloadable font: .*\(font-family: "([^"]+)"` +
+		`|Unable to load font '([^']+)' from assets`)
+	fontFile = regexp.MustCompile(`([\p{L}\p{N}_%.+~-]+\.(?i:ttf|otf|ttc|otc|woff2?))\b`)
+	trouble  = regexp.MustCompile(`(?i)not found|could ?n[o']t\b|cannot|can't|unable to|failed|does(?: not|n't) exist|no such|no file\b|\bnet::err_|\b404\b|AppType: expected|notaria register`)
 )
 
 // A Sighting is what a log says of a face.
 type Sighting struct {
 	Face    string    `json:"face"`
-	Role    string    `json:"role,omitempty"` // that it was asked for by
-	There   bool      `json:"there"`          // the app saw it, every time
-	Lines   int       `json:"lines"`          // how many lines of the log say so
-	Reasons []Finding `json:"reasons"`        // what check finds wrong that has to do with it
-	Advice  string    `json:"advice"`         // what to do, where nothing is wrong in the tree
+	Role    string    `json:"role,omitempty"`  // that it was asked for by
+	Asked   string    `json:"asked,omitempty"` // the name or the file that the platform itself complains of
+	There   bool      `json:"there"`           // the app saw it, every time
+	Lines   int       `json:"lines"`           // how many lines of the log say so
+	Reasons []Finding `json:"reasons"`         // what check finds wrong that has to do with it
+	Advice  string    `json:"advice"`          // what to do, where nothing is wrong in the tree
 }
 
 // mostSightings is how many faces of one log are told of.
@@ -39,34 +54,57 @@ const mostSightings = 500
 // encoding are read.
 func ReadLog(log []byte) []Sighting {
 	var out []Sighting
-	at := map[string]int{}
-	add := func(face, role string, there bool) {
-		key := face + "\x00" + role
+	at := map[[3]string]int{}
+	for line := range bytes.Lines(log) {
+		said, ok := sighting(bytes.TrimRight(line[:min(len(line), 4096)], "\r\n"))
+		if !ok {
+			continue
+		}
+		there, key := said.There, [3]string{said.Face, said.Role, said.Asked}
 		i, known := at[key]
 		if !known {
 			if len(out) >= mostSightings {
-				return
+				continue
 			}
 			i = len(out)
 			at[key] = i
-			out = append(out, Sighting{Face: face, Role: role, There: true, Reasons: []Finding{}})
+			said.There, said.Reasons = true, []Finding{}
+			out = append(out, said)
 		}
 		out[i].There = out[i].There && there
 		out[i].Lines++
 	}
-	for line := range bytes.Lines(log) {
-		line = bytes.TrimRight(line[:min(len(line), 4096)], "\r\n")
-		switch {
-		case saidRole.Match(line):
-			add("", string(saidRole.FindSubmatch(line)[1]), false)
-		case saidFace.Match(line):
-			add(string(saidFace.FindSubmatch(line)[1]), "", false)
-		case listedFace.Match(line):
-			m := listedFace.FindSubmatch(line)
-			add(string(m[2]), "", string(m[1]) != "MISSING")
+	return out
+}
+
+// sighting is what one line says; false if it says nothing of a face.
+func sighting(line []byte) (Sighting, bool) {
+	first := func(m [][]byte) string {
+		for _, g := range m[1:] {
+			if len(g) > 0 {
+				return string(g)
+			}
+		}
+		return ""
+	}
+	if m := saidRole.FindSubmatch(line); m != nil {
+		return Sighting{Role: first(m)}, true
+	}
+	if m := saidFace.FindSubmatch(line); m != nil {
+		return Sighting{Face: first(m)}, true
+	}
+	if m := listedFace.FindSubmatch(line); m != nil {
+		return Sighting{Face: string(m[2]), There: string(m[1]) != "MISSING"}, true
+	}
+	if m := ownWords.FindSubmatch(line); m != nil {
+		return Sighting{Asked: first(m)}, true
+	}
+	if trouble.Match(line) {
+		if m := fontFile.FindSubmatch(line); m != nil {
+			return Sighting{Asked: string(m[1])}, true
 		}
 	}
-	return out
+	return Sighting{}, false
 }
 
 // Explain says of each face that a log misses why the app cannot see it, from the tree.
@@ -80,13 +118,16 @@ func Explain(ctx context.Context, p *notary.Project, seen []Sighting, found []Fi
 		if err := ctx.Err(); err != nil {
 			return err
 		}
-		if s.Role != "" {
+		switch {
+		case s.Role != "":
 			s.Face = faceOfRole(p, s.Role)
+		case s.Asked != "":
+			s.Face = faceOfName(faces, s.Asked)
 		}
 		if s.There {
 			continue
 		}
-		names := []string{s.Face}
+		names := []string{s.Face, s.Asked}
 		known := false
 		for _, f := range faces {
 			if f.ID() == s.Face {
@@ -94,7 +135,7 @@ func Explain(ctx context.Context, p *notary.Project, seen []Sighting, found []Fi
 			}
 		}
 		for _, f := range found {
-			if s.Face != "" && slices.ContainsFunc(names, func(n string) bool { return n != "" && (strings.Contains(f.Message, n) || path.Base(f.File) == n) }) {
+			if slices.ContainsFunc(names, func(n string) bool { return n != "" && (strings.Contains(f.Message, n) || path.Base(f.File) == n) }) {
 				s.Reasons = append(s.Reasons, f)
 			}
 		}
@@ -129,8 +170,25 @@ func faceOfRole(p *notary.Project, role string) string {
 	return ""
 }
 
+// faceOfName is the face that a platform's complaint is about, by a name or by its file; "" for none
+// of the project's.
+func faceOfName(faces []target.Face, asked string) string {
+	for _, f := range faces {
+		for _, n := range namesOfFace(f) {
+			if strings.EqualFold(n, asked) || strings.EqualFold(n, strings.TrimSuffix(asked, path.Ext(asked))) {
+				return f.ID()
+			}
+		}
+	}
+	return ""
+}
+
 func advice(s Sighting, known bool) string {
 	switch {
+	case s.Face == "" && len(s.Reasons) > 0:
+		return "mend what is wrong, then build the app again"
+	case s.Asked != "" && s.Face == "":
+		return fmt.Sprintf("no font of this project is called %s: enrol that font, or correct the name; notaria trace %s lists the places that ask for it", cell(s.Asked), cell(s.Asked))
 	case s.Face == "":
 		return fmt.Sprintf("no role of notaria.toml is called %s: the app is older than the registry; build it again", cell(s.Role))
 	case !known:

@@ -76,7 +76,7 @@ func TestRules(t *testing.T) {
 	}{
 		{"nothing", nil, nil},
 		{"a font gone", []edit{{"deckgame/fonts/SkerrySans-Bold.ttf", "", ""}}, []string{"file-missing deckgame/fonts/SkerrySans-Bold.ttf"}},
-		{"code that somebody edited", []edit{{"deckgame/lib/app_type.dart", "class AppType", "class MyType"}}, []string{"file-differs deckgame/lib/app_type.dart:10"}},
+		{"code that somebody edited", []edit{{"deckgame/lib/app_type.dart", "class AppType", "class MyType"}}, []string{"file-differs deckgame/lib/app_type.dart:13"}},
 		{"an entry without its file", []edit{{"kiosk/app.json", "./assets/fonts/SkerrySans-Bold.ttf", "./assets/fonts/Skerry-Bold.ttf"}},
 			[]string{"file-without-entry kiosk/app.json", "entry-without-file kiosk/app.json:20"}},
 		{"an entry that is a comment", []edit{{"ios/SkerryFerries/Info.plist", "<string>SkerrySans-Bold.ttf</string>", "<!-- <string>SkerrySans-Bold.ttf</string> -->"}}, []string{"file-without-entry ios/SkerryFerries/Info.plist"}},

@@ -24,7 +24,7 @@ func (a *app) readLog(ctx context.Context, name string) error {
 	}
 	seen := audit.ReadLog(log)
 	if len(seen) == 0 {
-		return &codeError{exitUse, &fault.Error{File: name, Expected: "a log with lines of AppType, such as AppType.report() prints", Found: "none", Cure: "print AppType.report() when the app starts, or filter the log for AppType"}}
+		return &codeError{exitUse, &fault.Error{File: name, Expected: "a log with lines of AppType, such as AppType.report() prints, or with a platform's own words about a font", Found: "none", Cure: "print AppType.report() when the app starts, build the app again, and take a new log"}}
 	}
 	c, err := a.checkProject(ctx, true, true)
 	if err != nil {
@@ -72,8 +72,13 @@ func (a *app) logOf(name string) ([]byte, error) {
 func (a *app) printSightings(seen []audit.Sighting) {
 	for _, s := range seen {
 		name := s.Face
-		if s.Role != "" {
+		switch {
+		case s.Role != "":
 			name = fmt.Sprintf("the role %s (%s)", s.Role, s.Face)
+		case s.Asked != "" && s.Face == "":
+			name = s.Asked
+		case s.Asked != "":
+			name = fmt.Sprintf("%s, asked for as %s", s.Face, s.Asked)
 		}
 		if s.There {
 			a.say("%s  %s", a.paint.good("there  "), cell(name))

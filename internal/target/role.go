@@ -3,6 +3,7 @@ package target
 import (
 	"fmt"
 	"math"
+	"strings"
 
 	"notaria/internal/face"
 	"notaria/internal/language"
@@ -101,6 +102,7 @@ func (r Role) About(unit string) string {
 // empty. Lengths are in the unit of the role's size.
 type RoleText struct {
 	Name, Size    string
+	FaceID        string // what the face is called in the listing of an app's faces
 	LineHeight    string // from baseline to baseline
 	LineBySize    string // by the role's size
 	LineByNatural string // by the face's own line height
@@ -125,7 +127,7 @@ type ShadowText struct {
 
 // Text is the role in pieces.
 func (r Role) Text() RoleText {
-	t := RoleText{Name: r.Name, Size: language.Number(r.Size), Colour: r.Colour, Family: r.Face.Family, Weight: Hundreds(r.Face.Weight),
+	t := RoleText{Name: r.Name, FaceID: Listed(r.Face), Size: language.Number(r.Size), Colour: r.Colour, Family: r.Face.Family, Weight: Hundreds(r.Face.Weight),
 		Italic: r.Face.Slant != face.Upright, Scale: r.Scale}
 	if r.LineHeight > 0 {
 		t.LineHeight, t.LineBySize, t.LineByNatural = language.Number(r.LineHeight), language.Number(r.Ratio(r.Size)), language.Number(r.Ratio(r.NaturalLine()))
@@ -143,6 +145,21 @@ func (r Role) Text() RoleText {
 		t.Shadow = &ShadowText{language.Number(s.X), language.Number(s.Y), language.Number(s.Blur), s.Colour}
 	}
 	return t
+}
+
+// Listed is what a face is called in the listing of faces that generated code makes: its name in the
+// project, in one short line.
+func Listed(f Face) string { return face.Short(strings.Join(strings.Fields(f.ID()), " ")) }
+
+// FaceIn is the face's name as a literal of a language, for the listing of faces that generated
+// code makes when an app runs.
+func (t RoleText) FaceIn(name string) (string, error) {
+	for _, l := range language.All {
+		if l.Name == name {
+			return l.Literal(t.FaceID), nil
+		}
+	}
+	return "", fmt.Errorf("no language is called %q", name)
 }
 
 // Hundreds is the nearest weight that most platforms can ask for.

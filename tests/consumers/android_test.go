@@ -69,6 +69,9 @@ func TestAndroidFamilyOnOldDevices(t *testing.T) {
 	}
 }
 
+// What AppType.report says where one face is known.
+const listing, listingOfThree = "  MISSING SkerrySans-Regular\n  there   SkerrySans-Bold\n", "  MISSING SkerrySans-Regular\n  MISSING SkerrySans-Italic\n  there   SkerrySans-Bold\n"
+
 func TestAndroidKotlinCompilesAndRuns(t *testing.T) {
 	t.Parallel()
 	need(t, "kotlinc", "javac", "java")
@@ -83,7 +86,7 @@ func TestAndroidKotlinCompilesAndRuns(t *testing.T) {
 	}
 	kotlin := kotlinLibrary(t)
 	ask(t, ".", "javac", "-cp", classes+":"+kotlin, "-d", classes, "testdata/java/Use.java")
-	require.Equal(t, "there: true 28.0 2\nAppType: no face for the role BODY; the system's shows instead\nnull: true\nthrows: true\n",
+	require.Equal(t, "there: true 28.0 2\nAppType: no face for the role BODY; the system's shows instead\nnull: true\nFaces of this app:\n"+listing+"throws: true\n",
 		ask(t, ".", "java", "-cp", classes+":"+kotlin, "Use"))
 }
 
@@ -144,7 +147,7 @@ func TestAndroidComposeAndJava(t *testing.T) {
 	main := filepath.Join(t.TempDir(), "Use.java")
 	write(t, main, strings.ReplaceAll(string(use), "AppType.INSTANCE", "AppType"))
 	ask(t, ".", "javac", "-cp", classes, "-d", classes, main)
-	require.Equal(t, "there: true 28.0 2\nAppType: no face for the role BODY; the system's shows instead\nnull: true\nthrows: true\n",
+	require.Equal(t, "there: true 28.0 2\nAppType: no face for the role BODY; the system's shows instead\nnull: true\nFaces of this app:\n"+listingOfThree+"throws: true\n",
 		ask(t, ".", "java", "-cp", classes, "Use"))
 }
 

@@ -18,6 +18,7 @@ import (
 
 	"github.com/stretchr/testify/require"
 
+	"notaria/internal/audit"
 	"notaria/internal/cli"
 	"notaria/internal/skerry"
 )
@@ -187,4 +188,21 @@ func write(t *testing.T, name, text string) {
 	t.Helper()
 	require.NoError(t, os.MkdirAll(filepath.Dir(name), 0o755))
 	require.NoError(t, os.WriteFile(name, []byte(text), 0o644))
+}
+
+// listed holds what check reads in the listing of an app against the faces that it should find
+// there, and, with a minus in front, missing.
+func listed(t *testing.T, log string, want ...string) {
+	t.Helper()
+	got := []string{}
+	for _, s := range audit.ReadLog([]byte(log)) {
+		switch {
+		case s.Asked != "" || s.Role != "": // what a platform says beside the listing
+		case s.There:
+			got = append(got, s.Face)
+		default:
+			got = append(got, "-"+s.Face)
+		}
+	}
+	require.ElementsMatch(t, want, got, log)
 }

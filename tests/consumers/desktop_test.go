@@ -49,6 +49,7 @@ func TestAvaloniaCompilesAndRuns(t *testing.T) {
 			require.Contains(t, read, class+" Control TextElement."+w+"\n")
 		}
 		require.Contains(t, out, class+" missing Skerry Sans")
+		require.Contains(t, out, "Faces of this app:\n  MISSING SkerrySans-", "the stand-in loses a family at a time")
 	}
 	require.Contains(t, out, "missing: \n")
 	for _, w := range []string{"type-heading Control TextBlock.LineHeight 34", "type-heading Control TextBlock.LetterSpacing 0.28", "type-heading Control TextElement.Foreground #FF0B3D5C",
@@ -86,6 +87,7 @@ func TestWpfCompilesAndRuns(t *testing.T) {
 	require.Contains(t, read, "HeadingType FrameworkElement TextOptions.TextRenderingMode Aliased\n")
 	require.Contains(t, read, "HeadingType FrameworkElement Effect DropShadowEffect Color=#80000000 Direction=63.43 ShadowDepth=2.24 BlurRadius=3\n")
 	require.Contains(t, out, "HeadingType missing Skerry Sans")
+	listed(t, out, "SkerrySans-Regular", "SkerrySans-Bold", "SkerrySans-Italic")
 	require.Contains(t, out, "missing: \n")
 	// Resources that were direct children are in a dictionary now, with ours merged.
 	const within = "//*[local-name()='Application.Resources']/*[local-name()='ResourceDictionary']/"
@@ -103,6 +105,7 @@ func TestWinUICompilesAndRuns(t *testing.T) {
 	read := xamlStyles(t, filepath.Join(pilot, "AppType.xaml"))
 	require.Contains(t, out, "ms-appx:///Assets/Fonts/SkerrySans-Italic.ttf#Skerry Sans\n")
 	require.Contains(t, out, "CopyNewType CopyNewControlType\n")
+	listed(t, out, "-SkerrySans-Regular", "-SkerrySans-Bold", "-SkerrySans-Italic") // they are beside another program
 	for _, w := range []string{"HeadingType TextBlock FontFamily ms-appx:///Assets/Fonts/SkerrySans-Bold.ttf#Skerry Sans", "HeadingType TextBlock LineHeight 34", "HeadingType TextBlock CharacterSpacing 10",
 		"HeadingControlType Control FontWeight 700", "HeadingControlType Control Foreground #FF0B3D5C", "CopyNewType TextBlock IsTextScaleFactorEnabled False", "BodyControlType Control IsTextScaleFactorEnabled True"} {
 		require.Contains(t, read, w+"\n")

@@ -51,6 +51,7 @@ func TestMauiCompilesAndRuns(t *testing.T) {
 		"HeadingType TextColor #FF0B3D5C\n", "HeadingType Shadow Shadow Brush=#80000000 Offset=1,-2 Radius=3 Opacity=1\n", "CopyNewType FontAutoScalingEnabled False\n", "BodyType FontSize 17\n"} {
 		require.Contains(t, out, want)
 	}
+	listed(t, out, "SkerrySans-Regular", "-SkerrySans-Bold", "SkerrySans-Italic") // the stand-in does not know one
 	// The dictionary says the same, and the app takes it in.
 	require.Equal(t, sorted(out, "Type "), sorted(styles(t, filepath.Join(board, "Resources/Styles/AppType.xaml"), ""), "Type "))
 	app, err := os.ReadFile(filepath.Join(board, "App.xaml"))
@@ -100,6 +101,8 @@ func TestXamarinCompilesAndRuns(t *testing.T) {
 		require.Contains(t, out, want)
 	}
 	require.Equal(t, sorted(out, "Type "), sorted(styles(t, filepath.Join(crew, "AppType.xaml"), ""), "Type "))
+	listed(t, out, "-SkerrySans-Regular", "-SkerrySans-Bold", "-SkerrySans-Italic")
+	listed(t, sharp(t, append(sources, "-resource:"+filepath.Join(crew, "Fonts/SkerrySans-Bold.ttf")+",Crew.Fonts.SkerrySans-Bold.ttf")...), "-SkerrySans-Regular", "SkerrySans-Bold", "-SkerrySans-Italic")
 	embedded := ask(t, ".", "xmllint", "--xpath", "//ItemGroup/EmbeddedResource/@Include", filepath.Join(crew, "Crew.csproj"))
 	require.Contains(t, embedded, `Include="Fonts\SkerrySans-Bold.ttf"`)
 	require.FileExists(t, filepath.Join(crew, "Fonts/SkerrySans-Bold.ttf"))

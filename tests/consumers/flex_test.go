@@ -30,7 +30,8 @@ func TestFlexIsReadStrictly(t *testing.T) {
 		".typeHeading lineHeight 34", ".typeHeading trackingRight .28", ".typeHeading color #0B3D5C", ".typeCopyNew fontStyle italic", ".typeCopyNew fontSize 11.5", ".typeBody fontWeight normal"} {
 		require.Contains(t, strings.ReplaceAll(sheet, " 0.", " ."), want+"\n")
 	}
-	require.Equal(t, "BODY typeBody\nCOPY_NEW typeCopyNew\nHEADING typeHeading\n", class)
+	const lists = "Faces of this app:\nlists Skerry Sans regular '\\n  there   ' '\\n  MISSING ' SkerrySans-Regular\nlists Skerry Sans bold '\\n  there   ' '\\n  MISSING ' SkerrySans-Bold\nlists Skerry Sans italic '\\n  there   ' '\\n  MISSING ' SkerrySans-Italic\n"
+	require.Equal(t, "BODY typeBody\nCOPY_NEW typeCopyNew\nHEADING typeHeading\n"+lists, class)
 	for _, f := range []string{"SkerrySans-Bold.ttf", "SkerrySans-Regular.ttf", "SkerrySans-Italic.ttf"} {
 		info, err := os.Stat(filepath.Join(src, "assets/fonts", f))
 		require.NoError(t, err)

@@ -89,6 +89,7 @@ func TestGodot3LoadsEveryRole(t *testing.T) {
 		require.Contains(t, out, want)
 	}
 	require.NotContains(t, out, "SCRIPT ERROR")
+	listed(t, out, "SkerrySans-Regular", "SkerrySans-Bold", "SkerrySans-Italic")
 	require.Equal(t, 1, strings.Count(out, "AppType: "), out)
 	write(t, filepath.Join(game, "Riddle.csproj"), "<Project Sdk=\"Godot.NET.Sdk/3.3.0\">\n</Project>\n")
 	notaria(t, 0, dir, "register")
@@ -116,6 +117,7 @@ func TestGodot3LoadsEveryRole(t *testing.T) {
 	out = godotRuns(t, game)
 	require.Contains(t, out, "AppType: the role heading has no font that Godot can load; run: notaria register")
 	require.Contains(t, out, "heading plausible False\n")
+	listed(t, out, "SkerrySans-Regular", "-SkerrySans-Bold", "SkerrySans-Italic")
 	notaria(t, 0, dir, "register")
 	notaria(t, 0, dir, "strike", "SkerrySans-Bold", "--with-roles")
 	require.Contains(t, readFile(t, scene), "custom_fonts/font = ExtResource( 1 )\ntext = \"Big")
@@ -148,6 +150,7 @@ func TestGodot4ReadsStrictly(t *testing.T) {
 	require.Contains(t, ran, "error AppType: res://apptype/body_label.tres is not there; run: notaria register\nBody nothing\n")
 	require.Contains(t, ran, "Heading LabelSettings res://apptype/heading_label.tres\n")
 	require.Contains(t, ran, "HeadingVariation TypeHeading\n")
+	listed(t, ran, "-SkerrySans-Regular", "SkerrySans-Bold", "SkerrySans-Italic") // the stand-in loses one
 }
 
 // godotParses runs the script of the game of Godot 4 by Godot 3, whose language has the same
@@ -156,17 +159,18 @@ func godotParses(t *testing.T, dir string) {
 	t.Helper()
 	need(t, "godot3-server")
 	game := filepath.Join(dir, "riddle")
-	code := strings.NewReplacer("LabelSettings", "DynamicFont", "_label.tres", "_font.tres", ".font == null or", ".font_data == null or", "look.font.get_font_name()", "look.resource_path",
+	code := strings.NewReplacer("LabelSettings", "DynamicFont", "_label.tres", "_font.tres", "look.font != null", "look.font_data != null", "look.font.get_font_name()", "look.resource_path",
 		"control.label_settings", "control.custom_fonts", "control.theme_type_variation = ", "control.name = ").Replace(readFile(t, filepath.Join(dir, "quiz/apptype/app_type.gd")))
 	write(t, filepath.Join(game, "four.gd"), code)
 	write(t, filepath.Join(game, "main.gd"), "extends SceneTree\n\n\nfunc _initialize() -> void:\n\tvar four: Node = load(\"res://four.gd\").new()\n\troot.add_child(four)\n"+
-		"\tprint(four.ROLES.size(), \" roles, \", four.VARIATIONS)\n\tprint(\"none: \", four.settings(\"nowhere\"))\n\tvar b := Button.new()\n\tfour.style(b, four.ROLES.keys()[0])\n\tprint(\"styled \", b.name)\n\tquit()\n")
+		"\tprint(four.ROLES.size(), \" roles, \", four.VARIATIONS)\n\tprint(\"none: \", four.settings(\"nowhere\"))\n\tvar b := Button.new()\n\tfour.style(b, four.ROLES.keys()[0])\n\tprint(\"styled \", b.name)\n\tprint(four.report())\n\tquit()\n")
 	out := ask(t, ".", "timeout", "600", "godot3-server", "--path", game, "-s", "main.gd")
 	require.NotContains(t, out, "SCRIPT ERROR")
 	require.NotContains(t, out, "Parse Error")
 	require.Contains(t, out, "none: Null\n")
 	require.Contains(t, out, "AppType: there is no role nowhere")
 	require.Contains(t, out, "styled Type")
+	require.Contains(t, out, "Faces of this app:\n  there   ")
 	require.NoError(t, os.Remove(filepath.Join(game, "four.gd")))
 	require.NoError(t, os.Remove(filepath.Join(game, "main.gd")))
 }

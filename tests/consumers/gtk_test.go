@@ -62,12 +62,15 @@ func TestPangoResolvesEveryRole(t *testing.T) {
 	for _, want := range []string{"body [SkerrySans-Regular] Skerry Sans / 400 / 0 / 17 {}\n", "heading [SkerrySans-Bold] Skerry Sans / 700 / 0 / 28 {", "copy_new [SkerrySans-Italic] Skerry Sans / 400 / 2 / 11.5 {"} {
 		require.Contains(t, out, want)
 	}
+	listed(t, out, "SkerrySans-Regular", "SkerrySans-Bold", "SkerrySans-Italic")
 	for _, want := range []string{"letter-spacing 286", "absolute-line-height 34816", "foreground #0b0b3d3d5c5c"} {
 		require.Contains(t, out, want)
 	}
 	fonts := filepath.Join(beacon, "apptype/fonts")
 	require.NoError(t, os.Rename(filepath.Join(fonts, "SkerrySans-Bold.ttf"), filepath.Join(fonts, "SkerrySans-Italic.ttf")))
-	require.Contains(t, pangoRuns(t, beacon), "failed: expected the font SkerrySans-Bold in "+fonts+"/SkerrySans-Bold.ttf, found no such font; run: notaria register\n")
+	out = pangoRuns(t, beacon)
+	require.Contains(t, out, "failed: expected the font SkerrySans-Bold in "+fonts+"/SkerrySans-Bold.ttf, found no such font; run: notaria register\n")
+	listed(t, out, "SkerrySans-Regular", "-SkerrySans-Bold", "-SkerrySans-Italic") // it stopped at the first
 	require.NoError(t, os.Rename(filepath.Join(fonts, "SkerrySans-Italic.ttf"), filepath.Join(fonts, "SkerrySans-Bold.ttf")))
 	write(t, filepath.Join(fonts, "SkerrySans-Italic.ttf"), readFile(t, filepath.Join(fonts, "SkerrySans-Bold.ttf")))
 	require.Contains(t, pangoRuns(t, beacon), "failed: expected the font SkerrySans-Italic in ")
@@ -83,6 +86,7 @@ func TestGtkShowsEveryRole(t *testing.T) {
 		require.Contains(t, out, want)
 	}
 	require.NotContains(t, out, "Theme parsing")
+	listed(t, out, "SkerrySans-Regular", "SkerrySans-Bold", "SkerrySans-Italic")
 	require.NoError(t, os.Remove(filepath.Join(tide, "apptype/fonts/SkerrySans-Bold.ttf")))
 	require.Contains(t, gtkRuns(t, tide), "failed: expected the font SkerrySans-Bold in ")
 }

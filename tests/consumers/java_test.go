@@ -52,6 +52,7 @@ func TestJavaFXResolvesEveryRole(t *testing.T) {
 			require.Contains(t, out, "BODY "+node+" Skerry Sans Regular at 17.0\n")
 			require.Contains(t, out, "COPY_NEW "+node+" Skerry Sans Italic at 11.5\n")
 		}
+		listed(t, out, "SkerrySans-Regular", "SkerrySans-Bold", "SkerrySans-Italic")
 		require.Contains(t, out, "HEADING spacing 0.40 fill 0x0b3d5cff 0x0b3d5cff stroke 0xffffff80 OUTSIDE 0.5\n")
 	}
 
@@ -69,7 +70,9 @@ func TestJavaFXResolvesEveryRole(t *testing.T) {
 	// A missing file is an error with its name, and so is one that holds another font.
 	module = fxCompile(t, pier)
 	require.NoError(t, os.Rename(filepath.Join(module, "fonts/SkerrySans-Regular.ttf"), filepath.Join(module, "fonts/SkerrySans-Bold.ttf")))
-	require.Contains(t, fxRun(t, filepath.Dir(module)), "failed: expected /fonts/SkerrySans-Regular.ttf among the app's resources, found nothing; run: notaria register")
+	out := fxRun(t, filepath.Dir(module))
+	require.Contains(t, out, "failed: expected /fonts/SkerrySans-Regular.ttf among the app's resources, found nothing; run: notaria register")
+	listed(t, out, "-SkerrySans-Regular", "-SkerrySans-Bold", "SkerrySans-Italic")
 	write(t, filepath.Join(module, "fonts/SkerrySans-Regular.ttf"), readFile(t, filepath.Join(module, "fonts/SkerrySans-Italic.ttf")))
 	require.Contains(t, fxRun(t, filepath.Dir(module)), "failed: expected the font Skerry Sans Regular in /fonts/SkerrySans-Regular.ttf of the app's resources, found ")
 }
@@ -88,6 +91,7 @@ func TestSwingResolvesEveryRole(t *testing.T) {
 	t.Parallel()
 	dir := dressed(t)
 	out := swingRun(t, filepath.Join(dir, "cargo"), "BODY")
+	listed(t, out, "SkerrySans-Regular", "SkerrySans-Bold", "SkerrySans-Italic")
 	for _, want := range []string{"HEADING Label: Skerry Sans Bold at 28.0\n", "HEADING by name: Skerry Sans Bold at 14.0\n", "HEADING tracking 0.01 colour java.awt.Color[r=11,g=61,b=92]\n",
 		"COPY_NEW Label: Skerry Sans Italic at 11.5\n", "COPY_NEW by name: Skerry Sans Italic at 14.0\n",
 		"default button: Skerry Sans Regular at 17.0\n", "default label: Skerry Sans Regular at 17.0\n", "default table: Skerry Sans Regular at 17.0\n", "left 0\n"} {

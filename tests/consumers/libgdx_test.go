@@ -38,7 +38,7 @@ func gdxRuns(t *testing.T, mooring string) string {
 		require.Empty(t, ask(t, ".", "javac", "-Xlint:all,-rawtypes", "-Werror", "-encoding", "UTF-8", "-cp", classes, "-d", classes, filepath.Join(code, "AppType.java"), filepath.Join(code, "Mooring.java")))
 	}
 	ask(t, ".", "javac", "-cp", path, "-d", classes, "testdata/gdx/Use.java")
-	return ask(t, ".", "java", "-Dstdout.encoding=UTF-8", "-Dfile.encoding=UTF-8", "-cp", path, "Use")
+	return ask(t, ".", "java", "-Dassets="+filepath.Join(mooring, "assets"), "-Dstdout.encoding=UTF-8", "-Dfile.encoding=UTF-8", "-cp", path, "Use")
 }
 
 func TestLibGDXAsksForEveryRole(t *testing.T) {
@@ -56,6 +56,7 @@ func TestLibGDXAsksForEveryRole(t *testing.T) {
 		require.Contains(t, out, w)
 	}
 	require.Equal(t, 3, strings.Count(out, "disposed\n"))
+	listed(t, out, "SkerrySans-Regular", "SkerrySans-Bold", "SkerrySans-Italic")
 	require.Contains(t, out, "\u00e4") // stands escaped in the game's words
 
 	// The same in Kotlin, where the game is written in it.

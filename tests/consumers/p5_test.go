@@ -47,13 +47,14 @@ var setups = map[string]string{
 const measured = `(() => {
   const pixel = (x, y) => Array.from(drawingContext.getImageData(x * 2, y * 2, 1, 1).data).join(' ');
   const of = name => { const r = AppType[name]; const b = r.box('Skerry Ferries', 10, 100); return [r.width('Skerry Ferries'), b.x, b.y, b.w, b.h].map(n => Math.round(n * 10) / 10); };
-  return {heading: of('heading'), body: of('body'), problems: AppType.problems, band: pixel(2, 2), own: pixel(20, 260), size: textSize(), version: p5.VERSION || ''};
+  return {heading: of('heading'), body: of('body'), problems: AppType.problems, listed: AppType.report(), band: pixel(2, 2), own: pixel(20, 260), size: textSize(), version: p5.VERSION || ''};
 })()`
 
 type measures struct {
 	Heading, Body      []float64
 	Problems           []string
 	Band, Own, Version string
+	Listed             string
 	Size               float64
 }
 
@@ -80,6 +81,7 @@ func TestP5DrawsEveryRole(t *testing.T) {
 		families := map[string]string{"one": "SkerrySans-Bold|SkerrySans-Regular|Nowhere", "two": "AppTypeFace1|AppTypeFace0|Nowhere"}[version]
 		rest := sketchSays(t, site, "index.html", version, measured, families, &m)
 		require.Empty(t, m.Problems, version)
+		listed(t, m.Listed, "SkerrySans-Regular", "SkerrySans-Bold", "SkerrySans-Italic")
 		require.NotContains(t, rest, "problem", version)
 		require.Contains(t, rest, " SkerrySans-Bold true\n", version)
 		require.Contains(t, rest, " SkerrySans-Regular true\n", version)
@@ -105,6 +107,7 @@ func TestP5DrawsEveryRole(t *testing.T) {
 		rest = sketchSays(t, site, "index.html", version, measured, "", &m)
 		require.NotContains(t, rest, "never drew", version)
 		require.Len(t, m.Problems, 1, version)
+		listed(t, m.Listed, "SkerrySans-Regular", "-SkerrySans-Bold", "SkerrySans-Italic")
 		require.Contains(t, m.Problems[0], "AppType: expected a font in http://skerry.test/fonts/SkerrySans-Bold.ttf, found nothing that p5.js can load; run: notaria register")
 		require.Equal(t, "156 28 40 255", m.Band, version)
 		write(t, font, content)

@@ -40,6 +40,8 @@ func TestQtMatchesEveryRole(t *testing.T) {
 	out := qtRuns(t, chart)
 	require.Contains(t, out, "failed: \n")
 	require.Contains(t, out, "loaded 1\n")
+	listed(t, out, "SkerrySans-Regular", "SkerrySans-Bold", "SkerrySans-Italic")
+	require.Contains(t, out, "QML Faces of this app:\n  there   SkerrySans-")
 	for _, where := range []string{"C++", "QML"} { // Qt keeps spacing in 64ths of a pixel
 		for _, want := range []string{"heading %s Skerry Sans / Bold / 700 / 0 / 28 / 0.265625 exact\n", "body %s Skerry Sans / Regular / 400 / 0 / 17 / 0 exact\n", "copyNew %s Skerry Sans / Italic / 400 / 1 / 12 / -0.046875 exact\n"} {
 			require.Contains(t, out, fmt.Sprintf(want, where))
@@ -54,6 +56,8 @@ func TestQtMatchesEveryRole(t *testing.T) {
 	require.Contains(t, out, "AppType: expected the family Skerry Sans in :/app-type/fonts/SkerrySans-Bold.ttf, found no font that Qt can load; run: notaria register")
 	require.Contains(t, out, "failed: :/app-type/fonts/SkerrySans-Bold.ttf\n")
 	require.Contains(t, out, "loaded 0\n")
+	listed(t, out, "SkerrySans-Regular", "-SkerrySans-Bold", "SkerrySans-Italic")
+	require.Equal(t, 2, strings.Count(out, "  MISSING SkerrySans-Bold\n"), "in C++ and in QML")
 	require.NotContains(t, out, "heading C++ Skerry Sans / Bold")
 }
 

@@ -58,6 +58,7 @@ func TestLoveDrawsEveryRole(t *testing.T) {
 	dir := dressed(t)
 	stow := filepath.Join(dir, "stow")
 	out := loveRuns(t, stow)
+	listed(t, out, "SkerrySans-Regular", "SkerrySans-Bold", "SkerrySans-Italic")
 	for _, role := range []string{"heading", "body", "copy-new"} {
 		require.NotEqual(t, number(t, out, "own", 3), number(t, out, role, 3), "ink")
 		require.Greater(t, number(t, out, role, 3), 100.0)
@@ -75,6 +76,7 @@ func TestPygameDrawsEveryRole(t *testing.T) {
 	dir := dressed(t)
 	lamps := filepath.Join(dir, "lamps")
 	out := pygameRuns(t, lamps)
+	listed(t, out, "SkerrySans-Regular", "SkerrySans-Bold", "SkerrySans-Italic")
 	for _, role := range []string{"heading", "body", "copy-new"} {
 		require.NotEqual(t, number(t, out, "own", 3), number(t, out, role, 3), "ink")
 		require.Greater(t, number(t, out, role, 3), 100.0)
@@ -84,7 +86,9 @@ func TestPygameDrawsEveryRole(t *testing.T) {
 	require.InDelta(t, 37, number(t, out, "heading", 2), 0.01)
 
 	write(t, filepath.Join(lamps, "apptype/fonts/SkerrySans-Regular.ttf"), "no font")
-	require.Contains(t, pygameRuns(t, lamps), "FontError AppType: expected a font in "+filepath.Join(lamps, "apptype/fonts/SkerrySans-Regular.ttf")+", found something else")
+	out = pygameRuns(t, lamps)
+	listed(t, out, "-SkerrySans-Regular", "SkerrySans-Bold", "SkerrySans-Italic")
+	require.Contains(t, out, "FontError AppType: expected a font in "+filepath.Join(lamps, "apptype/fonts/SkerrySans-Regular.ttf")+", found something else")
 }
 
 func TestSDLDrawsEveryRole(t *testing.T) {
@@ -92,6 +96,8 @@ func TestSDLDrawsEveryRole(t *testing.T) {
 	dir := dressed(t)
 	sonar := filepath.Join(dir, "sonar")
 	out := sdlRuns(t, sonar)
+	require.Contains(t, out, "missing 0\n")
+	listed(t, out, "SkerrySans-Regular", "SkerrySans-Bold", "SkerrySans-Italic")
 	require.Contains(t, out, "early AppType: a font is used before app_type_load()\n")
 	require.Contains(t, out, "role 0 Skerry Sans Regular ")
 	require.Contains(t, out, "role 1 Skerry Sans Italic ")
@@ -117,7 +123,10 @@ func TestSDLDrawsEveryRole(t *testing.T) {
 	ask(t, ".", "cmake", "--build", build)
 	require.Contains(t, ask(t, ".", filepath.Join(build, "sonar")), "role 2 Skerry Sans Bold ")
 	require.NoError(t, os.Remove(filepath.Join(build, "apptype/fonts/SkerrySans-Bold.ttf")))
-	require.Contains(t, ask(t, ".", filepath.Join(build, "sonar")), "failed: AppType: expected a font in "+build+"/apptype/fonts/SkerrySans-Bold.ttf, found none; run: notaria register\n")
+	out = ask(t, ".", filepath.Join(build, "sonar"))
+	require.Contains(t, out, "missing 1\n")
+	listed(t, out, "SkerrySans-Regular", "-SkerrySans-Bold", "SkerrySans-Italic")
+	require.Contains(t, out, "failed: AppType: expected a font in "+build+"/apptype/fonts/SkerrySans-Bold.ttf, found none; run: notaria register\n")
 }
 
 // hostileSDL draws with fonts of all names on all three.

@@ -63,7 +63,7 @@ func newCode(job target.Job, namespace string, alias func(target.Face) string, f
 	for i, n := range language.Unique(names) {
 		f := job.Faces[i]
 		android := path.Base(file(f)) + "#" + f.Family
-		l := line{Member: n, Literal: language.CSharp.Literal(alias(f)), Value: xamlText(alias(f)), File: language.CSharp.Literal(path.Base(file(f))), Key: n + "Face",
+		l := line{RoleText: target.RoleText{FaceID: target.Listed(f)}, Member: n, Literal: language.CSharp.Literal(alias(f)), Value: xamlText(alias(f)), File: language.CSharp.Literal(path.Base(file(f))), Key: n + "Face",
 			IOS: xamlText(f.PostScript), Android: xamlText(android), IOSLiteral: language.CSharp.Literal(f.PostScript), AndroidLiteral: language.CSharp.Literal(android)}
 		faces[f.ID()] = l
 		data.Faces = append(data.Faces, l)
@@ -103,7 +103,7 @@ func member(words []string, kind string) string {
 	switch {
 	case name == "" || name[0] >= '0' && name[0] <= '9':
 		return kind + name
-	case slices.Contains([]string{"AppType", "Faces", "RoleStyle", "Equals", "ReferenceEquals", "ToString", "GetType", "GetHashCode", "Finalize", "MemberwiseClone", "Name"}, name):
+	case slices.Contains([]string{"AppType", "Faces", "RoleStyle", "Equals", "ReferenceEquals", "ToString", "GetType", "GetHashCode", "Finalize", "MemberwiseClone", "Name", "Report"}, name):
 		return name + kind
 	}
 	return name

@@ -154,6 +154,7 @@ type desktopFace struct {
 	Address          string // escaped for XAML
 	Literal          string // the address
 	FamilyLiteral    string
+	RelLiteral       string // of the file, from the app's folder
 	Weight, Slant    string // names of XAML and C#
 	WeightNumber     int
 	Stretch          string // "" for normal
@@ -191,7 +192,7 @@ func (s *desktop) faces(job target.Job) []desktopFace {
 	for _, f := range job.Faces {
 		rel := s.inApp(s.place(job, f))
 		l := desktopFace{Named: speakable(f.Family), rel: rel, id: f.ID(), family: f.Family, full: f.Full, legacy: f.LegacyFamily, Weight: weights[target.Hundreds(f.Weight)], WeightNumber: min(max(f.Weight, 1), 999),
-			Slant: slantOf(f.Face), Stretch: stretches[f.Width], FamilyLiteral: language.CSharp.Literal(f.Family)}
+			Slant: slantOf(f.Face), Stretch: stretches[f.Width], FamilyLiteral: language.CSharp.Literal(f.Family), RelLiteral: language.CSharp.Literal(rel)}
 		if l.Named {
 			l.address = s.kind.address(s, rel, f.Family)
 			l.Address, l.Literal = xamlText(l.address), language.CSharp.Literal(l.address)
@@ -235,7 +236,7 @@ func Class(role string) string { return "type-" + role }
 
 // roleMember is a role's name in the class, which has some names of its own.
 func roleMember(role string) string {
-	if name := member(language.Words(role), "Role"); !slices.Contains([]string{"Families", "All", "Missing", "WithAppType"}, name) {
+	if name := member(language.Words(role), "Role"); !slices.Contains([]string{"Families", "All", "Missing", "Report", "WithAppType"}, name) {
 		return name
 	}
 	return language.Pascal(language.Words(role)) + "Role"

@@ -207,6 +207,7 @@ type line struct {
 	Source, Alias          string // for CSS
 	SourceText, AliasText  string // for ActionScript
 	Cost                   string
+	Style                  string // as flash.text.FontStyle names it
 	Bold, Slanted          bool
 	CSSColour, Alpha, Lead string
 }
@@ -266,6 +267,9 @@ func (s *site) distinct(job target.Job) error {
 
 func (s *site) halo() bool { return slices.ContainsFunc(s.apps, func(a app) bool { return a.halo }) }
 
+// styles are the values of flash.text.FontStyle, by bold and italic.
+var styles = map[bool]map[bool]string{false: {false: "regular", true: "italic"}, true: {false: "bold", true: "boldItalic"}}
+
 func (s *site) code(job target.Job) (code, error) {
 	data := code{Halo: s.halo(), Metadata: s.opt.Word(optEmbed) == inClass, Range: strings.Join(s.opt.List(optRange), ", ")}
 	var names []string
@@ -280,7 +284,7 @@ func (s *site) code(job target.Job) (code, error) {
 		if err != nil {
 			return data, err
 		}
-		l := line{Member: n, Source: language.CSS.Literal(rel), SourceText: language.ActionScript.Literal(rel), Alias: language.CSS.Literal(alias(f.Face)), AliasText: language.ActionScript.Literal(alias(f.Face)),
+		l := line{RoleText: target.RoleText{FaceID: target.Listed(f)}, Style: styles[isBold(f.Face)][isItalic(f.Face)], Member: n, Source: language.CSS.Literal(rel), SourceText: language.ActionScript.Literal(rel), Alias: language.CSS.Literal(alias(f.Face)), AliasText: language.ActionScript.Literal(alias(f.Face)),
 			Bold: isBold(f.Face), Slanted: isItalic(f.Face), Cost: cost, About: language.CommentText(f.Family + " " + f.Style)}
 		faces[f.ID()] = l
 		data.Faces = append(data.Faces, l)

@@ -226,6 +226,7 @@ var generic = map[string]string{"sans": "sans-serif", "serif": "serif", "mono": 
 func (s *site) code(job target.Job, list []placed) ([]byte, error) {
 	var data struct {
 		Families []dartFamily
+		Faces    [][3]string // literals of face, family, asset
 		Roles    []dartRole
 		Slots    []dartRole
 	}
@@ -238,13 +239,18 @@ func (s *site) code(job target.Job, list []placed) ([]byte, error) {
 		}
 	}
 	members := map[string]string{}
+	key := func(name string) string {
+		if !s.app && s.name != "" {
+			return "packages/" + s.name + "/" + name
+		}
+		return name
+	}
+	for _, f := range list {
+		data.Faces = append(data.Faces, [3]string{language.Dart.Literal(target.Listed(f.face)), language.Dart.Literal(key(f.family)), language.Dart.Literal(key(f.asset))})
+	}
 	for i, n := range language.Unique(names) {
 		members[families[i]] = member(n, "family") + "Family"
-		known := families[i]
-		if !s.app && s.name != "" {
-			known = "packages/" + s.name + "/" + known
-		}
-		data.Families = append(data.Families, dartFamily{members[families[i]], language.Dart.Literal(known)})
+		data.Families = append(data.Families, dartFamily{members[families[i]], language.Dart.Literal(key(families[i]))})
 	}
 	taken := map[string]bool{}
 	for _, r := range job.Roles {
@@ -321,7 +327,7 @@ func slot(role string) string {
 }
 
 // taken is what the generated class has itself.
-var taken = language.Set("textTheme")
+var taken = language.Set("textTheme report lines family font face json rootBundle")
 
 func member(name, kind string) string { return language.Dart.Member(name, kind, taken) }
 

@@ -164,7 +164,7 @@ const variationPrefix = "Type"
 type line struct {
 	Name, About            string
 	Constant, Member       string // of GDScript and C#
-	Key, Variation         string // literals
+	Key, Variation, Face   string // literals
 	VariationName          string
 	FontFile, SettingsFile string // below the game's folder
 	FontPath, FontRes      string // literals of the face's file and of the role's font
@@ -191,7 +191,7 @@ type code struct {
 }
 
 // taken are names that the generated code has itself.
-var taken = language.Set("ROLES VARIATIONS style font variation AppType")
+var taken = language.Set("ROLES VARIATIONS FACES report style font variation AppType")
 
 // constant is a role's name in GDScript; what begins as constants of every Node do is none.
 func constant(role string) string {
@@ -223,7 +223,7 @@ func (s *site) code(job target.Job) code {
 	var constants, members, variations []string
 	for _, r := range job.Roles {
 		constants = append(constants, constant(r.Name))
-		members = append(members, language.CSharp.Member(language.Pascal(strings.Split(r.Name, "-")), "Role", language.Set("AppType Equals GetHashCode GetType ToString MemberwiseClone ReferenceEquals Finalize Load Variation")))
+		members = append(members, language.CSharp.Member(language.Pascal(strings.Split(r.Name, "-")), "Role", language.Set("AppType Equals GetHashCode GetType ToString MemberwiseClone ReferenceEquals Finalize Load Report Variation")))
 		variations = append(variations, variation(r.Name))
 	}
 	constants, members, variations = language.Unique(constants), language.Unique(members), language.Unique(variations)
@@ -250,7 +250,7 @@ func settingsFile(role string) string {
 }
 
 func (s *site) line(r target.Role) line {
-	l := line{Name: r.Name, About: language.CommentText(r.About("pixels")), Key: language.GDScript.Literal(r.Name), Size: target.Pixels(r.Size), Colour: colour(r.Colour),
+	l := line{Name: r.Name, About: language.CommentText(r.About("pixels")), Key: language.GDScript.Literal(r.Name), Face: language.GDScript.Literal(target.Listed(r.Face)), Size: target.Pixels(r.Size), Colour: colour(r.Colour),
 		FontFile: fontFile(r.Name), SettingsFile: settingsFile(r.Name), Letter: target.Pixels(r.Letter()), Space: target.Pixels(r.Extra.Space),
 		Top: target.Pixels(r.Extra.Top), Bottom: target.Pixels(r.Extra.Bottom), Line: target.Pixels(r.LineGap())}
 	l.FontRes, l.SettingsRes = language.GDScript.Literal(s.res(l.FontFile)), language.GDScript.Literal(s.res(l.SettingsFile))

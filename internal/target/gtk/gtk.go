@@ -178,16 +178,16 @@ var weights = map[int]string{100: "THIN", 200: "ULTRALIGHT", 300: "LIGHT", 400: 
 var generic = map[string]string{"sans": "Sans", "serif": "Serif", "mono": "Monospace"}
 
 // taken are names that the Python module has or calls itself.
-var taken = language.Set("load style os ctypes set range len")
+var taken = language.Set("load style report os ctypes set range len")
 
 func (s *site) code(job target.Job) code {
 	data := code{Three: s.three, Target: s.target}
-	l, own := language.CPlus, map[string]bool{}
+	l, own := language.CPlus, language.Set("load report")
 	if s.python {
 		l, own = language.Python, taken
 	}
 	for _, f := range job.Faces {
-		data.Faces = append(data.Faces, line{Odd: !legal.MatchString(f.PostScript), File: l.Literal(path.Base(s.place(f))), PostScript: l.Literal(f.PostScript), FamilyName: l.Literal(target.FamilyOf(f.Face))})
+		data.Faces = append(data.Faces, line{RoleText: target.RoleText{FaceID: target.Listed(f)}, Odd: !legal.MatchString(f.PostScript), File: l.Literal(path.Base(s.place(f))), PostScript: l.Literal(f.PostScript), FamilyName: l.Literal(target.FamilyOf(f.Face))})
 	}
 	for _, r := range job.Roles {
 		name := language.Snake(strings.Split(r.Name, "-"))

@@ -227,7 +227,7 @@ type code struct {
 }
 
 // taken are names that the object of the roles has itself.
-var taken = language.Set("load problems roles name length prototype arguments caller constructor toString valueOf hasOwnProperty")
+var taken = language.Set("load report problems roles name length prototype arguments caller constructor toString valueOf hasOwnProperty")
 
 // reserved are words that a member can be called, but not where a dot does not come before.
 func member(role string) string {
@@ -251,7 +251,7 @@ func (s *site) data(job target.Job) code {
 		if s.pack && !strings.HasPrefix(p, ".") {
 			p = "./" + p
 		}
-		data.Files = append(data.Files, line{Path: l.Literal(p)})
+		data.Files = append(data.Files, line{RoleText: target.RoleText{FaceID: target.Listed(f)}, Path: l.Literal(p)})
 	}
 	var names []string
 	for _, r := range job.Roles {

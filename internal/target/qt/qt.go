@@ -191,7 +191,7 @@ var weights = map[int]string{100: "Thin", 200: "ExtraLight", 300: "Light", 400: 
 var hints = map[string]string{"sans": "SansSerif", "serif": "Serif", "mono": "Monospace"}
 
 // taken are names that the generated code has itself.
-var taken = language.Set("loaded faces load missing make")
+var taken = language.Set("loaded faces load missing make report")
 
 func (s *site) code(job target.Job) code {
 	data := code{Target: s.target}
@@ -204,7 +204,7 @@ func (s *site) code(job target.Job) code {
 		f := job.Faces[i]
 		at := s.place(job, f)
 		resource := prefix + "/" + path.Join("fonts", path.Base(at))
-		l := line{Member: n, File: language.EscapeXML(target.Relative(path.Join(s.Dir, folder), at)), Alias: language.EscapeAttribute("fonts/" + path.Base(at)),
+		l := line{RoleText: target.RoleText{FaceID: target.Listed(f)}, Member: n, File: language.EscapeXML(target.Relative(path.Join(s.Dir, folder), at)), Alias: language.EscapeAttribute("fonts/" + path.Base(at)),
 			Path: language.CPlus.Literal(":" + resource), Family: language.CPlus.Literal(target.FamilyOf(f.Face)), URL: language.QML.Literal("qrc:" + resource)}
 		if style := f.Style; style == "" || strings.ContainsFunc(style, func(r rune) bool { return r < ' ' || r > '~' }) {
 			l.Style = `""` // Qt has another text for it; weight and slant choose the face

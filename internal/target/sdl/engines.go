@@ -33,7 +33,7 @@ var pygame = kind{
 	next:     "import app_type, and draw with app_type.ROLE.draw(surface, text, (x, y)); take the folder apptype along when you pack the game",
 	language: language.Python,
 	upper:    true,
-	names:    language.Set("FOLDER ROLES"),
+	names:    language.Set("FOLDER ROLES report faces"),
 	short: map[string]string{
 		target.PartFallback: "a font that cannot be loaded is an error with its file",
 		target.PartTracking: "pygame does not space letters",
@@ -58,7 +58,7 @@ var love = kind{
 	title:    "LÖVE",
 	next:     `local apptype = require("apptype"), and draw with apptype.ROLE:draw(text, x, y)`,
 	language: language.Lua,
-	names:    language.Set("roles load"),
+	names:    language.Set("roles load report"),
 	short: map[string]string{
 		target.PartFallback: "a font that cannot be loaded is an error with its file",
 		target.PartTracking: "LÖVE does not space letters",

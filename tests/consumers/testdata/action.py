@@ -5,8 +5,8 @@ import re
 import sys
 
 text = open(sys.argv[1], encoding="utf-8").read()
-string = r'"((?:[^"\\\n\x00-\x1f]|\\["\\]|\\u[0-9A-F]{4})*)"'
-tokens = re.compile(r"//[^\n]*|/\*.*?\*/|\s+|" + string + r"|[A-Za-z_$][\w$]*|[{}()\[\];:,=.]", re.S)
+string = r'"((?:[^"\\\n\x00-\x1f]|\\["\\n]|\\u[0-9A-F]{4})*)"'
+tokens = re.compile(r"//[^\n]*|/\*.*?\*/|\s+|" + string + r"|[A-Za-z_$][\w$]*|\+=|==|&&|[{}()\[\];:,=.?+]", re.S)
 
 
 def words():
@@ -76,6 +76,26 @@ while stream[pos] != "}":
         take(":", "Class", ";")
         for k, v in pairs.items():
             print(member, k, v.replace("\n", "~"))
+    elif stream[pos + 3] == "report":
+        take("public", "static", "function", "report", "(", ")", ":", "String", "{", "var", "lines", ":", "String", "=")
+        print(literal())
+        take(";")
+        while stream[pos] == "lines":
+            take("lines", "+=", "(", "isThere", "(")
+            family = literal()
+            take(",")
+            style = literal()
+            take(")", "?")
+            good = literal()
+            take(":")
+            bad = literal()
+            take(")", "+")
+            print("lists", family, style, repr(good), repr(bad), literal())
+            take(";")
+        take("return", "lines", ";", "}")
+    elif stream[pos] == "private" and stream[pos + 2] == "function":
+        take(*"private static function isThere ( family : String , style : String ) : Boolean { for each ( var font : Font in Font . enumerateFonts ( ) ) {".split())
+        take(*"if ( font . fontName == family && font . fontStyle == style ) { return true ; } } return false ; }".split())
     elif stream[pos + 2] == "function":
         take("public", "static", "function", "register", "(", ")", ":", "void", "{")
         while stream[pos] != "}":

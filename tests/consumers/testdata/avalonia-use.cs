@@ -18,6 +18,7 @@ public static class Use
             Console.WriteLine(c.Classes[0] + " FontStyle " + r.Typeface.Style);
             FontManager.Lost = r.Name;
             Console.WriteLine(c.Classes[0] + " missing " + string.Join("; ", Skerry.Desk.AppType.Missing()));
+            Console.WriteLine(Skerry.Desk.AppType.Report());
             FontManager.Lost = null;
         }
         Console.WriteLine("missing: " + string.Join("; ", Skerry.Desk.AppType.Missing()));

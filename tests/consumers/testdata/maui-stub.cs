@@ -2,6 +2,11 @@
 using System;
 using System.Collections.Generic;
 
+namespace Microsoft.Maui
+{
+    public interface IFontRegistrar { string GetFont(string font); }
+}
+
 namespace Microsoft.Maui.Hosting
 {
     public interface IFontCollection { }

@@ -47,5 +47,6 @@ public static class Use
             r.Dress(control);
             Console.WriteLine(block.Style.Key + " " + control.Style.Key);
         }
+        Console.WriteLine(Skerry.Pilot.AppType.Report());
     }
 }

@@ -82,6 +82,7 @@ public static class Use
             Console.WriteLine(f.Name + "Type missing " + string.Join("; ", Skerry.Lookout.AppType.Missing()));
             Typeface.Lost = null;
         }
+        Console.WriteLine(Skerry.Lookout.AppType.Report());
         Console.WriteLine("missing: " + string.Join("; ", Skerry.Lookout.AppType.Missing()));
     }
 }

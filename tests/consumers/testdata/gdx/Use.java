@@ -28,6 +28,7 @@ public class Use {
             BitmapFont.BitmapFontData data = role.font(manager).getData();
             System.out.println(role + " line " + data.lineHeight + " ascent " + data.ascent + " space " + data.spaceXadvance + " " + data.getGlyph(' ').xadvance);
         }
+        System.out.println(AppType.report(manager));
         AppType.unload(manager);
         AppType.unload(manager);
         Gdx.app = () -> ApplicationType.Desktop;

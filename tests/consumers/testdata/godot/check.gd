@@ -16,6 +16,7 @@ func _initialize() -> void:
 		)
 		var wide := f.get_string_size("Skerry Ferries")
 		print("%s plausible %s" % [role, f.get_height() > f.size / 2.0 and wide.x > f.size * 4 and wide.x < f.size * 14])
+	print(own.report())
 	var theme: Theme = load("res://apptype/app_theme.tres")
 	print("theme default ", theme.default_font.resource_path)
 	for type in theme.get_type_list(""):

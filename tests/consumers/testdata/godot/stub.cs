@@ -5,9 +5,11 @@ namespace Godot
 {
     public class Resource { public string Path; }
 
-    public class LabelSettings : Resource { }
+    public class Font : Resource { public string GetFontName() { return "Skerry Sans"; } }
 
-    public class DynamicFont : Resource { }
+    public class LabelSettings : Resource { public Font Font = new Font(); }
+
+    public class DynamicFont : Resource { public Resource FontData = new Resource(); }
 
     public static class GD
     {
@@ -35,6 +37,7 @@ public static class Use
             var r = (Godot.Resource)p.GetValue(null, null);
             Console.WriteLine(p.Name + " " + (r == null ? "nothing" : r.GetType().Name + " " + r.Path));
         }
+        Console.WriteLine(AppType.Report());
         foreach (var f in typeof(AppType).GetFields())
         {
             Console.WriteLine(f.Name + " " + f.GetValue(null));

@@ -32,10 +32,11 @@ main (int argc, char **argv)
   g_object_unref (pango_context_load_font (context, pango_font_description_from_string ("Skerry Sans 12")));
   if (argc < 2 || !app_type_load (argv[1], &error))
     {
-      printf ("failed: %s\n", error ? error->message : "no folder");
+      printf ("failed: %s\n%s\n", error ? error->message : "no folder", app_type_report ());
       return 0;
     }
 #define ROLE(name) say (context, #name, app_type_##name (), app_type_##name##_attributes ());
 #include "roles.inc"
+  printf ("%s\n", app_type_report ());
   return 0;
 }

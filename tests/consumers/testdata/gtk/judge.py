@@ -17,9 +17,10 @@ except RuntimeError as e:
     print("failed:", e)
     sys.exit()
 context = PangoCairo.FontMap.get_default().create_context()
+print(app_type.report())
 tidy = lambda s: s.replace("\n", "~").replace("\t", "^")
 for name, value in sorted(vars(app_type).items()):
-    if isinstance(value, types.FunctionType) and name not in ("load", "style", "_added", "_make", "_values"):
+    if isinstance(value, types.FunctionType) and name not in ("load", "style", "report", "_added", "_fontconfig", "_make", "_values"):
         d = context.load_font(value()).describe_with_absolute_size()
         print(name, tidy(d.get_family()), "/", int(d.get_weight()), "/", d.get_style().value_nick, "/", round(d.get_size() / Pango.SCALE, 2))
 if len(sys.argv) > 2:

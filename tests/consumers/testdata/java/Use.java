@@ -18,6 +18,7 @@ public class Use {
         System.out.println("there: " + (view.face == bold) + " " + view.size + " " + view.unit);
         AppType.INSTANCE.apply(view, AppType.Role.BODY);
         System.out.println("null: " + (view.face == Typeface.DEFAULT));
+        System.out.println(AppType.INSTANCE.report(context));
         ResourcesCompat.throwsOnMissing = true;
         System.out.println("throws: " + (AppType.INSTANCE.typeface(context, AppType.Role.BODY) == Typeface.DEFAULT));
     }

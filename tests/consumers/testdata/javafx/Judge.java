@@ -50,6 +50,7 @@ public class Judge extends Application {
         } catch (Exception e) {
             System.out.println("failed: " + e.getMessage());
         }
+        System.out.println(AppType.report());
         Platform.exit();
     }
 

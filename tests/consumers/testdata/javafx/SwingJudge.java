@@ -32,6 +32,7 @@ public class SwingJudge {
         } catch (IllegalStateException e) {
             System.out.println("failed: " + e.getMessage());
         }
+        System.out.println(SwingType.report());
     }
 
     private static void say(String what, Font font) throws Exception {

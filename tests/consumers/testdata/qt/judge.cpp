@@ -28,6 +28,7 @@ int main(int argc, char *argv[])
 #define ROLE(name) say(#name, "C++", AppType::name());
 #include "roles.inc"
 #undef ROLE
+    std::printf("%s\n", AppType::report().toUtf8().constData());
     QQmlEngine engine;
     QQmlComponent component(&engine);
     component.setData("import QtQuick 2.0\nimport AppType 1.0\nQtObject { property QtObject all: AppType }\n", QUrl("qrc:/judge.qml"));
@@ -38,6 +39,9 @@ int main(int argc, char *argv[])
     }
     QObject *all = holder->property("all").value<QObject *>();
     std::printf("loaded %d\n", all->property("loaded").toBool());
+    QVariant listed;
+    QMetaObject::invokeMethod(all, "report", Q_RETURN_ARG(QVariant, listed));
+    std::printf("QML %s\n", listed.toString().toUtf8().constData());
     for (int i = 0; i < all->metaObject()->propertyCount(); i++) {
         const QMetaProperty p = all->metaObject()->property(i);
         const QVariant v = all->property(p.name());

@@ -24,6 +24,7 @@ int main(int argc, char **argv)
     if (app_type_load(argc > 1 ? argv[1] : NULL, 2) != 0 || app_type_load(argc > 1 ? argv[1] : NULL, 1) != 0)
     {
         printf("failed: %s\n", SDL_GetError());
+        printf("missing %d\n", app_type_report(argc > 1 ? argv[1] : NULL));
         return 0;
     }
     for (role = 0; role < APP_TYPE_ROLES; role++)
@@ -39,6 +40,7 @@ int main(int argc, char **argv)
                app_type_line((AppTypeRole) role), drawn->w, drawn->h, ink(drawn));
         SDL_FreeSurface(drawn);
     }
+    printf("missing %d\n", app_type_report(argc > 1 ? argv[1] : NULL));
     app_type_free();
     TTF_Quit();
     return 0;

@@ -23,6 +23,7 @@ function love.load()
     print("failed: " .. apptype)
     return love.event.quit()
   end
+  print(apptype.report())
   print("own", love.graphics.getFont():getWidth(words), 0, ink(function() love.graphics.print(words, 20, 40) end))
   for name, role in pairs(apptype.roles) do
     local before = love.graphics.getFont()

@@ -29,5 +29,7 @@ try:
         covered = role.draw(screen, words, (20, 40))
         print(name, role.width(words), role.line(), ink(), tuple(covered), role.font() is role.font(), role.font(2).get_height() > role.font().get_height())
         role.render("Two\nlines", colour=(1, 2, 3), scale=0.5)
+    print(app_type.report())
 except RuntimeError as error:
+    print(app_type.report() if "app_type" in globals() else "")
     print("failed:", type(error).__name__, error)

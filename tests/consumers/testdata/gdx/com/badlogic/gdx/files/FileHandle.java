@@ -5,5 +5,7 @@ public class FileHandle {
 
     public FileHandle(String path) { this.path = path; }
 
+    public boolean exists() { return new java.io.File(System.getProperty("assets"), path).exists(); }
+
     public String path() { return path; }
 }
