@@ -101,6 +101,9 @@ func (a *app) printEnrolment(p *notary.Project, e *notary.Enrolment, haul intake
 	for _, k := range e.Taken {
 		if k.Mended {
 			a.say("mended    %-28s its own PostScript name does not work everywhere", k.Face.PostScript)
+			if k.Reserved != "" {
+				a.say("%s   %-28s its licence reserves the name %s: a changed font may not be called so; ask the maker for a repaired edition", a.paint.warn("careful"), k.Face.PostScript, cell(k.Reserved))
+			}
 		}
 	}
 	for _, f := range e.Beside {

@@ -48,7 +48,15 @@ func lackText(l audit.Lacks) string {
 func (a *app) runSurvey(ctx context.Context) error {
 	var doc document.Survey
 	p, err := a.steady(ctx, a.look, func(p *notary.Project) (err error) {
-		doc, err = document.NewSurvey(ctx, p, all.Targets)
+		if doc, err = document.NewSurvey(ctx, p, all.Targets); err != nil {
+			return err
+		}
+		plan, err := p.Plan(ctx, all.Targets)
+		if err != nil {
+			return nil // what cannot be planned is told with its app
+		}
+		report, err := audit.NewReport(ctx, p, plan)
+		doc.Judge(report.Findings)
 		return err
 	})
 	if err != nil {
@@ -99,12 +107,14 @@ func (a *app) printSurveySite(s document.SurveySite, nothing bool) {
 	switch {
 	case s.Problem != "":
 		state = a.paint.bad("cannot be served: ") + line(s.Problem)
+	case nothing && s.Judged > 0:
+		state = a.paint.warn("nothing enrolled for it yet; " + plural(s.Judged, "finding") + ": see notaria check")
 	case nothing:
 		state = "nothing enrolled for it yet"
 	case s.Lacks != audit.Lacks{}:
 		state = a.paint.warn("lacks " + lackText(s.Lacks))
-	case s.Missing > 0:
-		state = a.paint.warn(plural(s.Missing, "finding") + ": see notaria check")
+	case s.Missing > 0 || s.Judged > 0:
+		state = a.paint.warn(plural(max(s.Missing, s.Judged), "finding") + ": see notaria check")
 	}
 	a.say("  %-12s %-40s %s", s.Target, cell(s.Path), state)
 	for _, r := range s.Registered {

@@ -289,6 +289,7 @@ type Taken struct {
 	Original string `json:"original"`
 	Had      bool   `json:"enrolled_before"`
 	Mended   bool   `json:"mended_name"`
+	Reserved string `json:"reserved_name,omitempty"` // kept by the changed copy, though its licence forbids it
 }
 
 // NewEnrol makes the answer of enrol.
@@ -296,7 +297,7 @@ func NewEnrol(p *notary.Project, e *notary.Enrolment, problems []face.Problem) E
 	d := Enrol{Schema: "notaria/enrol/1", Project: p.Root, Taken: []Taken{}, Left: list(e.Left), Beside: list(e.Beside),
 		Licences: list(e.Licences), Roles: list(e.Roles), Changed: []string{}, Problems: list(problems)}
 	for _, t := range e.Taken {
-		d.Taken = append(d.Taken, Taken{t.Face, t.File, t.Had, t.Mended})
+		d.Taken = append(d.Taken, Taken{t.Face, t.File, t.Had, t.Mended, t.Reserved})
 	}
 	for _, f := range e.Set.Files {
 		d.Changed = append(d.Changed, f.Path)
@@ -343,4 +344,21 @@ func NewTargets(targets []target.Target) Targets {
 		d.Targets = append(d.Targets, x)
 	}
 	return d
+}
+
+// Specimen is the answer of specimen --out.
+type Specimen struct {
+	Schema   string         `json:"schema"` // notaria/specimen/1
+	Files    []string       `json:"files"`
+	Faces    []string       `json:"faces"` // PostScript names
+	Problems []face.Problem `json:"problems"`
+}
+
+// NewSpecimen makes the answer of specimen.
+func NewSpecimen(files []string, faces []face.Face, problems []face.Problem) Specimen {
+	s := Specimen{"notaria/specimen/1", list(files), []string{}, list(problems)}
+	for _, f := range faces {
+		s.Faces = append(s.Faces, f.ID())
+	}
+	return s
 }

@@ -31,6 +31,7 @@ type SurveySite struct {
 	Path    string      `json:"path"`
 	Wanted  int         `json:"files_wanted"`
 	Missing int         `json:"findings"`
+	Judged  int         `json:"judged"` // findings of check about the app, also where nothing is enrolled
 	Lacks   audit.Lacks `json:"lacks"`
 	Problem string      `json:"problem,omitempty"`
 	// Registered are the fonts that the app's manifests name now.
@@ -100,6 +101,17 @@ func NewSurvey(ctx context.Context, p *notary.Project, targets []target.Target) 
 		d.Fonts[i].Registered = named[d.Fonts[i].File]
 	}
 	return d, nil
+}
+
+// Judge counts what check finds wrong with each app.
+func (d *Survey) Judge(found []audit.Finding) {
+	for i := range d.Sites {
+		for _, f := range found {
+			if f.Target == d.Sites[i].Target && f.Site == d.Sites[i].Path {
+				d.Sites[i].Judged++
+			}
+		}
+	}
 }
 
 func surveySite(ctx context.Context, p *notary.Project, t target.Target, s target.Site) (SurveySite, error) {

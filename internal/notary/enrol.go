@@ -47,6 +47,9 @@ type Taken struct {
 	Had  bool   // it was enrolled before
 	// Mended says that the copy has another PostScript name than the file.
 	Mended bool
+	// Reserved is the name that the licence keeps for the maker's own files, where the mended copy
+	// still has it; "" for none.
+	Reserved string
 }
 
 // refusal says why nothing was enrolled or struck.
@@ -250,6 +253,12 @@ func (p *Project) take(e *Enrolment, f intake.Found, licence *intake.Text) error
 		}
 		mended = true
 	}
+	reserved := ""
+	if mended && licence != nil {
+		if text, err := licence.Read(); err == nil {
+			reserved = face.ReservedName(text, f.Face)
+		}
+	}
 	file := path.Join(p.OriginalsFolder(), target.FileBase(id)+intake.Extension(f.Face))
 	if had, ok := p.Registry.Face(id); ok {
 		_, equal, err := same(e.Set, had.File, content)
@@ -260,7 +269,7 @@ func (p *Project) take(e *Enrolment, f intake.Found, licence *intake.Text) error
 			return refusal(fmt.Sprintf("the same file for %s as is enrolled (%s)", id, had.File), fmt.Sprintf("a different one, %s", f.File),
 				"two editions cannot share a name: strike the old one first if the new one is to take its place")
 		}
-		e.Taken = append(e.Taken, Taken{f.Face, had.File, true, mended})
+		e.Taken = append(e.Taken, Taken{f.Face, had.File, true, mended, reserved})
 		return nil
 	}
 	for _, other := range p.Registry.Faces {
@@ -285,7 +294,7 @@ func (p *Project) take(e *Enrolment, f intake.Found, licence *intake.Text) error
 	}
 	p.Registry.AddFace(entry, fmt.Sprintf("%s %s, weight %d", f.Family, f.Style, f.Weight))
 	p.faces[id] = target.Face{Face: f.Face, Ext: path.Ext(file)}
-	e.Taken = append(e.Taken, Taken{f.Face, file, false, mended})
+	e.Taken = append(e.Taken, Taken{f.Face, file, false, mended, reserved})
 	return nil
 }
 

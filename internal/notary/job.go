@@ -296,3 +296,22 @@ func (p *Project) Known(targets []target.Target) error {
 	}
 	return nil
 }
+
+// Role is a role of the registry as it is said for all targets.
+func (p *Project) Role(name string) (target.Role, error) {
+	r, ok := p.Registry.Roles[name]
+	if !ok {
+		return target.Role{}, fmt.Errorf("no role %q is in %s", name, registry.FileName)
+	}
+	var f target.Face
+	if r.Bitmap == "" {
+		var err error
+		if f, err = p.Face(r.Face); err != nil {
+			return target.Role{}, err
+		}
+	}
+	return role(name, r, f), nil
+}
+
+// Original reads the font file of an enrolled face.
+func (p *Project) Original(f target.Face) ([]byte, error) { return p.Dir.Read(f.File, maxFont) }

@@ -1,0 +1,196 @@
+package shape
+
+import (
+	"fmt"
+	"math"
+	"slices"
+	"strings"
+	"unicode"
+
+	"github.com/go-text/typesetting/di"
+	"github.com/go-text/typesetting/font"
+	"github.com/go-text/typesetting/language"
+	"github.com/go-text/typesetting/shaping"
+	"golang.org/x/image/math/fixed"
+	"golang.org/x/text/unicode/bidi"
+
+	"notaria/internal/sfnt"
+)
+
+// How says how text is shaped. Lengths are in font units.
+type How struct {
+	Width    float64         // lines are broken at it; 0 for one line a paragraph
+	Tracking float64         // added after each letter
+	Space    float64         // added after each space
+	Features map[string]bool // OpenType features that are turned on or off, by their tags
+	Language string          // BCP 47; "" for none
+}
+
+// A Glyph is one at its place on a line. Lengths are in font units, Y points up.
+type Glyph struct {
+	ID      int
+	X, Y    float64 // of its origin, from the line's start on the left and its baseline
+	Advance float64
+	Rune    rune // the first character of its cluster
+	Text    int  // its place in the paragraph
+	Missing bool // the font has no glyph for the character; ID is 0
+}
+
+// A Line is what stands on one line, from left to right.
+type Line struct {
+	Glyphs   []Glyph
+	Advance  float64 // without the space at its end, if it was broken there
+	Leftward bool    // the paragraph runs from right to left
+	From, To int     // its characters, in the paragraph
+}
+
+// A one is a Fontmap of one face.
+type one struct{ face *font.Face }
+
+func (o one) ResolveFace(rune) *font.Face { return o.face }
+
+// Lines shapes text: each of its paragraphs in one line, or in as many as the width asks for. An
+// empty paragraph is a line without glyphs.
+func (f *Face) Lines(text string, how How) ([]Line, error) {
+	var out []Line
+	for _, p := range strings.Split(strings.NewReplacer("\r\n", "\n", "\r", "\n", "\u2028", "\n", "\u2029", "\n").Replace(text), "\n") {
+		lines, err := f.paragraph([]rune(strings.ToValidUTF8(p, "\uFFFD")), how)
+		if err != nil {
+			return nil, err
+		}
+		out = append(out, lines...)
+	}
+	return out, nil
+}
+
+func (f *Face) paragraph(text []rune, how How) (out []Line, err error) {
+	if len(text) > MostCharacters {
+		return nil, fmt.Errorf("expected at most %d characters in a paragraph, found %d", MostCharacters, len(text))
+	}
+	direction := base(text)
+	if len(text) == 0 {
+		return []Line{{Leftward: direction == di.DirectionRTL}}, nil
+	}
+	err = guarded(func() error {
+		runs := f.runs(text, direction, how)
+		config := shaping.WrapConfig{Direction: direction, BreakPolicy: shaping.WhenNecessary, DisableTrailingWhitespaceTrim: how.Width <= 0}
+		most := fixed.Int26_6(math.MaxInt32)
+		if how.Width > 0 {
+			most = units(min(how.Width, 1<<24))
+		}
+		lines, _ := f.wrapper.WrapParagraphF(config, most, text, shaping.NewSliceIterator(runs))
+		for _, l := range lines {
+			out = append(out, line(l, direction, text))
+		}
+		return nil
+	})
+	return out, err
+}
+
+// runs are the pieces of a paragraph that are of one script and one direction, shaped.
+func (f *Face) runs(text []rune, direction di.Direction, how How) []shaping.Output {
+	in := shaping.Input{Text: text, RunEnd: len(text), Direction: direction, Face: f.face, Size: fixed.I(f.UnitsPerEm), Language: language.NewLanguage(how.Language)}
+	for tag, on := range how.Features {
+		if len(tag) == 4 {
+			v := shaping.FontFeature{Tag: font.Tag(sfnt.MakeTag(tag))}
+			if on {
+				v.Value = 1
+			}
+			in.FontFeatures = append(in.FontFeatures, v)
+		}
+	}
+	slices.SortFunc(in.FontFeatures, func(a, b shaping.FontFeature) int { return int(a.Tag) - int(b.Tag) })
+	var out []shaping.Output
+	for _, piece := range f.splits.Split(in, one{f.face}) {
+		run := f.shaper.Shape(piece)
+		for i := range run.Glyphs { // the font has no outlines: what has ink is for the breaking of lines to know
+			g := &run.Glyphs[i]
+			if g.Width = 0; !unicode.IsSpace(text[g.TextIndex()]) {
+				g.Width = fixed.I(1)
+			}
+		}
+		spaced(&run, text, how)
+		out = append(out, run)
+	}
+	return out
+}
+
+// spaced adds the tracking behind each cluster, and the space behind each space. In a script whose
+// letters join, tracking would tear them apart: platforms leave it out there, and so does this.
+func spaced(run *shaping.Output, text []rune, how How) {
+	if how.Tracking == 0 && how.Space == 0 {
+		return
+	}
+	for i := range run.Glyphs {
+		g := &run.Glyphs[i]
+		last := i+1 == len(run.Glyphs) || run.Glyphs[i+1].TextIndex() != g.TextIndex()
+		if !last {
+			continue
+		}
+		r := text[g.TextIndex()]
+		if !unicode.In(r, unicode.Arabic, unicode.Syriac, unicode.Mongolian, unicode.Nko) {
+			g.Advance += units(how.Tracking)
+		}
+		if r == ' ' || r == '\u00A0' {
+			g.Advance += units(how.Space)
+		}
+	}
+	run.RecomputeAdvance()
+}
+
+func units(v float64) fixed.Int26_6 { return fixed.Int26_6(math.Round(v * 64)) }
+
+func length(v fixed.Int26_6) float64 { return float64(v) / 64 }
+
+// base is the direction of a paragraph: that of its first letter (Unicode Standard Annex 9, P2, P3).
+func base(text []rune) di.Direction {
+	for _, r := range text {
+		p, _ := bidi.LookupRune(r)
+		switch p.Class() {
+		case bidi.L:
+			return di.DirectionLTR
+		case bidi.R, bidi.AL:
+			return di.DirectionRTL
+		}
+	}
+	return di.DirectionLTR
+}
+
+// line puts a line's runs beside each other, in the order that is seen.
+func line(runs shaping.Line, direction di.Direction, text []rune) Line {
+	out := Line{Leftward: direction == di.DirectionRTL, From: len(text)}
+	runs = slices.Clone(runs)
+	for _, r := range runs {
+		out.From, out.To = min(out.From, r.Runes.Offset), max(out.To, r.Runes.Offset+r.Runes.Count)
+	}
+	slices.SortStableFunc(runs, func(a, b shaping.Output) int { return int(a.VisualIndex) - int(b.VisualIndex) })
+	for _, r := range runs {
+		for _, g := range r.Glyphs {
+			if !hidden(text[g.TextIndex()]) || g.GlyphID != 0 {
+				out.Glyphs = append(out.Glyphs, Glyph{ID: int(g.GlyphID), X: out.Advance + length(g.XOffset), Y: length(g.YOffset),
+					Advance: length(g.Advance), Rune: text[g.TextIndex()], Text: g.TextIndex(), Missing: g.GlyphID == 0})
+			}
+			out.Advance += length(g.Advance)
+		}
+	}
+	return out
+}
+
+// hidden are characters that show nothing, so that a font need not have them.
+func hidden(r rune) bool {
+	return unicode.Is(unicode.Cf, r) || unicode.Is(unicode.Cc, r) || unicode.In(r, unicode.Variation_Selector)
+}
+
+// Missing are the characters of lines that the face has no glyph for, each once, in the order in
+// which they are seen.
+func Missing(lines []Line) []rune {
+	var out []rune
+	for _, l := range lines {
+		for _, g := range l.Glyphs {
+			if g.Missing && !slices.Contains(out, g.Rune) {
+				out = append(out, g.Rune)
+			}
+		}
+	}
+	return out
+}

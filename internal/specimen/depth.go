@@ -1,0 +1,332 @@
+package specimen
+
+import (
+	"context"
+	"fmt"
+	"math"
+	"slices"
+	"strings"
+	"unicode"
+
+	"golang.org/x/text/unicode/runenames"
+
+	"notaria/internal/face"
+)
+
+// gutter is the column at the left in which sections and sizes are named.
+const gutter = 168.0
+
+// A sheet is a page of one family while it is drawn.
+type sheet struct {
+	*Drawing
+	pen   *Pen
+	o     Options
+	y     float64
+	wide  float64 // of the column of samples
+	faces []Face
+	types []*Type // of the faces, nil for one that cannot be drawn
+	main  int     // the face that is shown in depth: the regular one, else the first
+}
+
+// InDepth draws one family: sizes, styles, digits, letters that are mixed up, accents, axes, and all its
+// characters.
+func InDepth(ctx context.Context, faces []Face, o Options) (*Drawing, error) {
+	pen, err := NewPen(o.Colours)
+	if err != nil {
+		return nil, err
+	}
+	s := &sheet{Drawing: &Drawing{W: o.Width, Ground: o.Ground, Title: o.Title}, pen: pen, o: o, faces: faces, wide: o.Width - 2*margin - gutter}
+	for _, f := range faces {
+		t, err := f.load()
+		if err != nil && len(faces) == 1 {
+			return nil, err
+		}
+		s.types = append(s.types, t)
+	}
+	if s.main = s.regular(); s.main < 0 {
+		return nil, fmt.Errorf("expected a face that can be drawn, found none among %d", len(faces))
+	}
+	for _, part := range []func() error{s.title, s.waterfall, s.styles, s.digits, s.mixedUp, s.accents, s.axes, s.characters} {
+		if err := ctx.Err(); err != nil {
+			return nil, err
+		}
+		if err := part(); err != nil {
+			return nil, err
+		}
+	}
+	s.H = s.y + margin
+	return s.Drawing, nil
+}
+
+// regular is the upright face whose weight is nearest to 400.
+func (s *sheet) regular() int {
+	best, off := -1, math.MaxInt
+	for i, f := range s.faces {
+		d := max(f.Weight-400, 400-f.Weight)
+		if f.Slant != face.Upright {
+			d += 1000
+		}
+		if s.types[i] != nil && d < off {
+			best, off = i, d
+		}
+	}
+	return best
+}
+
+func (s *sheet) face() face.Face { return s.faces[s.main].Face }
+func (s *sheet) typ() *Type      { return s.types[s.main] }
+
+// section begins a part of the page, named in the gutter.
+func (s *sheet) section(name, about string) {
+	s.y += 3 * unit
+	s.Rect(margin, s.y, s.W-2*margin, 1, s.o.Rule)
+	s.y += 2 * unit
+	s.pen.words(s.Drawing, s.pen.strong, name, margin, s.y+14, 14, gutter-unit, s.o.Ink)
+	y := s.y + 14
+	for _, l := range strings.Split(about, "\n") {
+		y += 18
+		s.pen.words(s.Drawing, s.pen.text, l, margin, y, 13, gutter-2*unit, s.o.Quiet)
+	}
+}
+
+// say sets a text of the family in the column of samples, and moves on below it.
+func (s *sheet) say(t *Type, text string, size float64, most int) error {
+	st := Style{Size: size, Colour: s.o.Ink, Lacking: s.o.Alarm, Width: s.wide, Most: most, Language: s.o.Language}
+	s.y += float64(t.Ascent) / float64(t.UnitsPerEm) * size
+	lines, err := s.Set(t, text, margin+gutter, s.y, st)
+	if err != nil {
+		return err
+	}
+	s.y += t.leading(st)*float64(max(len(lines), 1)-1) - float64(t.Descent)/float64(t.UnitsPerEm)*size
+	return nil
+}
+
+// title sets the family's name in its own letters, as large as the page lets it.
+func (s *sheet) title() error {
+	name, t := s.face().Family, s.typ()
+	if name == "" {
+		name = nameOf(s.face())
+	}
+	lines, err := t.Lines(name, Style{Size: 96})
+	if err != nil {
+		return err
+	}
+	size := 96.0
+	if w := lines[0].Advance * size / float64(t.UnitsPerEm); w > s.W-2*margin {
+		size *= (s.W - 2*margin) / w
+	}
+	s.y = margin + float64(t.Ascent)/float64(t.UnitsPerEm)*size
+	if _, err := s.Set(t, name, margin-size/24, s.y, Style{Size: size, Colour: s.o.Ink, Lacking: s.o.Alarm}); err != nil {
+		return err
+	}
+	s.y += -float64(t.Descent)/float64(t.UnitsPerEm)*size + unit
+	f := s.face()
+	facts := []string{plural(len(s.faces), "style"), plural(f.Characters, "character"), plural(f.Glyphs, "glyph"), fmt.Sprintf("%d units per em", f.UnitsPerEm)}
+	if f.Version != "" {
+		facts = append(facts, f.Version)
+	}
+	s.y += 14
+	s.pen.words(s.Drawing, s.pen.text, strings.Join(facts, ", "), margin, s.y, 14, s.W-2*margin, s.o.Quiet)
+	return nil
+}
+
+func plural(n int, one string) string {
+	if n == 1 {
+		return "1 " + one
+	}
+	return fmt.Sprintf("%d %ss", n, one)
+}
+
+// waterfall is the text at falling sizes.
+func (s *sheet) waterfall() error {
+	s.section("Sizes", "pixels per em")
+	for _, size := range []float64{64, 48, 36, 28, 22, 18, 15, 13, 11} {
+		top := s.y
+		if err := s.say(s.typ(), s.o.Text, size, 1); err != nil {
+			return err
+		}
+		base := top + float64(s.typ().Ascent)/float64(s.typ().UnitsPerEm)*size
+		s.pen.words(s.Drawing, s.pen.mono, number(size), margin+gutter-40, base, 12, 0, s.o.Quiet)
+		s.y += unit
+	}
+	return nil
+}
+
+// styles are all faces of the family, each with what is typed for it.
+func (s *sheet) styles() error {
+	if len(s.faces) < 2 && s.o.Typed == nil {
+		return nil
+	}
+	s.section("Styles", "and what to type")
+	for i, f := range s.faces {
+		if s.types[i] == nil {
+			s.y += 3 * unit
+			s.pen.failure(s.Drawing, fmt.Errorf("%s", nameOf(f.Face)), margin+gutter, s.y, s.wide)
+			continue
+		}
+		if err := s.say(s.types[i], s.o.Text, 32, 1); err != nil {
+			return err
+		}
+		s.y += 18
+		x := margin + gutter + s.pen.words(s.Drawing, s.pen.strong, nameOf(f.Face), margin+gutter, s.y, 13, s.wide/2, s.o.Ink)
+		s.pen.words(s.Drawing, s.pen.text, kindOf(f.Face), x+unit*1.5, s.y, 13, 0, s.o.Quiet)
+		if s.o.Typed != nil {
+			for _, t := range s.o.Typed(f.Face) {
+				s.y += 17
+				s.pen.words(s.Drawing, s.pen.mono, t, margin+gutter, s.y, 12, s.wide, s.o.Quiet)
+			}
+		}
+		s.y += 2 * unit
+	}
+	return nil
+}
+
+// digits stand below each other: digits of one width make columns, others do not.
+func (s *sheet) digits() error {
+	t := s.typ()
+	widths := map[float64]bool{}
+	for r := '0'; r <= '9'; r++ {
+		if a, ok := t.Paths.Advance(r); ok {
+			widths[float64(a)] = true
+		}
+	}
+	if len(widths) == 0 {
+		return nil
+	}
+	about := "of one width:\ntimes and prices\nstand in columns"
+	if len(widths) > 1 {
+		about = "of different widths:\ncolumns do not\nline up"
+	}
+	s.section("Digits", about)
+	const size = 40.0
+	if err := s.say(t, "0123456789", size, 1); err != nil {
+		return err
+	}
+	s.y += unit
+	for _, row := range []string{"07:40  11:11  1,111.10", "18:08  20:00  8,088.88", "23:59  04:27  2,436.95"} {
+		if err := s.say(t, row, size*0.7, 1); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// mixedUp are letters that readers take for each other.
+func (s *sheet) mixedUp() error {
+	s.section("Look-alikes", "can they be told\napart?")
+	for _, size := range []float64{44, 16} {
+		if err := s.say(s.typ(), "Il1| O0Q 5S 8B 2Z 6G rn m cl d vv w .,:;", size, 1); err != nil {
+			return err
+		}
+		s.y += unit
+	}
+	return nil
+}
+
+// accents show marks on letters, high and low.
+func (s *sheet) accents() error {
+	s.section("Accents", "")
+	return s.say(s.typ(), "ÅÄÖ åäö ÆØ æø ÉÈÊË éèêë ÇŞŢ çşţ ŐŰ őű ŁĐŦ łđŧ ŽŠČ žšč ĞĂŇ ğăň ẞß Ðð Þþ ĿĲŒ", 30, 3)
+}
+
+// axes shows the places of a variable font's design space, an axis a line.
+func (s *sheet) axes() error {
+	f := s.face()
+	if len(f.Axes) == 0 {
+		return nil
+	}
+	s.section("Axes", "from least to most")
+	data, err := s.faces[s.main].Read()
+	if err != nil {
+		return err
+	}
+	const steps = 7
+	for _, a := range f.Axes[:min(len(f.Axes), 8)] {
+		s.y += 40
+		for i := range steps {
+			v := a.Min + (a.Max-a.Min)*float64(i)/(steps-1)
+			t, err := Load(data, map[string]float64{a.Tag: v})
+			if err != nil {
+				return err
+			}
+			x := margin + gutter + s.wide/steps*float64(i)
+			if _, err := s.Set(t, "Rag", x, s.y, Style{Size: 40, Colour: s.o.Ink, Lacking: s.o.Alarm}); err != nil {
+				return err
+			}
+			s.pen.words(s.Drawing, s.pen.mono, shortest(v, 1), x, s.y+22, 12, 0, s.o.Quiet)
+		}
+		s.pen.words(s.Drawing, s.pen.mono, a.Tag+" "+a.Name, margin, s.y, 12, gutter-unit, s.o.Quiet)
+		s.y += 36
+	}
+	return nil
+}
+
+// A block is a part of Unicode that the grid shows whole, with the characters that a face lacks.
+type block struct {
+	name        string
+	first, last rune
+}
+
+// blocks are those that texts in the scripts of most apps need (Unicode 16, Blocks.txt).
+var blocks = []block{{"Basic Latin", 0x21, 0x7E}, {"Latin-1 Supplement", 0xA1, 0xFF}, {"Latin Extended-A", 0x100, 0x17F}, {"Greek and Coptic", 0x370, 0x3FF},
+	{"Cyrillic", 0x400, 0x4FF}, {"Armenian", 0x530, 0x58F}, {"Hebrew", 0x590, 0x5FF}, {"Arabic", 0x600, 0x6FF}, {"Devanagari", 0x900, 0x97F},
+	{"Bengali", 0x980, 0x9FF}, {"Gurmukhi", 0xA00, 0xA7F}, {"Gujarati", 0xA80, 0xAFF}, {"Tamil", 0xB80, 0xBFF}, {"Telugu", 0xC00, 0xC7F},
+	{"Kannada", 0xC80, 0xCFF}, {"Malayalam", 0xD00, 0xD7F}, {"Thai", 0xE00, 0xE7F}, {"Georgian", 0x10A0, 0x10FF}, {"Hiragana", 0x3040, 0x309F},
+	{"Katakana", 0x30A0, 0x30FF}, {"General Punctuation", 0x2010, 0x205E}, {"Currency Symbols", 0x20A0, 0x20C0}, {"Arrows", 0x2190, 0x21FF}}
+
+// characters is a grid of each block that the face has a quarter of, or of the first three.
+func (s *sheet) characters() error {
+	const cell = 44.0
+	columns := int(s.wide / cell)
+	for i, b := range blocks {
+		var have, all []rune
+		for r := b.first; r <= b.last; r++ {
+			if assigned(r) {
+				all = append(all, r)
+				if s.typ().Paths.Index(r) != 0 {
+					have = append(have, r)
+				}
+			}
+		}
+		if len(have)*4 < len(all) && (i > 0 || len(have) == 0) {
+			continue
+		}
+		s.section(b.name, fmt.Sprintf("%d of %d", len(have), len(all)))
+		for k, r := range all {
+			x, y := margin+gutter+float64(k%columns)*cell, s.y+float64(k/columns)*cell
+			if err := s.one(r, x, y, cell, slices.Contains(have, r)); err != nil {
+				return err
+			}
+		}
+		s.y += math.Ceil(float64(len(all))/float64(columns)) * cell
+	}
+	return nil
+}
+
+// one draws a cell of the grid; of a character that the face lacks, its number.
+func (s *sheet) one(r rune, x, y, cell float64, have bool) error {
+	if !have {
+		s.Frame(x+3, y+3, cell-6, cell-6, 1, s.o.Rule)
+		s.pen.words(s.Drawing, s.pen.mono, fmt.Sprintf("%04X", r), x+8, y+cell/2+4, 11, 0, s.o.Alarm)
+		return nil
+	}
+	t, text := s.typ(), string(r)
+	if unicode.Is(unicode.M, r) {
+		text = "\u25cc" + text // on a dotted circle, where the face has one
+		if t.Paths.Index('\u25cc') == 0 {
+			text = "\u00a0" + string(r)
+		}
+	}
+	lines, err := t.Lines(text, Style{Size: 26})
+	if err != nil || len(lines) == 0 {
+		return err
+	}
+	scale := 26 / float64(t.UnitsPerEm)
+	s.line(t, lines[0], x+(cell-lines[0].Advance*scale)/2, y+cell/2+9, scale, Style{Size: 26, Colour: s.o.Ink, Lacking: s.o.Alarm})
+	return nil
+}
+
+// assigned says whether a character can be seen, and exists.
+func assigned(r rune) bool {
+	return unicode.IsPrint(r) && !unicode.IsSpace(r) && runenames.Name(r) != ""
+}

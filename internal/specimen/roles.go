@@ -1,0 +1,106 @@
+package specimen
+
+import (
+	"image/color"
+	"math"
+	"strings"
+)
+
+// A Role is one of a project as an app shows it. Lengths are in pixels.
+type Role struct {
+	Name, About string
+	Face        Face
+	Style       Style // its colour is empty where the role has none
+}
+
+// Roles draws each role twice, on light and on dark, with its text at its size, line height, tracking,
+// colour, outline and shadow.
+func Roles(roles []Role, o Options) (*Drawing, error) {
+	pen, err := NewPen(o.Colours)
+	if err != nil {
+		return nil, err
+	}
+	d := &Drawing{W: o.Width, Ground: o.Ground, Title: o.Title}
+	y := pen.heading(d, o.Title, plural(len(roles), "role")+", at the reader's usual text size", o.Width)
+	wide := cellWidth(o.Width, 2)
+	for _, r := range roles {
+		d.Rect(margin, y, o.Width-2*margin, 1, o.Rule)
+		y += 2.5 * unit
+		x := margin + pen.words(d, pen.strong, r.Name, margin, y, 15, o.Width/3, o.Ink) + 1.5*unit
+		pen.words(d, pen.text, r.About, x, y, 14, o.Width-margin-x, o.Quiet)
+		y += 1.5 * unit
+		high := 0.0
+		var panels [2]*Drawing
+		for i, c := range []Colours{Light, Dark} {
+			panels[i] = pen.panel(r, o, c, wide)
+			high = max(high, panels[i].H)
+		}
+		for i, c := range []Colours{Light, Dark} {
+			at := margin + float64(i)*(wide+3*unit)
+			d.Rect(at, y, wide, high, c.Ground)
+			d.Frame(at, y, wide, high, 1, o.Rule)
+			d.Add(panels[i], at, y)
+		}
+		y += high + 3*unit
+	}
+	d.H = y + margin/2
+	return d, nil
+}
+
+// panel is a role on one ground. A colour that the role has stays on both, as it does in an app.
+func (p *Pen) panel(r Role, o Options, c Colours, wide float64) *Drawing {
+	d := &Drawing{W: wide}
+	const inside = 3 * unit
+	t, err := r.Face.load()
+	if err != nil {
+		d.H = 8 * unit
+		on := *p
+		on.Colours = c
+		on.failure(d, err, inside, d.H/2, wide-2*inside)
+		return d
+	}
+	s := r.Style
+	s.Width, s.Most, s.Language, s.Lacking = wide-2*inside, 6, o.Language, c.Alarm
+	plain := s.Colour.A == 0
+	if plain {
+		s.Colour = c.Ink
+	}
+	ascent := float64(t.Ascent) / float64(t.UnitsPerEm) * s.Size
+	y := inside + ascent + max(0, t.leading(s)-t.natural()*s.Size)/2
+	lines, err := d.Set(t, o.Text, inside, y, s)
+	if err != nil {
+		p.failure(d, err, inside, y, wide-2*inside)
+	}
+	d.H = math.Ceil(inside + t.leading(s)*float64(max(len(lines), 1)) + inside)
+	if !plain && contrast(s.Colour, c.Ground) < 3 {
+		d.H += 2.5 * unit
+		p.words(d, p.text, "contrast "+shortest(contrast(s.Colour, c.Ground), 1)+" to 1: hard to read", inside, d.H-1.5*unit, 13, wide-2*inside, c.Alarm)
+	}
+	return d
+}
+
+// contrast is the ratio of two colours' luminances (WCAG 2.2, definition of contrast ratio).
+func contrast(a, b color.NRGBA) float64 {
+	l := func(c color.NRGBA) float64 {
+		part := func(v uint8) float64 {
+			if f := float64(v) / 255; f > 0.04045 {
+				return math.Pow((f+0.055)/1.055, 2.4)
+			}
+			return float64(v) / 255 / 12.92
+		}
+		return 0.2126*part(c.R) + 0.7152*part(c.G) + 0.0722*part(c.B)
+	}
+	x, y := l(a), l(b)
+	return (max(x, y) + 0.05) / (min(x, y) + 0.05)
+}
+
+// Parts joins what a role has in words.
+func Parts(parts ...string) string {
+	var out []string
+	for _, p := range parts {
+		if p != "" {
+			out = append(out, p)
+		}
+	}
+	return strings.Join(out, ", ")
+}

@@ -1,0 +1,76 @@
+package specimen
+
+import (
+	"fmt"
+	"strings"
+
+	"notaria/internal/face"
+)
+
+// A Face is one to be shown: what it is called, and its file.
+type Face struct {
+	face.Face
+	Where string                 // the file that it is in, as people know it
+	Read  func() ([]byte, error) // a plain font file
+}
+
+// load makes the face ready for drawing.
+func (f Face) load() (*Type, error) {
+	data, err := f.Read()
+	if err != nil {
+		return nil, err
+	}
+	return Load(data, nil)
+}
+
+// Options say what is drawn of faces.
+type Options struct {
+	Text  string
+	Sizes []float64 // pixels per em; nil for what suits the page
+	Width float64   // of the page, in pixels
+	Colours
+	Language string
+	Title    string
+	Typed    func(face.Face) []string // what is typed for a face, "where: string" each
+}
+
+// margin is the white at a page's edges; unit is what all distances are made of.
+const (
+	margin = 56
+	unit   = 8
+)
+
+// kindOf says what a face is in a few words.
+func kindOf(f face.Face) string {
+	words := []string{fmt.Sprint(f.Weight)}
+	if f.Slant != face.Upright {
+		words = append(words, string(f.Slant))
+	}
+	if f.Category != "" && f.Category != "unknown" {
+		words = append(words, f.Category)
+	}
+	if f.Variable {
+		words = append(words, "variable")
+	}
+	return strings.Join(words, ", ")
+}
+
+// nameOf is what people call a face.
+func nameOf(f face.Face) string {
+	if f.Full != "" {
+		return f.Full
+	}
+	return f.ID()
+}
+
+// heading puts the head of a page: its title, and what is on it.
+func (p *Pen) heading(d *Drawing, title, about string, width float64) float64 {
+	p.words(d, p.strong, title, margin, margin+20, 28, width-2*margin, p.Ink)
+	p.words(d, p.text, about, margin, margin+46, 15, width-2*margin, p.Quiet)
+	return margin + 46 + 3*unit
+}
+
+// A failure is a face that cannot be drawn, told in its place.
+func (p *Pen) failure(d *Drawing, err error, x, y, width float64) {
+	p.words(d, p.text, "cannot be drawn: "+err.Error(), x, y, 15, width, p.Alarm)
+}

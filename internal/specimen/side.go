@@ -1,0 +1,245 @@
+package specimen
+
+import (
+	"context"
+	"fmt"
+	"math"
+	"runtime"
+	"strings"
+
+	"golang.org/x/sync/errgroup"
+
+	"notaria/internal/shape"
+)
+
+// mostInList is how many faces are shown a row each; more stand in a grid.
+const mostInList = 16
+
+// mostHeight is how high one page is: pictures that are higher cannot be opened by every program.
+const mostHeight = 10000
+
+// mostAtOnce is how many faces are drawn before they are put on their page, so that no more than those
+// are in memory.
+const mostAtOnce = 60
+
+// SideBySide draws faces beside or below each other, each with the same text, on one page or on as many
+// as they need. Each page is handed over when it is full.
+func SideBySide(ctx context.Context, faces []Face, o Options, use func(*Drawing) error) error {
+	columns := columnsFor(len(faces))
+	if len(o.Sizes) == 0 {
+		o.Sizes = []float64{40}
+		if columns > 1 {
+			o.Sizes = []float64{22}
+		}
+	}
+	pen, err := NewPen(o.Colours)
+	if err != nil {
+		return err
+	}
+	b := &book{o: o, pen: pen, columns: columns, wide: cellWidth(o.Width, columns), faces: len(faces), use: use}
+	for from := 0; from < len(faces); from += mostAtOnce {
+		cells, err := b.cells(ctx, faces[from:min(from+mostAtOnce, len(faces))])
+		if err != nil {
+			return err
+		}
+		for i := 0; i < len(cells); i += columns {
+			if err := b.row(cells[i:min(i+columns, len(cells))]); err != nil {
+				return err
+			}
+		}
+	}
+	return b.end()
+}
+
+// A book is the pages of faces side by side.
+type book struct {
+	o       Options
+	pen     *Pen
+	columns int
+	wide    float64 // of a cell
+	faces   int
+	page    *Drawing
+	y       float64
+	use     func(*Drawing) error
+}
+
+// row puts some cells beside each other, on a new page where the last one is full.
+func (b *book) row(cells []*Drawing) error {
+	high := 0.0
+	for _, c := range cells {
+		high = max(high, c.H)
+	}
+	if b.page != nil && b.y+high+margin > mostHeight {
+		if err := b.end(); err != nil {
+			return err
+		}
+	}
+	if b.page == nil {
+		b.page = &Drawing{W: b.o.Width, Ground: b.o.Ground, Title: b.o.Title}
+		b.y = b.pen.heading(b.page, b.o.Title, about(b.faces, b.o), b.o.Width)
+	}
+	b.page.Rect(margin, b.y, b.o.Width-2*margin, 1, b.o.Rule)
+	for k, c := range cells {
+		b.page.Add(c, margin+float64(k)*(b.wide+3*unit), b.y)
+	}
+	b.y += high
+	b.page.H = b.y + margin/2
+	return nil
+}
+
+// end hands the page over.
+func (b *book) end() error {
+	page := b.page
+	b.page = nil
+	return b.use(page)
+}
+
+func about(faces int, o Options) string {
+	sizes := make([]string, len(o.Sizes))
+	for i, s := range o.Sizes {
+		sizes[i] = number(s)
+	}
+	noun := "faces"
+	if faces == 1 {
+		noun = "face"
+	}
+	return fmt.Sprintf("%d %s at %s pixels", faces, noun, strings.Join(sizes, ", "))
+}
+
+// columnsFor is how many faces stand beside each other.
+func columnsFor(faces int) int {
+	switch {
+	case faces <= mostInList:
+		return 1
+	case faces <= 60:
+		return 2
+	}
+	return 3
+}
+
+func cellWidth(page float64, columns int) float64 {
+	return (page - 2*margin - float64(columns-1)*3*unit) / float64(columns)
+}
+
+// cells draws each face into a drawing of its own, several at a time, in the order of the faces.
+func (b *book) cells(ctx context.Context, faces []Face) ([]*Drawing, error) {
+	out := make([]*Drawing, len(faces))
+	g, ctx := errgroup.WithContext(ctx)
+	next := make(chan int)
+	g.Go(func() error {
+		defer close(next)
+		for i := range faces {
+			select {
+			case next <- i:
+			case <-ctx.Done():
+				return ctx.Err()
+			}
+		}
+		return nil
+	})
+	for range runtime.GOMAXPROCS(0) {
+		g.Go(func() error {
+			pen, err := NewPen(b.o.Colours)
+			if err != nil {
+				return err
+			}
+			for i := range next {
+				out[i] = pen.cell(faces[i], b.o, b.wide, b.columns)
+			}
+			return nil
+		})
+	}
+	return out, g.Wait()
+}
+
+// cell is one face: its sample, and its names below it.
+func (p *Pen) cell(f Face, o Options, wide float64, columns int) *Drawing {
+	d := &Drawing{W: wide}
+	y := 2.0 * unit
+	lines, err := p.samples(d, f, o, wide, columns, &y)
+	if err != nil {
+		y += 3 * unit
+		p.failure(d, err, 0, y, wide)
+	}
+	y += 2.5 * unit
+	x := p.words(d, p.strong, nameOf(f.Face), 0, y, 14, wide*0.7, p.Ink)
+	p.words(d, p.text, kindOf(f.Face), x+1.5*unit, y, 14, max(wide-x-1.5*unit, 1), p.Quiet)
+	if o.Typed != nil {
+		for _, t := range o.Typed(f.Face) {
+			y += 18
+			p.words(d, p.mono, t, 0, y, 12, wide, p.Quiet)
+		}
+	}
+	if lacks := shape.Missing(lines); len(lacks) > 0 {
+		y += 18
+		p.words(d, p.text, "lacks "+p.listed(lacks), 0, y, 13, wide, p.Alarm)
+	}
+	d.H = y + 2.5*unit
+	return d
+}
+
+// samples sets the text at each size. Where faces stand in columns it is cut to one line, and all
+// baselines of a row are at one height.
+func (p *Pen) samples(d *Drawing, f Face, o Options, wide float64, columns int, y *float64) ([]shape.Line, error) {
+	t, err := f.load()
+	if err != nil {
+		return nil, err
+	}
+	var all []shape.Line
+	for i, size := range o.Sizes {
+		s := Style{Size: size, Colour: p.Ink, Lacking: p.Alarm, Width: wide, Language: o.Language}
+		if i > 0 {
+			*y += unit
+		}
+		*y += math.Ceil(size)
+		if columns > 1 {
+			s.Most = 1
+		}
+		lines, err := d.Set(t, o.Text, 0, *y, s)
+		if err != nil {
+			return nil, err
+		}
+		all = append(all, lines...)
+		*y += math.Ceil(t.leading(s)*float64(len(lines)-1) + size*0.25)
+	}
+	return all, nil
+}
+
+// listed names characters, the first of many: by themselves where the page's own type has them.
+func (p *Pen) listed(chars []rune) string {
+	const most = 16
+	var words []string
+	for i, r := range chars {
+		if i == most {
+			return strings.Join(words, "  ") + fmt.Sprintf(" and %d more", len(chars)-most)
+		}
+		word := fmt.Sprintf("U+%04X", r)
+		if p.text.Paths.Index(r) != 0 {
+			word = string(r)
+		}
+		words = append(words, word)
+	}
+	return strings.Join(words, "  ")
+}
+
+// Sample is one face's text alone, cut to its ink.
+func Sample(f Face, o Options) (*Drawing, error) {
+	t, err := f.load()
+	if err != nil {
+		return nil, err
+	}
+	d := &Drawing{W: o.Width, Ground: o.Ground, Title: nameOf(f.Face)}
+	y := 0.0
+	for _, size := range o.Sizes {
+		y += size * 1.2
+		s := Style{Size: size, Colour: o.Ink, Lacking: o.Alarm, Width: o.Width, Language: o.Language}
+		lines, err := d.Set(t, o.Text, 0, y, s)
+		if err != nil {
+			return nil, err
+		}
+		y += t.leading(s) * float64(len(lines)-1)
+	}
+	d.H = y + o.Sizes[len(o.Sizes)-1]
+	d.Cut()
+	return d, nil
+}

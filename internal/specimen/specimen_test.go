@@ -1,0 +1,175 @@
+package specimen
+
+import (
+	"bytes"
+	"context"
+	"encoding/xml"
+	"image/color"
+	"io"
+	"testing"
+
+	"github.com/stretchr/testify/require"
+
+	"notaria/internal/face"
+	"notaria/internal/sfnt"
+)
+
+// own is a face of the pages' own type.
+func own(t testing.TB, data func(house) []byte) Face {
+	t.Helper()
+	h, err := houseType()
+	require.NoError(t, err)
+	b := data(h)
+	file, err := sfnt.Open(bytes.NewReader(b), int64(len(b)))
+	require.NoError(t, err)
+	f, _, err := face.Read(file.Font(0), face.Options{Coverage: true})
+	require.NoError(t, err)
+	return Face{Face: f, Read: func() ([]byte, error) { return b, nil }}
+}
+
+func regular(h house) []byte { return h.text }
+
+// Ink lies where it was asked for, and nowhere else; each pixel between ground and ink.
+func TestSetPutsInkAtItsPlace(t *testing.T) {
+	d := &Drawing{W: 200, H: 100, Ground: color.NRGBA{255, 255, 255, 255}}
+	f, err := own(t, regular).load()
+	require.NoError(t, err)
+	lines, err := d.Set(f, "HH", 20, 70, Style{Size: 50, Colour: color.NRGBA{0, 0, 0, 255}})
+	require.NoError(t, err)
+	for _, times := range []float64{1, 2, 3} {
+		img, err := d.Picture(times)
+		require.NoError(t, err)
+		first, last := rows(img, d.Ground)
+		scale := 50 / float64(f.UnitsPerEm) * times
+		require.InDelta(t, 70*times-float64(f.Capital)*scale, first, 1.01)
+		require.InDelta(t, 70*times-1, last, 1.01)
+		for y := range img.Rect.Max.Y {
+			for x := range img.Rect.Max.X {
+				c := img.NRGBAAt(x, y)
+				require.True(t, c.R == c.G && c.G == c.B && c.A == 255)
+				if c != d.Ground {
+					require.GreaterOrEqual(t, float64(x), 20*times)
+					require.LessOrEqual(t, float64(x), (20+lines[0].Advance*50/float64(f.UnitsPerEm))*times)
+				}
+			}
+		}
+	}
+}
+
+// An outline makes letters wider on all sides by half of its width; a shadow lies where it is thrown, as
+// dark in all as what throws it.
+func TestOutlineAndShadow(t *testing.T) {
+	f, err := own(t, regular).load()
+	require.NoError(t, err)
+	white, black := color.NRGBA{255, 255, 255, 255}, color.NRGBA{0, 0, 0, 255}
+	extent := func(s Style) (box [4]int, dark int) {
+		d := &Drawing{W: 120, H: 120, Ground: white}
+		_, err := d.Set(f, "H", 40, 80, s)
+		require.NoError(t, err)
+		img, err := d.Picture(1)
+		require.NoError(t, err)
+		box = [4]int{999, 999, -1, -1}
+		for y := range 120 {
+			for x := range 120 {
+				if v := img.NRGBAAt(x, y).R; v < 250 {
+					box = [4]int{min(box[0], x), min(box[1], y), max(box[2], x), max(box[3], y)}
+				}
+				dark += 255 - int(img.NRGBAAt(x, y).R)
+			}
+		}
+		return box, dark
+	}
+	plain, dark := extent(Style{Size: 40, Colour: black})
+	thick, _ := extent(Style{Size: 40, Colour: black, Outline: 8, Edge: black})
+	for i, way := range []int{-1, -1, 1, 1} {
+		require.InDelta(t, plain[i]+4*way, thick[i], 1)
+	}
+	clear := color.NRGBA{255, 255, 255, 0}
+	moved, soft := extent(Style{Size: 40, Colour: clear, Shadow: &Shadow{X: 12, Y: -9, Colour: black}})
+	require.Equal(t, dark, soft)
+	require.Equal(t, [4]int{plain[0] + 12, plain[1] - 9, plain[2] + 12, plain[3] - 9}, moved)
+	_, blurred := extent(Style{Size: 40, Colour: clear, Shadow: &Shadow{Blur: 6, Colour: black}})
+	require.InDelta(t, dark, blurred, float64(dark)/20)
+}
+
+// What a face lacks is a box in the alarm's colour.
+func TestMissingCharactersAreBoxes(t *testing.T) {
+	f, err := own(t, regular).load()
+	require.NoError(t, err)
+	d := &Drawing{W: 60, H: 60, Ground: Light.Ground}
+	_, err = d.Set(f, "\u5ca9", 10, 50, Style{Size: 40, Colour: Light.Ink, Lacking: Light.Alarm})
+	require.NoError(t, err)
+	require.Len(t, d.Marks, 4)
+	require.Equal(t, Light.Alarm, d.Marks[0].Colour)
+}
+
+// Pages are the same every time, whatever order their faces were drawn in, and their SVG is well formed,
+// says what it shows, and asks for no font.
+func TestPages(t *testing.T) {
+	faces := []Face{own(t, regular), own(t, func(h house) []byte { return h.mono }), own(t, func(h house) []byte { return h.strong })}
+	for len(faces) < 40 {
+		faces = append(faces, faces[len(faces)%3])
+	}
+	faces[7] = Face{Face: face.Face{Full: "Broken <&> Slab"}, Read: func() ([]byte, error) { return []byte("no font"), nil }}
+	o := Options{Text: "07:40 <Holm> & \u5ca9", Width: 1280, Colours: Dark, Title: "Two & more"}
+	draw := func() (out []*Drawing) {
+		require.NoError(t, SideBySide(context.Background(), faces, o, func(d *Drawing) error { out = append(out, d); return nil }))
+		return out
+	}
+	one, two := draw(), draw()
+	require.Len(t, one, 1)
+	require.Equal(t, one[0].SVG(), two[0].SVG())
+	a, err := one[0].PNG(1)
+	require.NoError(t, err)
+	b, err := two[0].PNG(1)
+	require.NoError(t, err)
+	require.True(t, bytes.Equal(a, b))
+
+	depth, err := InDepth(context.Background(), faces[:1], o)
+	require.NoError(t, err)
+	roles, err := Roles([]Role{{Name: "heading", Face: faces[0], Style: Style{Size: 28, Colour: color.NRGBA{20, 20, 20, 255}, Outline: 2, Shadow: &Shadow{Blur: 3}}}, {Name: "broken", Face: faces[7]}}, o)
+	require.NoError(t, err)
+	for _, d := range []*Drawing{one[0], depth, roles} {
+		svg := d.SVG()
+		for r := xml.NewDecoder(bytes.NewReader(svg)); ; {
+			_, err := r.Token()
+			if err == io.EOF {
+				break
+			}
+			require.NoError(t, err)
+		}
+		require.NotContains(t, string(svg), "<text")
+		require.Contains(t, string(svg), "07:40 &lt;Holm&gt; &amp; \u5ca9")
+	}
+	require.Contains(t, string(one[0].SVG()), "cannot be drawn:")
+	require.Contains(t, one[0].spoken(), "lacks \u5ca9"[:5])
+	require.Contains(t, roles.spoken(), "hard to read")
+
+	ctx, stop := context.WithCancel(context.Background())
+	stop()
+	require.ErrorIs(t, SideBySide(ctx, faces, o, func(*Drawing) error { return nil }), context.Canceled)
+}
+
+func TestCaptionsCanBeRead(t *testing.T) {
+	for _, c := range []Colours{Light, Dark} {
+		for _, ink := range []color.NRGBA{c.Ink, c.Quiet, c.Alarm} {
+			require.GreaterOrEqual(t, contrast(ink, c.Ground), 4.5)
+		}
+	}
+	require.InDelta(t, 21, contrast(color.NRGBA{A: 255}, color.NRGBA{255, 255, 255, 255}), 0.01)
+}
+
+func BenchmarkSideBySide(b *testing.B) {
+	f := own(b, regular)
+	faces := make([]Face, 100)
+	for i := range faces {
+		faces[i] = f
+	}
+	for b.Loop() {
+		err := SideBySide(context.Background(), faces, Options{Text: "Ferry to Holm, 07:40", Width: 1280, Colours: Light, Title: "Faces"}, func(d *Drawing) error {
+			_, err := d.PNG(1)
+			return err
+		})
+		require.NoError(b, err)
+	}
+}
