@@ -73,3 +73,16 @@ func BenchmarkFill(b *testing.B) {
 		r.Fill(path, 0.032, 0, 0, box)
 	}
 }
+
+// A curve's box is that of the curve, not of its control points.
+func TestTight(t *testing.T) {
+	at := func(op sfnt.Op, p ...[2]float32) sfnt.Segment {
+		s := sfnt.Segment{Op: op}
+		copy(s.P[:], p)
+		return s
+	}
+	require.Equal(t, NoExtent, Tight(nil))
+	require.Equal(t, [4]float32{0, 0, 100, 50}, Tight(sfnt.Path{at(sfnt.MoveTo, [2]float32{0, 0}), at(sfnt.QuadTo, [2]float32{50, 100}, [2]float32{100, 0})}))
+	require.Equal(t, [4]float32{0, 0, 100, 75}, Tight(sfnt.Path{at(sfnt.MoveTo, [2]float32{0, 0}), at(sfnt.CubeTo, [2]float32{0, 100}, [2]float32{100, 100}, [2]float32{100, 0})}))
+	require.Equal(t, [4]float32{-7, -3, 20, 9}, Tight(sfnt.Path{at(sfnt.MoveTo, [2]float32{-7, -3}), at(sfnt.LineTo, [2]float32{20, 9})}))
+}

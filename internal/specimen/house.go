@@ -112,3 +112,10 @@ func (p *Pen) words(d *Drawing, t *Type, text string, x, y, size, width float64,
 	d.Words = append(d.Words, Word{text})
 	return lines[0].Advance * scale
 }
+
+// The colours of two faces that lie over each other: both are seen on light and on dark, also by readers
+// who do not tell red from green.
+var (
+	firstInk  = color.NRGBA{0x1F, 0x6F, 0xD6, 0xC8}
+	secondInk = color.NRGBA{0xE8, 0x7A, 0x1E, 0xC8}
+)

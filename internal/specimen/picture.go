@@ -216,12 +216,14 @@ func means(pix []byte, lines, length, step, stride, radius int) {
 	}
 }
 
-// Ink is the box of what an outline covers, in pixels; false for one without ink.
+// Ink is the box of the pixels that an outline touches; false for one without ink.
 func Ink(path sfnt.Path, scale, x, y float64) (image.Rectangle, bool) {
-	box := raster.Bounds(path, scale, x-math.Floor(x), math.Ceil(y)-y)
-	if len(path) == 0 || box.Width() <= 0 || box.Height() <= 0 {
+	e := raster.Tight(path)
+	if e == raster.NoExtent || e[0] == e[2] || e[1] == e[3] {
 		return image.Rectangle{}, false
 	}
-	left, base := int(math.Floor(x)), int(math.Ceil(y))
-	return image.Rect(left+box.XMin, base-box.YMax, left+box.XMax, base-box.YMin), true
+	// A thousandth of a pixel is no ink: outlines are kept in 32 bits.
+	from := func(v float64) int { return int(math.Floor(v + 1e-3)) }
+	to := func(v float64) int { return int(math.Ceil(v - 1e-3)) }
+	return image.Rect(from(x+float64(e[0])*scale), from(y-float64(e[3])*scale), to(x+float64(e[2])*scale), to(y-float64(e[1])*scale)), true
 }

@@ -261,3 +261,22 @@ func drawable(have map[rune]bool) []rune {
 	slices.Sort(out)
 	return out
 }
+
+// stringsXML are Android's resources; other XML holds no strings of an app.
+var stringsXML = regexp.MustCompile(`(?i)(?:^|[/\\])strings[\w-]*\.xml$`)
+
+// localeJSON are files of strings in JSON and YAML, by where they lie or what they are called.
+var localeJSON = regexp.MustCompile(`(?i)(?:^|[/\\])(?:(?:locales?|i18n|lang|langs|languages|translations?|l10n|messages|strings)[/\\](?:[^/\\]+[/\\])*[^/\\]+|(?:strings|messages|translations?)[\w.-]*)\.(?:json|ya?ml)$`)
+
+// IsStrings says whether a file holds the strings of an app in one of its languages, by its name.
+func IsStrings(name string) bool {
+	switch strings.ToLower(path.Ext(name)) {
+	case ".strings", ".xcstrings", ".arb", ".po", ".pot":
+		return true
+	case ".xml":
+		return stringsXML.MatchString(name)
+	case ".json", ".yaml", ".yml":
+		return localeJSON.MatchString(name)
+	}
+	return false
+}

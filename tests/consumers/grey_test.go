@@ -14,6 +14,7 @@ import (
 
 	"notaria/internal/raster"
 	"notaria/internal/sfnt"
+	"notaria/internal/specimen"
 )
 
 // greyFonts are faces of TrueType and CFF outlines, of one file each.
@@ -169,4 +170,63 @@ func coarser(pix []byte, box raster.Box, by int) ([]byte, raster.Box) {
 		mean[i] = byte((v + by*by/2) / (by * by))
 	}
 	return mean, out
+}
+
+// The ink box of each letter is FreeType's, to a pixel, at the sizes of text.
+func TestInkBoxesAreFreeTypes(t *testing.T) {
+	t.Parallel()
+	need(t, "gcc", "pkg-config", "/usr/include/freetype2/ft2build.h")
+	program := filepath.Join(t.TempDir(), "grey")
+	flags := strings.Fields(ask(t, ".", "pkg-config", "--cflags", "--libs", "freetype2"))
+	ask(t, ".", "gcc", append([]string{"-O2", "-Wall", "-Wextra", "-Werror", "-o", program, "../agree/grey/grey.c"}, flags...)...)
+	const letters = "AQgjyfÅñ@%&,.0123ß"
+	var runes []string
+	for _, r := range letters {
+		runes = append(runes, fmt.Sprintf("%x", r))
+	}
+	boxes, exact := 0, 0
+	for _, font := range greyFonts(t) {
+		face, err := specimen.Load([]byte(readFile(t, font)), nil)
+		require.NoError(t, err, font)
+		for _, size := range []float64{8, 12, 17, 28, 40, 64, 96} {
+			for _, line := range strings.Split(strings.TrimSpace(ask(t, ".", program, append([]string{font, fmt.Sprint(int(size * 64))}, runes...)...)), "\n") {
+				var char rune
+				var left, top, w, h, advance int
+				_, err := fmt.Sscanf(line, "%x %d %d %d %d %d", &char, &left, &top, &w, &h, &advance)
+				require.NoError(t, err, line)
+				m, err := face.MeasureText(string(char), specimen.Style{Size: size, Features: map[string]bool{"locl": false, "ccmp": false, "calt": false}})
+				require.NoError(t, err)
+				fields := strings.Fields(line)
+				if w == 0 || len(fields) < 7 || len(m.Missing) > 0 {
+					continue
+				}
+				pix, err := hex.DecodeString(fields[6])
+				require.NoError(t, err)
+				left, top, w, h = inked(pix, left, top, w, h)
+				require.NotNil(t, m.Ink, "%s U+%04X", font, char)
+				for i, pair := range [][2]int{{left, m.Ink.Left}, {-top, m.Ink.Top}, {left + w, m.Ink.Right}, {h - top, m.Ink.Bottom}} {
+					require.InDelta(t, pair[0], pair[1], 1, "%s U+%04X at %g, side %d", font, char, size, i)
+					if pair[0] == pair[1] {
+						exact++
+					}
+				}
+				boxes++
+			}
+		}
+	}
+	require.Greater(t, boxes, 2000)
+	t.Logf("%d boxes, %d of %d sides exact", boxes, exact, 4*boxes)
+}
+
+// inked is the part of a picture that holds ink: FreeType's own box is that of control points.
+func inked(pix []byte, left, top, w, h int) (int, int, int, int) {
+	x0, y0, x1, y1 := w, h, 0, 0
+	for y := range h {
+		for x := range w {
+			if pix[y*w+x] != 0 {
+				x0, y0, x1, y1 = min(x0, x), min(y0, y), max(x1, x+1), max(y1, y+1)
+			}
+		}
+	}
+	return left + x0, top - y0, x1 - x0, y1 - y0
 }
