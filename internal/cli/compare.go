@@ -1,10 +1,8 @@
 package cli
 
 import (
-	"cmp"
 	"context"
 	"fmt"
-	"slices"
 	"strconv"
 	"strings"
 
@@ -12,6 +10,7 @@ import (
 
 	"notaria/internal/document"
 	"notaria/internal/specimen"
+	"notaria/internal/subject"
 )
 
 func (a *app) compare() *cobra.Command {
@@ -50,30 +49,38 @@ func (a *app) runCompare(ctx context.Context, args []string, o textsOptions, out
 	if err != nil {
 		return err
 	}
-	one, err := a.subjectOf(ctx, args[0], o)
+	one, err := a.single(ctx, args[0], o)
 	if err != nil {
 		return err
 	}
-	two, err := a.subjectOf(ctx, args[1], o)
+	two, err := a.single(ctx, args[1], o)
 	if err != nil {
 		return err
 	}
-	if two.name == two.face.ID() { // a face takes over all that the role says
-		two.style = one.style
-	}
-	d, err := compared(ctx, one, two, texts, o.width)
+	d, err := subject.Compare(ctx, one, two, texts, o.width)
 	if err != nil {
 		return err
 	}
+	var files []string
 	if out.out != "" {
-		if d.Files, err = overlay(one, two, d.Texts, out); err != nil {
+		opt := specimen.Options{Width: float64(out.width), Colours: specimen.Light, Title: one.Name + " and " + two.Name}
+		if out.dark {
+			opt.Colours = specimen.Dark
+		}
+		picture, err := d.Overlay(one, two, opt)
+		if err != nil {
 			return err
 		}
+		name, err := out.write(picture, 0)
+		if err != nil {
+			return err
+		}
+		files = append(files, name)
 	}
 	if a.json {
-		err = a.printJSON(d)
+		err = a.printJSON(document.NewCompare(d, files))
 	} else {
-		a.printCompared(d, most)
+		a.printCompared(d, most, files)
 	}
 	if err == nil && (d.NoLonger > 0 || len(d.Lost) > 0) {
 		return findings
@@ -81,91 +88,7 @@ func (a *app) runCompare(ctx context.Context, args []string, o textsOptions, out
 	return err
 }
 
-// compared measures all texts in both faces, those that grow most first.
-func compared(ctx context.Context, one, two subject, texts []string, width float64) (document.Compare, error) {
-	d := document.NewCompare(side(one), side(two), width)
-	lost := map[string]bool{}
-	for _, text := range texts {
-		if err := ctx.Err(); err != nil {
-			return d, err
-		}
-		var m [2]specimen.Measure
-		for i, s := range []subject{one, two} {
-			var err error
-			if m[i], err = s.typ.MeasureText(text, s.style); err != nil {
-				return d, err
-			}
-		}
-		t := document.ComparedText{Text: text, A: m[0].Advance, B: m[1].Advance}
-		if t.A > 0 {
-			t.Growth = float64(int((t.B/t.A-1)*1000+1000.5)-1000) / 10
-		}
-		t.NoLonger = width > 0 && t.A <= width && t.B > width
-		if t.NoLonger {
-			d.NoLonger++
-		}
-		for _, r := range m[1].Missing {
-			if !slices.Contains(m[0].Missing, r) {
-				lost[r] = true
-			}
-		}
-		d.Texts = append(d.Texts, t)
-	}
-	for r := range lost {
-		d.Lost = append(d.Lost, r)
-	}
-	slices.Sort(d.Lost)
-	slices.SortStableFunc(d.Texts, func(x, y document.ComparedText) int {
-		if x.NoLonger != y.NoLonger {
-			return cmp.Compare(btoi(y.NoLonger), btoi(x.NoLonger))
-		}
-		return cmp.Compare(max(y.A, y.B), max(x.A, x.B))
-	})
-	return d, nil
-}
-
-func btoi(b bool) int {
-	if b {
-		return 1
-	}
-	return 0
-}
-
-// side is what is told of a face.
-func side(s subject) document.ComparedFace {
-	em := float64(s.typ.UnitsPerEm)
-	part := func(v int) float64 { return float64(int(float64(v)/em*1000+0.5)) / 1000 }
-	return document.ComparedFace{Name: s.name, PostScript: s.face.ID(), Full: s.face.Full, Family: s.face.Family, Weight: s.face.Weight, Bytes: s.bytes, Characters: s.face.Characters,
-		Capital: part(s.typ.Capital), Small: part(s.typ.Small), Line: part(s.typ.Ascent - s.typ.Descent + s.typ.LineGap), Size: s.style.Size}
-}
-
-// overlay draws the longest texts in both faces over each other.
-func overlay(one, two subject, texts []document.ComparedText, o specimenOptions) ([]string, error) {
-	opt := specimen.Options{Width: float64(o.width), Colours: specimen.Light, Title: one.name + " and " + two.name}
-	if o.dark {
-		opt.Colours = specimen.Dark
-	}
-	var list []string
-	for _, t := range texts[:min(len(texts), 12)] {
-		list = append(list, t.Text)
-	}
-	sa, sb := one.style, two.style
-	for _, t := range texts { // as large as the page lets the longest be, and no more than four times
-		if wide := max(t.A, t.B); wide > 0 {
-			k := min(4, (opt.Width-120)/wide)
-			sa, sb = scaled(sa, k), scaled(sb, k)
-		}
-		break
-	}
-	d, err := specimen.Overlay(one.typ, two.typ, [2]string{one.face.Full, two.face.Full}, list, sa, sb, opt)
-	if err != nil {
-		return nil, err
-	}
-	name, err := o.write(d, 0)
-	return []string{name}, err
-}
-
-func (a *app) printCompared(d document.Compare, most int) {
+func (a *app) printCompared(d subject.Comparison, most int, files []string) {
 	t := table{head: []string{"", d.A.Name, d.B.Name}}
 	add := func(what, x, y string) {
 		if x != y {
@@ -205,7 +128,7 @@ func (a *app) printCompared(d document.Compare, most int) {
 	if len(d.Lost) > 0 {
 		a.say("\n%s %s", a.paint.bad(cell(d.B.Name)+" lacks"), cell(strings.Join(d.Lost, " ")))
 	}
-	for _, f := range d.Files {
+	for _, f := range files {
 		a.say("%s %s", a.paint.good("wrote"), a.paint.place(cell(f)))
 	}
 }

@@ -3,20 +3,15 @@ package cli
 import (
 	"context"
 	"fmt"
-	"io/fs"
-	"os"
-	"path/filepath"
 	"slices"
-	"sort"
 	"strconv"
 	"strings"
 
 	"github.com/spf13/cobra"
 
 	"notaria/internal/document"
-	"notaria/internal/fault"
 	"notaria/internal/specimen"
-	"notaria/internal/target"
+	"notaria/internal/subject"
 )
 
 // textsOptions are the flags for several texts.
@@ -24,10 +19,8 @@ type textsOptions struct {
 	texts          []string
 	lines, strings string
 	size, width    float64
-	features       []string
 	language       string
 	scales         []string
-	coordinates    map[string]string
 	given          func(string) bool
 }
 
@@ -43,11 +36,8 @@ func (o *textsOptions) flags(c *cobra.Command) {
 	o.given = f.Changed
 }
 
-// mostTexts is how many texts are measured at once, and how long each may be, in bytes.
-const (
-	mostTexts    = 50_000
-	mostTextSize = 64 << 10
-)
+// mostTextSize is how long a text may be, in bytes.
+const mostTextSize = 64 << 10
 
 // all are the texts that are asked for, in the order in which they were given; those of files of
 // strings each once, by the alphabet.
@@ -63,7 +53,7 @@ func (o *textsOptions) all() ([]string, error) {
 		}
 	}
 	if o.strings != "" {
-		list, err := stringsIn(o.strings)
+		list, err := subject.Strings(o.strings)
 		if err != nil {
 			return nil, err
 		}
@@ -72,57 +62,14 @@ func (o *textsOptions) all() ([]string, error) {
 	if len(out) == 0 {
 		out = []string{defaultText}
 	}
-	if len(out) > mostTexts {
-		return nil, wrongUse("expected at most %d texts, found %d; name fewer files", mostTexts, len(out))
+	if len(out) > subject.MostTexts {
+		return nil, wrongUse("expected at most %d texts, found %d; name fewer files", subject.MostTexts, len(out))
 	}
 	for _, t := range out {
 		if len(t) > mostTextSize {
 			return nil, wrongUse("expected texts of at most %d KiB, found one of %d", mostTextSize>>10, len(t)>>10)
 		}
 	}
-	return out, nil
-}
-
-// stringsIn are the strings in the files of strings below a path.
-func stringsIn(root string) ([]string, error) {
-	have := map[string]bool{}
-	err := filepath.WalkDir(root, func(name string, d fs.DirEntry, err error) error {
-		if err != nil {
-			return err
-		}
-		if d.IsDir() {
-			if base := d.Name(); name != root && (strings.HasPrefix(base, ".") || base == "node_modules" || base == "build") {
-				return fs.SkipDir
-			}
-			return nil
-		}
-		info, err := d.Info()
-		if err != nil || !info.Mode().IsRegular() || info.Size() > maxWorded || name != root && !target.IsStrings(name) {
-			return err
-		}
-		raw, err := os.ReadFile(name)
-		if err != nil {
-			return err
-		}
-		text, _ := target.Wording(name, raw)
-		for _, l := range strings.Split(text, "\n") {
-			if l = strings.TrimSpace(l); l != "" && len(have) <= mostTexts {
-				have[l] = true
-			}
-		}
-		return nil
-	})
-	if err != nil {
-		return nil, err
-	}
-	if len(have) == 0 {
-		return nil, &fault.Error{File: root, Expected: "strings of an app", Found: "none", Cure: "name a file such as Localizable.strings, strings.xml, app_en.arb or messages.po, or the folder that holds it"}
-	}
-	out := make([]string, 0, len(have))
-	for s := range have {
-		out = append(out, s)
-	}
-	sort.Strings(out)
 	return out, nil
 }
 
@@ -166,54 +113,22 @@ or that a character is missing.`,
 	return c
 }
 
-// A subject is a face with the style that texts are set in.
-type subject struct {
-	name  string
-	face  specimen.Face
-	style specimen.Style
-	bytes int
-	typ   *specimen.Type
-}
-
-// subjectOf finds a face by its name, its file or a role.
-func (a *app) subjectOf(ctx context.Context, what string, o textsOptions) (subject, error) {
-	c, err := a.choose(ctx, []string{what}, specimenOptions{})
-	if err != nil {
-		return subject{}, err
-	}
-	s := subject{style: specimen.Style{Size: o.size}}
-	switch {
-	case len(c.roles) == 1:
-		s.name, s.face, s.style = what, c.roles[0].Face, c.roles[0].Style
-		if o.given("size") {
-			s.style.Leading *= o.size / s.style.Size
-			s.style.Tracking *= o.size / s.style.Size
-			s.style.Size = o.size
+// single finds a face by its name or its file, or a role.
+func (a *app) single(ctx context.Context, what string, o textsOptions) (subject.One, error) {
+	size := 0.0
+	if o.given("size") {
+		if size = o.size; !(size >= 1 && size <= 2000) {
+			return subject.One{}, wrongUse("expected 1 to 2000 pixels for --size, found %g", size)
 		}
-	case len(c.faces) == 1:
-		s.face = c.faces[0]
-		s.name = s.face.ID()
-	default:
-		a.printProblems(c.problems)
-		return s, &fault.Error{File: what, Expected: "one face", Found: plural(len(c.faces), "face"), Cure: "name one face by its PostScript name, a role with a size, or a file with one face"}
 	}
-	if !(s.style.Size >= 1 && s.style.Size <= 2000) {
-		return s, wrongUse("expected 1 to 2000 pixels for --size, found %g", s.style.Size)
-	}
-	s.style.Language = o.language
-	data, err := s.face.Read()
+	c, err := a.find(ctx, []string{what}, subject.Wanted{})
 	if err != nil {
-		return s, err
+		return subject.One{}, err
 	}
-	s.bytes = len(data)
-	s.typ, err = specimen.Load(data, nil)
+	a.printProblems(c.Problems)
+	s, err := subject.Single(c, what, size)
+	s.Style.Language = o.language
 	return s, err
-}
-
-// scaled is a style at a factor of the reader's text size.
-func scaled(s specimen.Style, factor float64) specimen.Style {
-	s.Size, s.Leading, s.Tracking, s.Space = s.Size*factor, s.Leading*factor, s.Tracking*factor, s.Space*factor
-	return s
 }
 
 func (a *app) runMeasure(ctx context.Context, what string, o textsOptions) error {
@@ -228,7 +143,7 @@ func (a *app) runMeasure(ctx context.Context, what string, o textsOptions) error
 	if err != nil {
 		return err
 	}
-	s, err := a.subjectOf(ctx, what, o)
+	s, err := a.single(ctx, what, o)
 	if err != nil {
 		return err
 	}
@@ -239,9 +154,9 @@ func (a *app) runMeasure(ctx context.Context, what string, o textsOptions) error
 			if err := ctx.Err(); err != nil {
 				return err
 			}
-			style := scaled(s.style, factor)
+			style := subject.Scaled(s.Style, factor)
 			style.Width = o.width
-			m, err := s.typ.MeasureText(text, style)
+			m, err := s.Type.MeasureText(text, style)
 			if err != nil {
 				return err
 			}
@@ -250,7 +165,7 @@ func (a *app) runMeasure(ctx context.Context, what string, o textsOptions) error
 		}
 	}
 	if a.json {
-		err = a.printJSON(document.NewMeasures(s.name, s.face.ID(), o.width, out))
+		err = a.printJSON(document.NewMeasures(s.Name, s.Face.ID(), o.width, out))
 	} else {
 		a.printMeasures(s, out)
 	}
@@ -260,8 +175,8 @@ func (a *app) runMeasure(ctx context.Context, what string, o textsOptions) error
 	return err
 }
 
-func (a *app) printMeasures(s subject, list []specimen.Measure) {
-	a.say("%s  %s", a.paint.strong(cell(s.name)), a.paint.faint(cell(s.face.Full)))
+func (a *app) printMeasures(s subject.One, list []specimen.Measure) {
+	a.say("%s  %s", a.paint.strong(cell(s.Name)), a.paint.faint(cell(s.Face.Full)))
 	t := table{head: []string{"px", "advance", "height", "lines", "ink (left, top, right, bottom)", "text"}}
 	for _, m := range list {
 		ink := "none"

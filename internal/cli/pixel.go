@@ -15,6 +15,7 @@ import (
 	"notaria/internal/fault"
 	"notaria/internal/pixel"
 	"notaria/internal/registry"
+	"notaria/internal/subject"
 )
 
 // pixelOptions are the flags of pixel.
@@ -439,7 +440,7 @@ func (opt pixelOptions) charactersOf() ([]rune, error) {
 	if err != nil || opt.from == "" {
 		return out, err
 	}
-	more, err := wordedIn(opt.from)
+	more, err := subject.Characters(opt.from)
 	if err != nil {
 		return nil, err
 	}

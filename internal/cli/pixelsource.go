@@ -2,7 +2,6 @@ package cli
 
 import (
 	"bytes"
-	"cmp"
 	"context"
 	"errors"
 	"fmt"
@@ -24,7 +23,6 @@ import (
 	"notaria/internal/notary"
 	"notaria/internal/pixel"
 	"notaria/internal/registry"
-	"notaria/internal/target"
 	"notaria/internal/target/all"
 )
 
@@ -371,41 +369,6 @@ func packageOf(folders []string) string {
 		}
 	}
 	return strings.Join(folders, ".")
-}
-
-// Bounds of what is looked through for characters, in bytes.
-const (
-	maxWorded    = 4 << 20
-	maxAllWorded = 256 << 20
-)
-
-// wordedIn are the characters of the strings in a file, or in all files of a folder.
-func wordedIn(root string) ([]rune, error) {
-	var out []string
-	all := int64(0)
-	err := filepath.WalkDir(root, func(name string, d fs.DirEntry, err error) error {
-		if err != nil || d.IsDir() && name != root && strings.HasPrefix(d.Name(), ".") {
-			return cmp.Or(err, fs.SkipDir)
-		}
-		info, err := d.Info()
-		if err != nil || !info.Mode().IsRegular() || info.Size() > maxWorded && name != root {
-			return err
-		}
-		if all += info.Size(); all > maxAllWorded {
-			return &fault.Error{File: root, Expected: "at most 256 MiB of files to look through", Found: "more", Cure: "name the file or the folder of the strings"}
-		}
-		if _, shown := target.Wording(name, nil); !shown && name != root {
-			return nil
-		}
-		raw, err := os.ReadFile(name)
-		if err != nil || bytes.Contains(raw[:min(len(raw), 400)], []byte(target.Generated)) {
-			return err
-		}
-		text, _ := target.Wording(name, raw)
-		out = append(out, string(target.Characters(text))) // a few characters of much text
-		return nil
-	})
-	return target.Characters(out...), err
 }
 
 // writeNew writes files that Notaria generates into a folder, all or none: over ones that it

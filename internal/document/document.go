@@ -17,6 +17,7 @@ import (
 	"notaria/internal/language"
 	"notaria/internal/notary"
 	"notaria/internal/specimen"
+	"notaria/internal/subject"
 	"notaria/internal/target"
 )
 
@@ -356,12 +357,12 @@ type Specimen struct {
 }
 
 // NewSpecimen makes the answer of specimen.
-func NewSpecimen(files []string, faces []face.Face, problems []face.Problem) Specimen {
-	s := Specimen{"notaria/specimen/1", list(files), []string{}, list(problems)}
-	for _, f := range faces {
-		s.Faces = append(s.Faces, f.ID())
+func NewSpecimen(files []string, s subject.Subjects) Specimen {
+	out := Specimen{"notaria/specimen/1", list(files), []string{}, list(s.Problems)}
+	for _, f := range s.All() {
+		out.Faces = append(out.Faces, f.ID())
 	}
-	return s
+	return out
 }
 
 // Measures is the answer of measure. Lengths are in pixels.
@@ -378,43 +379,14 @@ func NewMeasures(name, face string, width float64, all []specimen.Measure) Measu
 	return Measures{"notaria/measure/1", name, face, width, list(all)}
 }
 
-// Compare is the answer of compare. Widths are in pixels, heights in ems.
+// Compare is the answer of compare.
 type Compare struct {
-	Schema   string         `json:"schema"` // notaria/compare/1
-	A        ComparedFace   `json:"a"`
-	B        ComparedFace   `json:"b"`
-	Width    float64        `json:"width"` // that texts are to fit into; 0 for none
-	Texts    []ComparedText `json:"texts"`
-	NoLonger int            `json:"no_longer_fit"`
-	Lost     []string       `json:"missing"` // characters of the texts that A has and B lacks
-	Files    []string       `json:"files"`
+	Schema string `json:"schema"` // notaria/compare/1
+	subject.Comparison
+	Files []string `json:"files"`
 }
 
-// ComparedFace is one side of it.
-type ComparedFace struct {
-	Name       string  `json:"name"`
-	PostScript string  `json:"postscript"`
-	Full       string  `json:"full"`
-	Family     string  `json:"family"`
-	Weight     int     `json:"weight"`
-	Capital    float64 `json:"capitals"`
-	Small      float64 `json:"small_letters"`
-	Line       float64 `json:"line"`
-	Characters int     `json:"characters"`
-	Bytes      int     `json:"bytes"`
-	Size       float64 `json:"size"`
-}
-
-// ComparedText is how wide a text is in both; Growth is in percent.
-type ComparedText struct {
-	Text     string  `json:"text"`
-	A        float64 `json:"a"`
-	B        float64 `json:"b"`
-	Growth   float64 `json:"growth"`
-	NoLonger bool    `json:"no_longer_fits,omitempty"`
-}
-
-// NewCompare makes the answer of compare, without its texts.
-func NewCompare(a, b ComparedFace, width float64) Compare {
-	return Compare{"notaria/compare/1", a, b, width, []ComparedText{}, 0, []string{}, []string{}}
+// NewCompare makes the answer of compare.
+func NewCompare(c subject.Comparison, files []string) Compare {
+	return Compare{"notaria/compare/1", c, list(files)}
 }

@@ -1,0 +1,231 @@
+// Package subject finds what is drawn and measured: the faces of files and of a project, its roles, and
+// the texts of its apps. What is found is read, so that the project can be closed.
+package subject
+
+import (
+	"bytes"
+	"context"
+	"errors"
+	"fmt"
+	"image/color"
+	"os"
+	"slices"
+	"strconv"
+	"strings"
+
+	"notaria/internal/face"
+	"notaria/internal/fault"
+	"notaria/internal/intake"
+	"notaria/internal/notary"
+	"notaria/internal/sfnt"
+	"notaria/internal/specimen"
+	"notaria/internal/target"
+)
+
+// Wanted says which faces are asked for; the zero value asks for all.
+type Wanted struct {
+	Categories  []string // sans, serif, …
+	Scripts     []string // all of them, by their ISO 15924 codes
+	Least, Most int      // weights; 0 for any
+	CanWrite    string   // the face has all characters of it
+}
+
+// Suits says whether a face, read with its coverage, is one of those that are asked for.
+func (w Wanted) Suits(f face.Face) bool {
+	return (len(w.Categories) == 0 || slices.Contains(w.Categories, f.Category)) &&
+		(w.Least == 0 || f.Weight >= w.Least) && (w.Most == 0 || f.Weight <= w.Most) &&
+		!slices.ContainsFunc(w.Scripts, func(s string) bool { return !slices.Contains(f.Scripts, s) }) &&
+		(w.CanWrite == "" || len(f.Lacks(w.CanWrite)) == 0)
+}
+
+// Subjects are what was found.
+type Subjects struct {
+	Faces    []specimen.Face
+	Roles    []specimen.Role
+	Problems []face.Problem // files that cannot be read
+	Left     int            // faces that were not asked for
+}
+
+// All are the faces of all subjects, each once.
+func (s Subjects) All() []specimen.Face {
+	out := slices.Clone(s.Faces)
+	for _, r := range s.Roles {
+		if !slices.ContainsFunc(out, func(f specimen.Face) bool { return f.ID() == r.Face.ID() }) {
+			out = append(out, r.Face)
+		}
+	}
+	return out
+}
+
+// ErrNothing says that nothing was named, and that the project has no face either.
+var ErrNothing = errors.New("expected a font file, a folder or an archive, found no argument and no enrolled face")
+
+// A Finder looks for subjects.
+type Finder struct {
+	Wanted   Wanted
+	Project  func() (*notary.Project, error) // opens the project, where a name is not a path
+	Progress func(done, total int)           // of reading files; may be nil
+}
+
+// Find finds the faces and the roles that are named by paths or by their names; without a name, the
+// project's roles, or, where it has none, its faces.
+func (f Finder) Find(ctx context.Context, what []string) (Subjects, error) {
+	var s Subjects
+	var paths, names []string
+	for _, w := range what {
+		if _, err := os.Stat(w); err == nil {
+			paths = append(paths, w)
+		} else {
+			names = append(names, w)
+		}
+	}
+	if len(paths) > 0 {
+		if err := f.files(ctx, paths, &s); err != nil {
+			return s, err
+		}
+	}
+	if len(names) > 0 || len(what) == 0 {
+		return s, f.ofProject(names, &s)
+	}
+	return s, nil
+}
+
+// files are the faces of files, folders and archives.
+func (f Finder) files(ctx context.Context, paths []string, s *Subjects) error {
+	opt := intake.Options{Progress: f.Progress}
+	opt.Coverage = true
+	haul, err := intake.Gather(ctx, paths, opt)
+	if err != nil {
+		return err
+	}
+	for _, p := range haul.Problems {
+		if p.Fatal { // what is odd about names is told by names
+			s.Problems = append(s.Problems, p)
+		}
+	}
+	for _, x := range haul.Faces {
+		s.add(f.Wanted, specimen.Face{Face: x.Face, Where: x.File, Read: x.Plain})
+	}
+	return nil
+}
+
+func (s *Subjects) add(w Wanted, f specimen.Face) {
+	if w.Suits(f.Face) {
+		s.Faces = append(s.Faces, f)
+	} else {
+		s.Left++
+	}
+}
+
+// ofProject are the project's faces, families and roles by their names.
+func (f Finder) ofProject(names []string, s *Subjects) error {
+	p, err := f.Project()
+	if err != nil {
+		return err
+	}
+	defer p.Close()
+	if len(names) == 0 {
+		if names = p.Registry.RoleNames(); len(names) == 0 {
+			names = p.Registry.FaceNames()
+		}
+		if len(names) == 0 {
+			return ErrNothing
+		}
+	}
+	for _, name := range names {
+		if _, ok := p.Registry.Roles[name]; ok {
+			if err := f.role(p, name, s); err != nil {
+				return err
+			}
+		} else if err := f.family(p, name, s); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// role adds a role; one for displays alone is drawn by pixel.
+func (f Finder) role(p *notary.Project, name string, s *Subjects) error {
+	r, err := p.Role(name)
+	if err != nil || r.Bitmap != "" || r.Size == 0 {
+		return err
+	}
+	its, err := enrolled(p, r.Face.ID())
+	if err == nil && f.Wanted.Suits(its.Face) {
+		s.Roles = append(s.Roles, styled(r, its))
+	}
+	return err
+}
+
+// family adds the face, or all faces of the family, of a name.
+func (f Finder) family(p *notary.Project, name string, s *Subjects) error {
+	found := false
+	for _, id := range p.Registry.FaceNames() {
+		known, err := p.Face(id)
+		if err != nil {
+			return err
+		}
+		if id != name && known.Family != name {
+			continue
+		}
+		its, err := enrolled(p, id)
+		if err != nil {
+			return err
+		}
+		found = true
+		s.add(f.Wanted, its)
+	}
+	if found {
+		return nil
+	}
+	known := append(p.Registry.FaceNames(), p.Registry.RoleNames()...)
+	return &fault.Error{File: name, Expected: "a font file, a folder, an archive, an enrolled face or family, or a role", Found: "none of them", Cure: "use one of: " + strings.Join(append(known, "a file's path"), ", ")}
+}
+
+// enrolled is a face of the project, with all its characters.
+func enrolled(p *notary.Project, id string) (specimen.Face, error) {
+	f, err := p.Face(id)
+	if err != nil {
+		return specimen.Face{}, err
+	}
+	data, err := p.Original(f)
+	if err != nil {
+		return specimen.Face{}, err
+	}
+	file, err := sfnt.Open(bytes.NewReader(data), int64(len(data)))
+	if err != nil {
+		return specimen.Face{}, fmt.Errorf("%s: %w", f.File, err)
+	}
+	read, _, err := face.Read(file.Font(0), face.Options{Coverage: true})
+	read.File = f.File
+	return specimen.Face{Face: read, Where: f.File, Read: func() ([]byte, error) { return data, nil }}, err
+}
+
+// styled is a role as it is drawn: a point, an sp and a logical pixel are one pixel.
+func styled(r target.Role, f specimen.Face) specimen.Role {
+	number := func(v float64) string { return strconv.FormatFloat(v, 'g', -1, 64) }
+	s := specimen.Style{Size: r.Size, Leading: r.LineHeight, Tracking: r.Letter(), Space: r.Extra.Space}
+	facts := []string{r.Face.Family + " " + r.Face.Style, number(r.Size) + " px"}
+	if r.LineHeight > 0 {
+		facts = append(facts, "on "+number(r.LineHeight))
+	}
+	if r.Tracking != 0 {
+		facts = append(facts, "tracking "+number(r.Tracking))
+	}
+	if r.Colour != nil {
+		s.Colour = color.NRGBA(*r.Colour)
+		facts = append(facts, r.Colour.Hash())
+	}
+	if r.Outline != nil {
+		s.Outline, s.Edge = r.Outline.Width, color.NRGBA(r.Outline.Colour)
+		facts = append(facts, "outline "+number(r.Outline.Width))
+	}
+	if r.Shadow != nil {
+		s.Shadow = &specimen.Shadow{X: r.Shadow.X, Y: r.Shadow.Y, Blur: r.Shadow.Blur, Colour: color.NRGBA(r.Shadow.Colour)}
+		facts = append(facts, "shadow")
+	}
+	if !r.Scale {
+		facts = append(facts, "fixed size")
+	}
+	return specimen.Role{Name: r.Name, About: strings.Join(facts, ", "), Face: f, Style: s}
+}

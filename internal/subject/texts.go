@@ -1,0 +1,82 @@
+package subject
+
+import (
+	"bytes"
+	"cmp"
+	"io/fs"
+	"os"
+	"path/filepath"
+	"slices"
+	"strings"
+
+	"notaria/internal/fault"
+	"notaria/internal/target"
+)
+
+// Bounds of what is looked through for texts, in bytes, and of how many there may be.
+const (
+	maxWorded    = 4 << 20
+	maxAllWorded = 256 << 20
+	MostTexts    = 50_000
+)
+
+// Characters are those of the strings in a file, or in all files of a folder.
+func Characters(root string) ([]rune, error) {
+	var out []string
+	err := walk(root, func(name string) bool { _, shown := target.Wording(name, nil); return shown }, func(name string, raw []byte) {
+		if !bytes.Contains(raw[:min(len(raw), 400)], []byte(target.Generated)) {
+			text, _ := target.Wording(name, raw)
+			out = append(out, string(target.Characters(text))) // a few characters of much text
+		}
+	})
+	return target.Characters(out...), err
+}
+
+// Strings are the app's own strings in a file, or in all files of strings below a folder: each once, in
+// the order of their codepoints.
+func Strings(root string) ([]string, error) {
+	have := map[string]bool{}
+	err := walk(root, target.IsStrings, func(name string, raw []byte) {
+		text, _ := target.Wording(name, raw)
+		for _, l := range strings.Split(text, "\n") {
+			if l = strings.TrimSpace(l); l != "" && len(have) <= MostTexts {
+				have[l] = true
+			}
+		}
+	})
+	if err != nil {
+		return nil, err
+	}
+	if len(have) == 0 {
+		return nil, &fault.Error{File: root, Expected: "strings of an app", Found: "none", Cure: "name a file such as Localizable.strings, strings.xml, app_en.arb or messages.po, or the folder that holds it"}
+	}
+	out := make([]string, 0, len(have))
+	for s := range have {
+		out = append(out, s)
+	}
+	slices.Sort(out)
+	return out, nil
+}
+
+// walk reads the files below a path that are asked for; the path itself, if it is a file, in any case.
+// Hidden folders, and those of packages, are passed over.
+func walk(root string, wanted func(name string) bool, use func(name string, raw []byte)) error {
+	all := int64(0)
+	return filepath.WalkDir(root, func(name string, d fs.DirEntry, err error) error {
+		if err != nil || d.IsDir() && name != root && (strings.HasPrefix(d.Name(), ".") || d.Name() == "node_modules") {
+			return cmp.Or(err, fs.SkipDir)
+		}
+		info, err := d.Info()
+		if err != nil || !info.Mode().IsRegular() || name != root && (info.Size() > maxWorded || !wanted(name)) {
+			return err
+		}
+		if all += info.Size(); all > maxAllWorded {
+			return &fault.Error{File: root, Expected: "at most 256 MiB of files to look through", Found: "more", Cure: "name the file or the folder of the strings"}
+		}
+		raw, err := os.ReadFile(name)
+		if err == nil {
+			use(name, raw)
+		}
+		return err
+	})
+}
