@@ -115,3 +115,6 @@ func language(r sfnt.NameRecord) string {
 	}
 	return fmt.Sprintf("0x%04x", r.Language)
 }
+
+// Covered are the characters that the face has, where it was read with its coverage.
+func (f Face) Covered() sfnt.Coverage { return f.cover }

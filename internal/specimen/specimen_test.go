@@ -150,6 +150,29 @@ func TestPages(t *testing.T) {
 	require.ErrorIs(t, SideBySide(ctx, faces, o, func(*Drawing) error { return nil }), context.Canceled)
 }
 
+// A page of HTML escapes what fonts are called, embeds none that may not be, and is the same every time.
+func TestPageOfHTML(t *testing.T) {
+	f := own(t, regular)
+	f.Full = `</style><script>alert("x")</script>`
+	shut := own(t, func(h house) []byte { return h.mono })
+	shut.Embedding = "restricted"
+	broken := Face{Face: face.Face{Full: "Broken"}, Read: func() ([]byte, error) { return []byte("no font"), nil }}
+	o := Options{Text: "</p><b>", Colours: Dark, Title: "T & t", Typed: func(face.Face) []string { return []string{"full name        a  b<c"} }}
+	page, err := Page(context.Background(), []Face{f, shut, broken}, o)
+	require.NoError(t, err)
+	again, err := Page(context.Background(), []Face{f, shut, broken}, o)
+	require.NoError(t, err)
+	require.Equal(t, string(page), string(again))
+	text := string(page)
+	require.NotContains(t, text, `alert("x")`)
+	require.Contains(t, text, "&lt;/style&gt;&lt;script&gt;alert(")
+	require.Contains(t, text, "its licence does not allow to embed it")
+	require.Contains(t, text, "cannot be drawn: ")
+	require.Contains(t, text, "<dt>full name</dt><dd>a  b&lt;c</dd>")
+	require.Contains(t, text, `data-ground="dark"`)
+	require.Equal(t, 4, bytes.Count(page, []byte("@font-face")), "three of the page's own, and one")
+}
+
 func TestCaptionsCanBeRead(t *testing.T) {
 	for _, c := range []Colours{Light, Dark} {
 		for _, ink := range []color.NRGBA{c.Ink, c.Quiet, c.Alarm} {
