@@ -38,6 +38,9 @@ func makeFont(ts *testscript.TestScript, neg bool, args []string) {
 		tables["OS/2"][4], tables["OS/2"][5] = 900>>8, 900&0xff // usWeightClass
 	case "static":
 		names = append(names, win(6, "CapstanSlab-Regular"))
+	case "restricted":
+		names = append(names, win(6, "CapstanSlab-Regular"))
+		tables["OS/2"][8], tables["OS/2"][9] = 0, 2 // fsType
 	case "web":
 		names = append(names, win(6, "CapstanSlab-Regular"))
 		tables["name"] = nameTable(ts, names)

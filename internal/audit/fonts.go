@@ -201,14 +201,18 @@ func besideVariable(a *pass, report func(Finding)) error {
 // embedding looks at the fonts of apps, and at those that are enrolled.
 func embedding(a *pass, report func(Finding)) error {
 	const message, cause = "%s may not be embedded", "the font's own table OS/2 forbids it (fsType: restricted licence embedding)"
+	permitted := map[string]bool{}
 	for _, e := range a.p.Registry.Faces {
+		if permitted[e.Name] = e.Permission != ""; permitted[e.Name] {
+			continue
+		}
 		if f, err := a.p.Face(e.Name); err == nil && f.Embedding == restricted {
 			report(Finding{File: registry.FileName, Message: fmt.Sprintf(message, cell(e.Name)), Cause: cause, Cure: "strike it, and take a font that may be embedded; or ask its maker for a licence for apps"})
 		}
 	}
 	for _, s := range a.plan.Sites {
 		for _, c := range a.carriedBy(s) {
-			if !c.planned && c.face.Embedding == restricted {
+			if !c.planned && c.face.Embedding == restricted && !permitted[c.face.ID()] {
 				report(by(s.Owner(), Finding{File: c.Manifest, Line: c.Line, Message: fmt.Sprintf(message, idOf(c.face)), Cause: cause, Cure: "take a font that may be embedded, or ask its maker for a licence for apps"}))
 			}
 		}

@@ -18,6 +18,7 @@ import (
 
 func (a *app) enrol() *cobra.Command {
 	var choice notary.Choice
+	var permitted []string
 	var dry bool
 	c := &cobra.Command{
 		Use:   "enrol PATH... [flags]",
@@ -29,6 +30,14 @@ name that is taken is a conflict, and nothing is overwritten.`,
 		Example: "  notaria enrol skerry-type.zip --styles regular,bold\n  notaria enrol SkerrySans-Light.ttf --as caption",
 		Args:    atLeast("a font file, a folder or an archive"),
 		RunE: func(c *cobra.Command, args []string) error {
+			choice.Permitted = map[string]string{}
+			for _, p := range permitted {
+				name, reason, ok := strings.Cut(p, "=")
+				if reason = strings.TrimSpace(reason); !ok || name == "" || reason == "" {
+					return wrongUse("enrol: expected NAME=REASON for --permitted, found %q", p)
+				}
+				choice.Permitted[name] = reason
+			}
 			return a.runEnrol(c.Context(), args, choice, dry)
 		},
 	}
@@ -37,6 +46,7 @@ name that is taken is a conflict, and nothing is overwritten.`,
 	c.Flags().StringVar(&choice.As, "as", "", "the `role` that the one chosen face takes in the app's code")
 	c.Flags().BoolVar(&choice.MendNames, "mend-names", false, "take a copy with a legal PostScript name of faces whose own does not work")
 	c.Flags().BoolVar(&choice.Variable, "variable", false, "take a family's variable files where static files of it are beside them (else the static files)")
+	c.Flags().StringArrayVar(&permitted, "permitted", nil, "a face that forbids to embed it may be in apps: `NAME=REASON`, kept in notaria.toml")
 	c.Flags().BoolVar(&dry, "dry-run", false, "show what would change, and change nothing")
 	return c
 }

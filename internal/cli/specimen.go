@@ -303,10 +303,15 @@ func (o *specimenOptions) write(d *specimen.Drawing, earlier int) (string, error
 	return name, o.save(name, data)
 }
 
-// save writes a file over one of its kind, and over no other.
+// save writes a picture over one of its kind, and over no other file.
 func (o *specimenOptions) save(name string, data []byte) error {
-	if old, err := os.ReadFile(name); err == nil && !o.overwrite && !sameKind(old, data) {
-		return wrongUse("specimen: %s: expected no file, or one of the same kind, found another file; choose another --out, or use --overwrite", name)
+	return writeOver(name, data, o.overwrite, func(old []byte) bool { return sameKind(old, data) })
+}
+
+// writeOver writes a file: a new one, or over one that is Notaria's own.
+func writeOver(name string, data []byte, overwrite bool, own func(old []byte) bool) error {
+	if old, err := os.ReadFile(name); err == nil && !overwrite && !own(old) {
+		return wrongUse("%s: expected no file, or one of the same kind, found another file; choose another --out, or use --overwrite", name)
 	}
 	if err := os.MkdirAll(filepath.Dir(name), 0o755); err != nil {
 		return err

@@ -12,6 +12,7 @@ import (
 
 	"notaria/internal/audit"
 	"notaria/internal/change"
+	"notaria/internal/credits"
 	"notaria/internal/face"
 	"notaria/internal/fault"
 	"notaria/internal/language"
@@ -389,4 +390,16 @@ type Compare struct {
 // NewCompare makes the answer of compare.
 func NewCompare(c subject.Comparison, files []string) Compare {
 	return Compare{"notaria/compare/1", c, list(files)}
+}
+
+// Credits is the answer of credits.
+type Credits struct {
+	Schema  string           `json:"schema"` // notaria/credits/1
+	Credits []credits.Credit `json:"credits"`
+	Lacks   []string         `json:"lacks"`
+}
+
+// NewCredits makes the answer of credits.
+func NewCredits(all []credits.Credit, lacks []string) Credits {
+	return Credits{"notaria/credits/1", list(all), list(lacks)}
 }

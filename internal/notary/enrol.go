@@ -27,6 +27,9 @@ type Choice struct {
 	// Variable takes a family's variable files where its static cuts are beside
 	// them; without it, the static cuts are taken.
 	Variable bool
+	// Permitted are faces that forbid to embed them, by their PostScript names, and why they may be in
+	// apps all the same.
+	Permitted map[string]string
 }
 
 // An Enrolment is what enrol did, or would do.
@@ -69,7 +72,7 @@ func (p *Project) Enrol(ctx context.Context, haul intake.Haul, c Choice) (*Enrol
 		if err := ctx.Err(); err != nil {
 			return nil, err
 		}
-		if err := p.take(e, f, licences[f.Archive+"\x00"+path.Dir(f.File)]); err != nil {
+		if err := p.take(e, f, licences[f.Archive+"\x00"+path.Dir(f.File)], c.Permitted[f.ID()]); err != nil {
 			return nil, err
 		}
 	}
@@ -116,6 +119,9 @@ func (c Choice) choose(haul intake.Haul, e *Enrolment) ([]intake.Found, error) {
 		if !used[word(w)] {
 			return nil, refusal(fmt.Sprintf("a style or family %q", w), "only "+listOf(haul.Faces), "choose among those; notaria names shows them")
 		}
+	}
+	if err := c.mayEmbed(out); err != nil {
+		return nil, err
 	}
 	if len(out) == 0 {
 		return nil, refusal("at least one face", "none", "name a font file, a folder of fonts or a zip archive")
@@ -240,8 +246,29 @@ func (p *Project) licences(haul intake.Haul, chosen []intake.Found) map[string]*
 
 func slash(s string) string { return strings.ReplaceAll(s, "\\", "/") }
 
+// mayEmbed refuses faces whose makers forbid to embed them, unless a reason was given (OpenType, OS/2,
+// fsType: restricted licence embedding).
+func (c Choice) mayEmbed(chosen []intake.Found) error {
+	used := map[string]bool{}
+	for _, f := range chosen {
+		if f.Embedding != "restricted" {
+			continue
+		}
+		if used[f.ID()] = c.Permitted[f.ID()] != ""; !used[f.ID()] {
+			return refusal("a face that may be embedded", fmt.Sprintf("%s, whose maker forbids it (fsType: restricted licence embedding)", face.Short(f.ID())),
+				fmt.Sprintf("take another font; or, where you have a licence for apps, say so: --permitted %q", face.Short(f.ID())+"=REASON"))
+		}
+	}
+	for name := range c.Permitted {
+		if !used[name] {
+			return refusal(fmt.Sprintf("a chosen face %q that forbids to embed it, for --permitted", face.Short(name)), "none", "leave --permitted out, or correct the name: it is the PostScript name")
+		}
+	}
+	return nil
+}
+
 // take copies one face into the project and registers it.
-func (p *Project) take(e *Enrolment, f intake.Found, licence *intake.Text) error {
+func (p *Project) take(e *Enrolment, f intake.Found, licence *intake.Text, permitted string) error {
 	content, err := f.Plain()
 	if err != nil {
 		return fmt.Errorf("%s: %w", f.File, err)
@@ -283,7 +310,7 @@ func (p *Project) take(e *Enrolment, f intake.Found, licence *intake.Text) error
 		}
 		return err
 	}
-	entry := registry.Face{Name: id, File: file}
+	entry := registry.Face{Name: id, File: file, Permission: permitted}
 	if licence != nil {
 		if entry.Licence, err = p.placeLicence(e, f.Face, licence); err != nil {
 			return err

@@ -1,12 +1,14 @@
 package notary
 
 import (
+	"bytes"
 	"errors"
 	"fmt"
 	"path"
 	"slices"
 	"strings"
 
+	"notaria/internal/face"
 	"notaria/internal/registry"
 	"notaria/internal/sfnt"
 	"notaria/internal/target"
@@ -313,5 +315,22 @@ func (p *Project) Role(name string) (target.Role, error) {
 	return role(name, r, f), nil
 }
 
-// Original reads the font file of an enrolled face.
-func (p *Project) Original(f target.Face) ([]byte, error) { return p.Dir.Read(f.File, maxFont) }
+// Original reads the font file of an enrolled face, and all that can be told of it: its characters, its
+// copyright and its licence as well.
+func (p *Project) Original(id string) (face.Face, []byte, error) {
+	f, err := p.Face(id)
+	if err != nil {
+		return face.Face{}, nil, err
+	}
+	data, err := p.Dir.Read(f.File, maxFont)
+	if err != nil {
+		return face.Face{}, nil, err
+	}
+	file, err := sfnt.Open(bytes.NewReader(data), int64(len(data)))
+	if err != nil {
+		return face.Face{}, nil, fmt.Errorf("%s: %w", f.File, err)
+	}
+	read, _, err := face.Read(file.Font(0), face.Options{Coverage: true, Records: true})
+	read.File = f.File
+	return read, data, err
+}

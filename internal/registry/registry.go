@@ -45,6 +45,8 @@ type Face struct {
 	Name    string `toml:"name"`    // PostScript name
 	File    string `toml:"file"`    // project-relative
 	Licence string `toml:"licence"` // project-relative, may be empty
+	// Permission says why the face may be in apps though its own table forbids to embed it.
+	Permission string `toml:"permission"`
 }
 
 // A Site is an app that the project names, where its platform sees none.
@@ -227,6 +229,9 @@ func (r *Registry) AddFace(f Face, about string) {
 	block := "\n[[face]] # " + language.OneLine(about) + "\nname = " + quote(f.Name) + "\nfile = " + quote(f.File) + "\n"
 	if f.Licence != "" {
 		block += "licence = " + quote(f.Licence) + "\n"
+	}
+	if f.Permission != "" {
+		block += "permission = " + quote(f.Permission) + "\n"
 	}
 	r.text = append(endLine(r.text), block...)
 	r.Faces = append(r.Faces, f)

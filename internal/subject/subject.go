@@ -3,10 +3,8 @@
 package subject
 
 import (
-	"bytes"
 	"context"
 	"errors"
-	"fmt"
 	"image/color"
 	"os"
 	"slices"
@@ -17,7 +15,6 @@ import (
 	"notaria/internal/fault"
 	"notaria/internal/intake"
 	"notaria/internal/notary"
-	"notaria/internal/sfnt"
 	"notaria/internal/specimen"
 	"notaria/internal/target"
 )
@@ -184,21 +181,8 @@ func (f Finder) family(p *notary.Project, name string, s *Subjects) error {
 
 // enrolled is a face of the project, with all its characters.
 func enrolled(p *notary.Project, id string) (specimen.Face, error) {
-	f, err := p.Face(id)
-	if err != nil {
-		return specimen.Face{}, err
-	}
-	data, err := p.Original(f)
-	if err != nil {
-		return specimen.Face{}, err
-	}
-	file, err := sfnt.Open(bytes.NewReader(data), int64(len(data)))
-	if err != nil {
-		return specimen.Face{}, fmt.Errorf("%s: %w", f.File, err)
-	}
-	read, _, err := face.Read(file.Font(0), face.Options{Coverage: true})
-	read.File = f.File
-	return specimen.Face{Face: read, Where: f.File, Read: func() ([]byte, error) { return data, nil }}, err
+	f, data, err := p.Original(id)
+	return specimen.Face{Face: f, Where: f.File, Read: func() ([]byte, error) { return data, nil }}, err
 }
 
 // styled is a role as it is drawn: a point, an sp and a logical pixel are one pixel.

@@ -1,0 +1,77 @@
+package credits
+
+import "strings"
+
+// names are the licences that fonts come under most, by their identifiers (SPDX License List 3.27).
+var names = map[string]string{
+	"OFL-1.1":         "SIL Open Font License 1.1",
+	"OFL-1.0":         "SIL Open Font License 1.0",
+	"Apache-2.0":      "Apache License 2.0",
+	"MIT":             "MIT License",
+	"CC0-1.0":         "Creative Commons Zero 1.0 Universal",
+	"CC-BY-4.0":       "Creative Commons Attribution 4.0 International",
+	"CC-BY-SA-4.0":    "Creative Commons Attribution Share Alike 4.0 International",
+	"Ubuntu-font-1.0": "Ubuntu Font Licence 1.0",
+	"Bitstream-Vera":  "Bitstream Vera Font License",
+	"LPPL-1.3c":       "LaTeX Project Public License 1.3c",
+	"GPL-3.0-or-later WITH Font-exception-2.0": "GNU General Public License 3.0 or later, with the font exception",
+	"GPL-2.0-or-later WITH Font-exception-2.0": "GNU General Public License 2.0 or later, with the font exception",
+	"BSD-3-Clause": "BSD 3-Clause License",
+	"Unlicense":    "The Unlicense",
+}
+
+// marks are phrases of a licence that no other has: all of one row are in its text. Rows that say more
+// come before those that say less.
+var marks = []struct {
+	id    string
+	words []string
+}{
+	{"OFL-1.1", []string{"sil open font license", "version 1.1"}},
+	{"OFL-1.1", []string{"sil open font licence", "version 1.1"}},
+	{"OFL-1.0", []string{"sil open font license", "version 1.0"}},
+	{"OFL-1.1", []string{"scripts.sil.org/ofl"}},
+	{"OFL-1.1", []string{"openfontlicense.org"}},
+	{"Ubuntu-font-1.0", []string{"ubuntu font licence", "version 1.0"}},
+	{"Bitstream-Vera", []string{"bitstream vera", "permission is hereby granted, free of charge, to any person obtaining a copy of the fonts"}},
+	{"GPL-3.0-or-later WITH Font-exception-2.0", []string{"gnu general public license", "version 3", "as a special exception, if you create a document which uses this font"}},
+	{"GPL-2.0-or-later WITH Font-exception-2.0", []string{"gnu general public license", "version 2", "as a special exception, if you create a document which uses this font"}},
+	{"Apache-2.0", []string{"apache license", "version 2.0"}},
+	{"Apache-2.0", []string{"apache.org/licenses/license-2.0"}},
+	{"CC0-1.0", []string{"cc0 1.0 universal"}},
+	{"CC0-1.0", []string{"creativecommons.org/publicdomain/zero/1.0"}},
+	{"CC-BY-SA-4.0", []string{"creative commons attribution-sharealike 4.0"}},
+	{"CC-BY-SA-4.0", []string{"creativecommons.org/licenses/by-sa/4.0"}},
+	{"CC-BY-4.0", []string{"creative commons attribution 4.0"}},
+	{"CC-BY-4.0", []string{"creativecommons.org/licenses/by/4.0"}},
+	{"LPPL-1.3c", []string{"latex project public license", "version 1.3c"}},
+	{"Unlicense", []string{"this is free and unencumbered software released into the public domain"}},
+	{"BSD-3-Clause", []string{"redistribution and use in source and binary forms", "neither the name of", "may be used to endorse or promote"}},
+	{"MIT", []string{"permission is hereby granted, free of charge, to any person obtaining a copy of this software", "the above copyright notice and this permission notice shall be included"}},
+}
+
+// Recognise finds the SPDX identifier of a licence by what its text, or a font's own words, say; "" for
+// one that is none of these, or that says it is several.
+func Recognise(text string) string {
+	text = strings.ToLower(strings.Join(strings.Fields(text), " "))
+	found := ""
+	for _, m := range marks {
+		all := true
+		for _, w := range m.words {
+			all = all && strings.Contains(text, w)
+		}
+		switch {
+		case !all || found == m.id:
+		case found == "":
+			found = m.id
+		case family(found) != family(m.id):
+			return "" // two licences: which of them counts is for people to say
+		}
+	}
+	return found
+}
+
+// family is what two editions of a licence share: a text of the one can name the other.
+func family(id string) string {
+	name, _, _ := strings.Cut(id, "-")
+	return name
+}
