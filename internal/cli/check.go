@@ -114,7 +114,7 @@ func (a *app) explain(id string) error {
 		if a.json {
 			return a.printJSON(document.NewRule(r))
 		}
-		a.say("%s  (%s)", a.paint.strong(r.ID), r.Severity)
+		a.say("%s  (%s)", a.paint.Strong(r.ID), r.Severity)
 		a.wrapped("  looks for:  ", r.What)
 		a.wrapped("  otherwise:  ", r.Why)
 		a.wrapped("  how come:   ", r.Cause)
@@ -217,7 +217,7 @@ func (a *app) printAccepted(c *checked) {
 		if x.Line > 0 {
 			at = fmt.Sprintf("%s:%d", at, x.Line)
 		}
-		a.say("%s  %s: %s", a.paint.faint("accepted"), cell(at), cell(x.Rule+", because "+x.Reason))
+		a.say("%s  %s: %s", a.paint.Faint("accepted"), cell(at), cell(x.Rule+", because "+x.Reason))
 	}
 	if c.known > 0 {
 		a.note("%s not shown: in %s; --all shows all", plural(c.known, "known finding"), audit.KnownFile)
@@ -265,21 +265,21 @@ func (a *app) printFindings(p *notary.Project, plan *notary.Plan, found []audit.
 		if f.Column > 0 {
 			at = fmt.Sprintf("%s:%d", at, f.Column)
 		}
-		rule := a.paint.bad(f.Rule)
+		rule := a.paint.Bad(f.Rule)
 		switch f.Severity {
 		case audit.Warning:
-			rule = a.paint.warn(f.Rule + " (warning)")
+			rule = a.paint.Warn(f.Rule + " (warning)")
 		case audit.Note:
-			rule = a.paint.faint(f.Rule + " (note)")
+			rule = a.paint.Faint(f.Rule + " (note)")
 		}
-		a.say("%s  %s", a.paint.place(cell(at)), rule)
+		a.say("%s  %s", a.paint.Place(cell(at)), rule)
 		if text, marks := sources.of(f); text != "" {
-			a.say("    %s", a.paint.faint(text))
+			a.say("    %s", a.paint.Faint(text))
 			if marks != "" {
-				a.say("    %s", a.paint.bad(marks))
+				a.say("    %s", a.paint.Bad(marks))
 			}
 		}
-		a.wrappedIn(a.paint.strong, "  ", line(f.Message))
+		a.wrappedIn(a.paint.Strong, "  ", line(f.Message))
 		a.wrapped("  why:  ", line(f.Cause))
 		a.wrapped("  cure: ", line(f.Cure))
 		a.say("")
@@ -293,7 +293,7 @@ func (a *app) printFindings(p *notary.Project, plan *notary.Plan, found []audit.
 	}
 	for _, s := range plan.Sites {
 		if n := bySite[s.Target.Name+" "+s.Site.Path()]; n > 0 {
-			a.say("%s  %s", a.paint.bad("not yet "), cell(s.Site.Title())+": "+plural(n, "finding"))
+			a.say("%s  %s", a.paint.Bad("not yet "), cell(s.Site.Title())+": "+plural(n, "finding"))
 			continue
 		}
 		carries := plural(s.Faces, "face") + " in place, named and built in"
@@ -303,6 +303,6 @@ func (a *app) printFindings(p *notary.Project, plan *notary.Plan, found []audit.
 		if s.Target.Kind == target.ByRole && s.Roles > 0 {
 			carries = plural(s.Roles, "role") + " drawn and built in"
 		}
-		a.say("%s  %s: %s", a.paint.good("all well"), cell(s.Site.Title()), carries)
+		a.say("%s  %s: %s", a.paint.Good("all well"), cell(s.Site.Title()), carries)
 	}
 }

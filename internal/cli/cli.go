@@ -24,6 +24,7 @@ import (
 	"notaria/internal/notary"
 	"notaria/internal/registry"
 	"notaria/internal/target/all"
+	"notaria/internal/terminal"
 )
 
 // Exit codes.
@@ -44,16 +45,16 @@ var version = "development"
 // app is one run of the program.
 type app struct {
 	in      io.Reader
-	out     *output       // over lines
-	lines   *bufio.Writer // over screen
-	screen  io.Writer     // what the program's output goes to
-	err     *output       // over alarm
-	alarm   io.Writer     // what errors and progress go to
+	out     *terminal.Output // over lines
+	lines   *bufio.Writer    // over screen
+	screen  io.Writer        // what the program's output goes to
+	err     *terminal.Output // over alarm
+	alarm   io.Writer        // what errors and progress go to
 	json    bool
 	color   string
 	project string
 	discard bool // of register: give up what an interrupted run began
-	paint   painter
+	paint   terminal.Painter
 }
 
 // codeError ends a run with an exit code; told means that the user has been
@@ -90,8 +91,8 @@ func Execute(args []string, in io.Reader, out, errOut io.Writer) int {
 
 func run(ctx context.Context, args []string, in io.Reader, out, errOut io.Writer) int {
 	a := &app{in: in, lines: bufio.NewWriterSize(out, 64<<10), screen: out, alarm: errOut}
-	a.out = &output{a.lines, &a.paint, narrow(out)}
-	a.err = &output{errOut, &a.paint, narrow(errOut)}
+	a.out = &terminal.Output{W: a.lines, Paint: &a.paint, Fold: terminal.Narrow(out)}
+	a.err = &terminal.Output{W: errOut, Paint: &a.paint, Fold: terminal.Narrow(errOut)}
 	root := a.root()
 	root.SetArgs(args)
 	root.SetOut(a.out)
@@ -142,7 +143,7 @@ it worked.
 			default:
 				return wrongUse("--color: expected auto, always or never, found %q", a.color)
 			}
-			a.paint = newPainter(a.color, a.screen)
+			a.paint = terminal.NewPainter(a.color, a.screen)
 			return nil
 		},
 	}
@@ -153,7 +154,7 @@ it worked.
 	p.BoolVar(&a.json, "json", false, "print one JSON document instead of text")
 	p.StringVar(&a.color, "color", "auto", "colour the text: auto, always or never")
 	p.StringVar(&a.project, "project", "", "the project's `folder` (default: the nearest upward with a notaria.toml, else this one)")
-	root.AddCommand(a.names(), a.survey(), a.enrol(), a.register(), a.check(), a.trace(), a.strike(), a.targets(), a.specimen(), a.measure(), a.compare(), a.credits(), a.pixel(), a.demo(), a.manual(root))
+	root.AddCommand(a.names(), a.survey(), a.enrol(), a.register(), a.check(), a.trace(), a.strike(), a.targets(), a.specimen(), a.measure(), a.compare(), a.label(), a.credits(), a.pixel(), a.demo(), a.manual(root))
 	root.CompletionOptions.HiddenDefaultCmd = true
 	for _, c := range root.Commands() {
 		c.DisableFlagsInUseLine = true

@@ -11,6 +11,7 @@ import (
 	"notaria/internal/document"
 	"notaria/internal/specimen"
 	"notaria/internal/subject"
+	"notaria/internal/terminal"
 )
 
 func (a *app) compare() *cobra.Command {
@@ -89,12 +90,12 @@ func (a *app) runCompare(ctx context.Context, args []string, o textsOptions, out
 }
 
 func (a *app) printCompared(d subject.Comparison, most int, files []string) {
-	t := table{head: []string{"", d.A.Name, d.B.Name}}
+	t := terminal.Table{Head: []string{"", d.A.Name, d.B.Name}}
 	add := func(what, x, y string) {
 		if x != y {
-			y = a.paint.strong(y)
+			y = a.paint.Strong(y)
 		}
-		t.rows = append(t.rows, []string{what, x, y})
+		t.Rows = append(t.Rows, []string{what, x, y})
 	}
 	whole := func(v float64) string { return strconv.FormatFloat(v, 'f', -1, 64) + " em" }
 	add("PostScript name", cell(d.A.PostScript), cell(d.B.PostScript))
@@ -107,28 +108,28 @@ func (a *app) printCompared(d subject.Comparison, most int, files []string) {
 	add("bytes", strconv.Itoa(d.A.Bytes), strconv.Itoa(d.B.Bytes))
 	a.table(t)
 	a.say("")
-	list := table{head: []string{d.A.Name, d.B.Name, "change", "text"}}
+	list := terminal.Table{Head: []string{d.A.Name, d.B.Name, "change", "text"}}
 	for i, x := range d.Texts {
 		if most > 0 && i == most {
 			break
 		}
 		text := cell(x.Text)
 		if x.NoLonger {
-			text += "  " + a.paint.bad("no longer fits into "+px(d.Width))
+			text += "  " + a.paint.Bad("no longer fits into "+px(d.Width))
 		}
-		list.rows = append(list.rows, []string{px(x.A), px(x.B), fmt.Sprintf("%+g %%", x.Growth), text})
+		list.Rows = append(list.Rows, []string{px(x.A), px(x.B), fmt.Sprintf("%+g %%", x.Growth), text})
 	}
 	a.table(list)
 	if most > 0 && len(d.Texts) > most {
 		a.say("and %d more: --most 0 lists them all", len(d.Texts)-most)
 	}
 	if d.NoLonger > 0 {
-		a.say("\n%s", a.paint.bad(plural(d.NoLonger, "text")+" no longer fit into "+px(d.Width)+" pixels"))
+		a.say("\n%s", a.paint.Bad(plural(d.NoLonger, "text")+" no longer fit into "+px(d.Width)+" pixels"))
 	}
 	if len(d.Lost) > 0 {
-		a.say("\n%s %s", a.paint.bad(cell(d.B.Name)+" lacks"), cell(strings.Join(d.Lost, " ")))
+		a.say("\n%s %s", a.paint.Bad(cell(d.B.Name)+" lacks"), cell(strings.Join(d.Lost, " ")))
 	}
 	for _, f := range files {
-		a.say("%s %s", a.paint.good("wrote"), a.paint.place(cell(f)))
+		a.say("%s %s", a.paint.Good("wrote"), a.paint.Place(cell(f)))
 	}
 }

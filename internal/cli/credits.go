@@ -50,7 +50,7 @@ Exit code 1 says that a font comes without any licence.`,
 				err = a.writeCredits(list, form, out, overwrite)
 			}
 			for _, l := range lacks {
-				a.note("%s %s; ask its maker", a.paint.warn("careful:"), cell(l))
+				a.note("%s %s; ask its maker", a.paint.Warn("careful:"), cell(l))
 			}
 			if err == nil && len(lacks) > 0 {
 				return findings
@@ -81,6 +81,6 @@ func (a *app) writeCredits(list []credits.Credit, form, out string, overwrite bo
 	}); err != nil {
 		return err
 	}
-	a.say("%s %s", a.paint.good("wrote"), a.paint.place(cell(filepath.ToSlash(out))))
+	a.say("%s %s", a.paint.Good("wrote"), a.paint.Place(cell(filepath.ToSlash(out))))
 	return nil
 }

@@ -100,13 +100,13 @@ func (a *app) runDemo(ctx context.Context, dir string) error {
 
 func (a *app) play(ctx context.Context, dir string, s scene) error {
 	if s.title != "" {
-		a.say("\n%s", a.paint.strong("# "+s.title))
+		a.say("\n%s", a.paint.Strong("# "+s.title))
 	}
 	if s.act != nil {
 		a.say("%s", s.act(dir))
 		return nil
 	}
-	a.say("%s", a.paint.place("$ notaria "+strings.Join(s.run, " ")))
+	a.say("%s", a.paint.Place("$ notaria "+strings.Join(s.run, " ")))
 	args := append([]string{"--color", "never"}, s.run...)
 	if a.paint {
 		args[1] = "always"
@@ -142,7 +142,7 @@ func (a *app) excerpt(s scene, out string) {
 		a.folded(l)
 	}
 	if left := from + len(lines) - to; left > 0 {
-		a.say("%s", a.paint.faint(fmt.Sprintf("  (%s not shown here)", plural(left, "line"))))
+		a.say("%s", a.paint.Faint(fmt.Sprintf("  (%s not shown here)", plural(left, "line"))))
 	}
 }
 

@@ -3,13 +3,15 @@ package cli
 import (
 	"io"
 	"strings"
+
+	"notaria/internal/terminal"
 )
 
 // diffPainter colours the lines of a diff, and makes untrusted text in them
 // safe for a terminal when it is one.
 type diffPainter struct {
 	w     io.Writer
-	paint painter
+	paint terminal.Painter
 }
 
 // diffTo is where a diff goes. One that goes to a file or a pipe is for other programs,
@@ -18,7 +20,7 @@ func (a *app) diffTo() io.Writer {
 	if !isTerminal(a.screen) && !bool(a.paint) {
 		return a.lines
 	}
-	return &diffPainter{&output{a.lines, &a.paint, 0}, a.paint}
+	return &diffPainter{&terminal.Output{W: a.lines, Paint: &a.paint, Fold: 0}, a.paint}
 }
 
 func (d *diffPainter) Write(b []byte) (int, error) {
@@ -35,18 +37,18 @@ func (d *diffPainter) Write(b []byte) (int, error) {
 }
 
 func (d *diffPainter) line(l string) string {
-	body := tidy(strings.ReplaceAll(strings.TrimSuffix(l, "\n"), "\t", "\x00"))
+	body := terminal.Tidy(strings.ReplaceAll(strings.TrimSuffix(l, "\n"), "\t", "\x00"))
 	body = strings.ReplaceAll(body, `\x00`, "\t")
 	end := l[len(strings.TrimSuffix(l, "\n")):]
 	switch {
 	case strings.HasPrefix(l, "--- ") || strings.HasPrefix(l, "+++ ") || strings.HasPrefix(l, "binary ") || strings.HasPrefix(l, "account ") || strings.HasPrefix(l, "generated "):
-		return d.paint.strong(body) + end
+		return d.paint.Strong(body) + end
 	case strings.HasPrefix(l, "@@"):
-		return d.paint.place(body) + end
+		return d.paint.Place(body) + end
 	case strings.HasPrefix(l, "+"):
-		return d.paint.good(body) + end
+		return d.paint.Good(body) + end
 	case strings.HasPrefix(l, "-"):
-		return d.paint.bad(body) + end
+		return d.paint.Bad(body) + end
 	}
 	return body + end
 }

@@ -14,6 +14,7 @@ import (
 	"notaria/internal/language"
 	"notaria/internal/notary"
 	"notaria/internal/registry"
+	"notaria/internal/terminal"
 )
 
 func (a *app) enrol() *cobra.Command {
@@ -52,9 +53,9 @@ name that is taken is a conflict, and nothing is overwritten.`,
 }
 
 func (a *app) runEnrol(ctx context.Context, paths []string, choice notary.Choice, dry bool) error {
-	bar := newProgress(a.alarm, "reading fonts")
-	haul, err := intake.Gather(ctx, paths, intake.Options{Digest: true, Progress: bar.step})
-	bar.end()
+	bar := terminal.NewProgress(a.alarm, "reading fonts")
+	haul, err := intake.Gather(ctx, paths, intake.Options{Digest: true, Progress: bar.Step})
+	bar.End()
 	if err != nil {
 		return err
 	}
@@ -90,9 +91,9 @@ func (a *app) runEnrol(ctx context.Context, paths []string, choice notary.Choice
 }
 
 func (a *app) printEnrolment(p *notary.Project, e *notary.Enrolment, haul intake.Haul, dry bool) {
-	t := table{head: []string{"", "face", "copied to"}}
+	t := terminal.Table{Head: []string{"", "face", "copied to"}}
 	for _, k := range e.Taken {
-		word := a.paint.good("enrolled")
+		word := a.paint.Good("enrolled")
 		switch {
 		case k.Had:
 			word = "present "
@@ -103,16 +104,16 @@ func (a *app) printEnrolment(p *notary.Project, e *notary.Enrolment, haul intake
 		if name == "" {
 			name = k.Face.PostScript
 		}
-		t.rows = append(t.rows, []string{word, cell(name), k.File})
+		t.Rows = append(t.Rows, []string{word, cell(name), k.File})
 	}
-	for _, row := range t.rows {
+	for _, row := range t.Rows {
 		a.say("%s  %-28s %s", row[0], row[1], row[2])
 	}
 	for _, k := range e.Taken {
 		if k.Mended {
 			a.say("mended    %-28s its own PostScript name does not work everywhere", k.Face.PostScript)
 			if k.Reserved != "" {
-				a.say("%s   %-28s its licence reserves the name %s: a changed font may not be called so; ask the maker for a repaired edition", a.paint.warn("careful"), k.Face.PostScript, cell(k.Reserved))
+				a.say("%s   %-28s its licence reserves the name %s: a changed font may not be called so; ask the maker for a repaired edition", a.paint.Warn("careful"), k.Face.PostScript, cell(k.Reserved))
 			}
 		}
 	}
@@ -134,7 +135,7 @@ func (a *app) printEnrolment(p *notary.Project, e *notary.Enrolment, haul intake
 		a.say("not taken %s", strings.Join(names, ", "))
 	}
 	if haul.Junk > 0 {
-		a.say("%s", a.paint.faint("ignored   "+plural(haul.Junk, "hidden or system file")))
+		a.say("%s", a.paint.Faint("ignored   "+plural(haul.Junk, "hidden or system file")))
 	}
 	a.printProblems(stillOpen(haul.Problems, e))
 	switch {

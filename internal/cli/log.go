@@ -81,16 +81,16 @@ func (a *app) printSightings(seen []audit.Sighting) {
 			name = fmt.Sprintf("%s, asked for as %s", s.Face, s.Asked)
 		}
 		if s.There {
-			a.say("%s  %s", a.paint.good("there  "), cell(name))
+			a.say("%s  %s", a.paint.Good("there  "), cell(name))
 			continue
 		}
-		a.say("%s  %s  %s", a.paint.bad("missing"), a.paint.strong(cell(name)), a.paint.faint("in "+plural(s.Lines, "line")))
+		a.say("%s  %s  %s", a.paint.Bad("missing"), a.paint.Strong(cell(name)), a.paint.Faint("in "+plural(s.Lines, "line")))
 		for _, f := range s.Reasons {
 			at := f.File
 			if f.Line > 0 {
 				at = fmt.Sprintf("%s:%d", at, f.Line)
 			}
-			a.say("  %s  %s", a.paint.place(cell(at)), f.Rule)
+			a.say("  %s  %s", a.paint.Place(cell(at)), f.Rule)
 			a.wrapped("    ", line(f.Message))
 			a.wrapped("    cure: ", line(f.Cure))
 		}

@@ -3,6 +3,7 @@ package cli
 import (
 	"context"
 	"fmt"
+	"math"
 	"slices"
 	"strconv"
 	"strings"
@@ -12,6 +13,7 @@ import (
 	"notaria/internal/document"
 	"notaria/internal/specimen"
 	"notaria/internal/subject"
+	"notaria/internal/terminal"
 )
 
 // textsOptions are the flags for several texts.
@@ -176,8 +178,8 @@ func (a *app) runMeasure(ctx context.Context, what string, o textsOptions) error
 }
 
 func (a *app) printMeasures(s subject.One, list []specimen.Measure) {
-	a.say("%s  %s", a.paint.strong(cell(s.Name)), a.paint.faint(cell(s.Face.Full)))
-	t := table{head: []string{"px", "advance", "height", "lines", "ink (left, top, right, bottom)", "text"}}
+	a.say("%s  %s", a.paint.Strong(cell(s.Name)), a.paint.Faint(cell(s.Face.Full)))
+	t := terminal.Table{Head: []string{"px", "advance", "height", "lines", "ink (left, top, right, bottom)", "text"}}
 	for _, m := range list {
 		ink := "none"
 		if m.Ink != nil {
@@ -185,15 +187,15 @@ func (a *app) printMeasures(s subject.One, list []specimen.Measure) {
 		}
 		text := cell(m.Text)
 		if m.Wider {
-			text += "  " + a.paint.bad("does not fit")
+			text += "  " + a.paint.Bad("does not fit")
 		}
 		if len(m.Missing) > 0 {
-			text += "  " + a.paint.bad("lacks "+cell(strings.Join(m.Missing, " ")))
+			text += "  " + a.paint.Bad("lacks "+cell(strings.Join(m.Missing, " ")))
 		}
-		t.rows = append(t.rows, []string{px(m.Size), px(m.Advance), px(m.Height), strconv.Itoa(m.Lines), ink, text})
+		t.Rows = append(t.Rows, []string{px(m.Size), px(m.Advance), px(m.Height), strconv.Itoa(m.Lines), ink, text})
 	}
 	a.table(t)
 }
 
 // px is a length in pixels, to hundredths.
-func px(v float64) string { return strconv.FormatFloat(float64(int(v*100+0.5))/100, 'f', -1, 64) }
+func px(v float64) string { return strconv.FormatFloat(math.Round(v*100)/100, 'f', -1, 64) }

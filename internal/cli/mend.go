@@ -135,7 +135,7 @@ func (a *app) printMended(set *change.Set, mended []audit.Finding) {
 		if f.Line > 0 {
 			at = fmt.Sprintf("%s:%d", at, f.Line)
 		}
-		a.say("%s  %s  %s", a.paint.good("mended"), a.paint.place(cell(at)), cell(f.Message))
+		a.say("%s  %s  %s", a.paint.Good("mended"), a.paint.Place(cell(at)), cell(f.Message))
 	}
 	for _, f := range set.Files {
 		a.say("%s  %s", f.Kind(), cell(f.Path))
@@ -148,13 +148,13 @@ func (a *app) printMended(set *change.Set, mended []audit.Finding) {
 
 // steps are what a person must do.
 func (a *app) steps(left []audit.Finding) {
-	a.say("%s", a.paint.strong("For a person to do"))
+	a.say("%s", a.paint.Strong("For a person to do"))
 	for _, f := range left {
 		at := f.File
 		if f.Line > 0 {
 			at = fmt.Sprintf("%s:%d", at, f.Line)
 		}
-		a.say("  %s  %s", a.paint.place(cell(at)), f.Rule)
+		a.say("  %s  %s", a.paint.Place(cell(at)), f.Rule)
 		a.wrapped("    ", line(f.Message))
 		a.wrapped("    cure: ", line(f.Cure))
 	}

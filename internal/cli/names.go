@@ -20,6 +20,7 @@ import (
 	"notaria/internal/intake"
 	"notaria/internal/target"
 	"notaria/internal/target/all"
+	"notaria/internal/terminal"
 )
 
 // namesOptions are the flags of names.
@@ -88,12 +89,12 @@ func (a *app) runNames(ctx context.Context, paths []string, o namesOptions) erro
 	if err != nil {
 		return err
 	}
-	bar := newProgress(a.alarm, "reading fonts")
-	opt := intake.Options{Progress: bar.step}
+	bar := terminal.NewProgress(a.alarm, "reading fonts")
+	opt := intake.Options{Progress: bar.Step}
 	opt.Coverage, opt.Records = asked || a.json, o.all || a.json
 	opt.Digest = a.json
 	haul, err := intake.Gather(ctx, paths, opt)
-	bar.end()
+	bar.End()
 	if err != nil {
 		return err
 	}
@@ -181,8 +182,8 @@ func (a *app) printNames(haul intake.Haul, faces []face.Face, o namesOptions, as
 
 // printLacks answers "can it write this text?".
 func (a *app) printLacks(faces []face.Face) {
-	a.say("\n%s", a.paint.strong("Can it write the text?"))
-	t := table{head: []string{"PostScript name", "characters", ""}, right: map[int]bool{1: true}}
+	a.say("\n%s", a.paint.Strong("Can it write the text?"))
+	t := terminal.Table{Head: []string{"PostScript name", "characters", ""}, Right: map[int]bool{1: true}}
 	for _, f := range faces {
 		answer := "yes"
 		if n := len(f.Missing); n > 0 {
@@ -191,7 +192,7 @@ func (a *app) printLacks(faces []face.Face) {
 				answer += fmt.Sprintf(" and %d more", n-12)
 			}
 		}
-		t.rows = append(t.rows, []string{cell(f.PostScript), strconv.Itoa(f.Characters), cell(answer)})
+		t.Rows = append(t.Rows, []string{cell(f.PostScript), strconv.Itoa(f.Characters), cell(answer)})
 	}
 	a.table(t)
 }
@@ -202,12 +203,12 @@ var nameLabels = map[int]string{1: "family (legacy)", 2: "style (legacy)", 4: "f
 // printAll shows every naming record, and a variable face's axes and instances.
 func (a *app) printAll(faces []face.Face) {
 	for _, f := range faces {
-		a.say("\n  %s  %s", a.paint.strong(cell(f.ID())), a.paint.faint(cell(f.File)))
+		a.say("\n  %s  %s", a.paint.Strong(cell(f.ID())), a.paint.Faint(cell(f.File)))
 		a.say("  old platforms list it as %s, %s", cell(f.LegacyFamily), cell(f.LegacyStyle))
-		t := table{head: []string{"name", "language", "value"}}
+		t := terminal.Table{Head: []string{"name", "language", "value"}}
 		for _, n := range f.Names {
 			if label := nameLabels[n.ID]; label != "" {
-				t.rows = append(t.rows, []string{label, n.Language, cell(n.Value)})
+				t.Rows = append(t.Rows, []string{label, n.Language, cell(n.Value)})
 			}
 		}
 		a.table(t)
@@ -229,14 +230,14 @@ func (a *app) printFamily(found []intake.Found, faces []face.Face) {
 	if name == "" {
 		name = "(no family name)"
 	}
-	a.say("%s  %s", a.paint.strong(name), a.paint.faint(plural(len(faces), "face")+cell(from)))
-	t := table{head: []string{"style", "weight", "PostScript name", "file"}, right: map[int]bool{1: true}}
+	a.say("%s  %s", a.paint.Strong(name), a.paint.Faint(plural(len(faces), "face")+cell(from)))
+	t := terminal.Table{Head: []string{"style", "weight", "PostScript name", "file"}, Right: map[int]bool{1: true}}
 	for i, f := range faces {
 		file := found[i].BaseName()
 		if f.Container == "collection" {
 			file += " #" + strconv.Itoa(f.Index)
 		}
-		t.rows = append(t.rows, []string{cell(f.Style), strconv.Itoa(f.Weight), cell(f.PostScript), cell(file)})
+		t.Rows = append(t.Rows, []string{cell(f.Style), strconv.Itoa(f.Weight), cell(f.PostScript), cell(file)})
 	}
 	a.table(t)
 }
@@ -250,13 +251,13 @@ func (a *app) printMisnamed(found []intake.Found) {
 	if len(list) > 1 {
 		verb = " are not called what their fonts are called"
 	}
-	a.say("\n%s %s", a.paint.warn("Careful:"), plural(len(list), "file")+verb+". Code needs the")
+	a.say("\n%s %s", a.paint.Warn("Careful:"), plural(len(list), "file")+verb+". Code needs the")
 	a.say("font's name; the file's name shows the system font and no error.")
 	const most = 8
-	t := table{head: []string{"this is the file", "this is the font"}}
+	t := terminal.Table{Head: []string{"this is the file", "this is the font"}}
 	for _, f := range found {
-		if base := f.BaseName(); f.PostScript != "" && strings.TrimSuffix(base, path.Ext(base)) != f.PostScript && len(t.rows) < most {
-			t.rows = append(t.rows, []string{cell(base), cell(f.PostScript)})
+		if base := f.BaseName(); f.PostScript != "" && strings.TrimSuffix(base, path.Ext(base)) != f.PostScript && len(t.Rows) < most {
+			t.Rows = append(t.Rows, []string{cell(base), cell(f.PostScript)})
 		}
 	}
 	a.table(t)
@@ -282,7 +283,7 @@ func (a *app) printExtras(haul intake.Haul) {
 		a.say("")
 	}
 	for _, n := range notes {
-		a.say("%s", a.paint.faint(n))
+		a.say("%s", a.paint.Faint(n))
 	}
 }
 
@@ -298,13 +299,13 @@ func (a *app) printProblems(list []face.Problem) {
 		_ = a.lines.Flush() // what was said so far comes first
 		w = a.err
 	}
-	fmt.Fprintf(w, "\n%s\n", a.paint.bad(plural(len(list), "problem")))
+	fmt.Fprintf(w, "\n%s\n", a.paint.Bad(plural(len(list), "problem")))
 	sort.SliceStable(list, func(i, j int) bool { return list[i].Fatal && !list[j].Fatal })
 	for i, p := range list {
 		if i == most {
 			fmt.Fprintf(w, "  and %d more: notaria names --json lists them all\n", len(list)-most)
 			break
 		}
-		fmt.Fprintf(w, "  %s: %s\n      %s\n", line(p.File), line(p.Message), a.paint.faint("→ "+line(p.Cure)))
+		fmt.Fprintf(w, "  %s: %s\n      %s\n", line(p.File), line(p.Message), a.paint.Faint("→ "+line(p.Cure)))
 	}
 }

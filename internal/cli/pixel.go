@@ -354,7 +354,7 @@ func (a *app) printPixels(fonts []one, d document.Pixels, opt pixelOptions) {
 
 func (a *app) printPixel(o one, d document.Pixel, opt pixelOptions) {
 	f := o.font
-	a.say("%s  %s pixels per em, %s a pixel, %s", a.paint.strong(f.Name), number(f.Em), plural(f.Depth, "bit"), plural(len(f.Glyphs), "glyph"))
+	a.say("%s  %s pixels per em, %s a pixel, %s", a.paint.Strong(f.Name), number(f.Em), plural(f.Depth, "bit"), plural(len(f.Glyphs), "glyph"))
 	for _, h := range []struct {
 		what string
 		n    int
@@ -388,7 +388,7 @@ func (a *app) printPixel(o one, d document.Pixel, opt pixelOptions) {
 		} else if len(d.Lacks) > 1 {
 			shown = "they are not drawn"
 		}
-		a.say("  %s the face does not have %s; %s", a.paint.warn("careful:"), strings.Join(d.Lacks, ", "), shown)
+		a.say("  %s the face does not have %s; %s", a.paint.Warn("careful:"), strings.Join(d.Lacks, ", "), shown)
 	}
 	for _, m := range d.Measured {
 		a.printExtent(m)
@@ -401,14 +401,14 @@ func (a *app) printPixel(o one, d document.Pixel, opt pixelOptions) {
 	fmt.Fprint(a.out, opt.shown(f.Text(opt.show)))
 	a.say("%q is %s pixels wide", opt.show, number(float64(wide)/pixel.Sub))
 	if !all {
-		a.say("%s characters of it are not in the font: add them to --characters", a.paint.warn("careful:"))
+		a.say("%s characters of it are not in the font: add them to --characters", a.paint.Warn("careful:"))
 	}
 }
 
 // printExtent says where the ink of texts is.
 func (a *app) printExtent(m document.Measured) {
 	if m.Texts > 1 {
-		a.say("  %-9s %s to clear: %dx%d pixels at %d, %d from the pen on the baseline (%s)", m.Of, a.paint.strong("rectangle"), m.Width, m.Height, m.X, m.Y, plural(m.Texts, "value"))
+		a.say("  %-9s %s to clear: %dx%d pixels at %d, %d from the pen on the baseline (%s)", m.Of, a.paint.Strong("rectangle"), m.Width, m.Height, m.X, m.Y, plural(m.Texts, "value"))
 		if m.Least == m.Advance {
 			a.say("  %-9s all move the pen %s pixels", "", number(m.Advance))
 		} else {
@@ -418,7 +418,7 @@ func (a *app) printExtent(m document.Measured) {
 		a.say("  %-9s ink of %dx%d pixels at %d, %d from the pen on the baseline; it moves the pen %s pixels", m.Of, m.Width, m.Height, m.X, m.Y, number(m.Advance))
 	}
 	if m.Lacks != "" {
-		a.say("  %s the font does not have %s", a.paint.warn("careful:"), m.Lacks)
+		a.say("  %s the font does not have %s", a.paint.Warn("careful:"), m.Lacks)
 	}
 }
 
@@ -429,7 +429,7 @@ func colourOf(flag, text string) (color.Color, error) {
 	}
 	r, g, b, al, ok := registry.ParseColour(text)
 	if !ok {
-		return nil, wrongUse("pixel: expected a colour such as #0B3D5C for --%s, found %q", flag, text)
+		return nil, wrongUse("expected a colour such as #0B3D5C for --%s, found %q", flag, text)
 	}
 	return color.NRGBA{R: r, G: g, B: b, A: al}, nil
 }

@@ -95,10 +95,10 @@ func (a *app) put(p *pixel.Panel, f *pixel.Font, put string) error {
 	x, _ := strconv.Atoi(m[2])
 	y, _ := strconv.Atoi(m[3])
 	if beyond := p.Put(f, x, y, m[4]); beyond > 0 {
-		a.note("%s %s of %q lie beyond the panel", a.paint.warn("careful:"), plural(beyond, "pixel"), m[4])
+		a.note("%s %s of %q lie beyond the panel", a.paint.Warn("careful:"), plural(beyond, "pixel"), m[4])
 	}
 	if _, all := f.Width(m[4]); !all {
-		a.note("%s characters of %q are not in the font", a.paint.warn("careful:"), m[4])
+		a.note("%s characters of %q are not in the font", a.paint.Warn("careful:"), m[4])
 	}
 	return nil
 }

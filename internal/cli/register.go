@@ -16,6 +16,7 @@ import (
 	"notaria/internal/registry"
 	"notaria/internal/target"
 	"notaria/internal/target/all"
+	"notaria/internal/terminal"
 )
 
 // registerOptions are the flags of register.
@@ -192,8 +193,8 @@ func (v registerView) done(before *registry.Ledger, tasks []notary.Task) {
 	}
 	v.tasks(tasks)
 	if v.dos && !v.set.Empty() {
-		v.say("\n%s", v.paint.faint("Version control gave generated files the line ends of Windows, which is fine. For the"))
-		v.say("%s", v.paint.faint("same bytes everywhere, write into .gitattributes:  AppType* text eol=lf"))
+		v.say("\n%s", v.paint.Faint("Version control gave generated files the line ends of Windows, which is fine. For the"))
+		v.say("%s", v.paint.Faint("same bytes everywhere, write into .gitattributes:  AppType* text eol=lf"))
 	}
 	v.refused()
 	if !v.set.Empty() && !v.onlyAccount() && len(v.plan.Sites) > 0 {
@@ -229,7 +230,7 @@ func (v registerView) app1(s notary.SitePlan, verb string) {
 	if s.Target.Kind == target.ByRole {
 		what = fmt.Sprintf("%s %s drawn", verb, plural(s.Roles, "role"))
 	}
-	v.say("%s  %s", v.paint.strong(cell(s.Site.Title())), v.paint.faint(what))
+	v.say("%s  %s", v.paint.Strong(cell(s.Site.Title())), v.paint.Faint(what))
 	if len(manifests) > 0 {
 		v.say("  entered in  %s", few(manifests))
 	}
@@ -295,7 +296,7 @@ func (v registerView) gone(before *registry.Ledger) {
 		}
 	}
 	for _, key := range order {
-		v.say("%s  %s that Notaria had placed for %s: no longer wanted there", v.paint.bad("removed"), plural(by[key], "file"), cell(key))
+		v.say("%s  %s that Notaria had placed for %s: no longer wanted there", v.paint.Bad("removed"), plural(by[key], "file"), cell(key))
 	}
 }
 
@@ -305,9 +306,9 @@ func (v registerView) files() {
 		word := f.Kind()
 		switch word {
 		case "new":
-			word = v.paint.good("new    ")
+			word = v.paint.Good("new    ")
 		case "removed":
-			word = v.paint.bad("removed")
+			word = v.paint.Bad("removed")
 		}
 		v.say("%s  %s", word, cell(f.Path))
 	}
@@ -327,7 +328,7 @@ func (v registerView) next() {
 		}
 	}
 	if len(order) > 0 {
-		v.say("\n%s", v.paint.strong("Next"))
+		v.say("\n%s", v.paint.Strong("Next"))
 	}
 	for _, step := range order {
 		v.wrapped("  ", few(apps[step])+": "+line(step))
@@ -352,7 +353,7 @@ func (v registerView) short() {
 		}
 	}
 	if len(order) > 0 {
-		v.say("\n%s", v.paint.warn("Not supported here"))
+		v.say("\n%s", v.paint.Warn("Not supported here"))
 	}
 	for _, r := range order {
 		noun := "role"
@@ -369,7 +370,7 @@ func (v registerView) tasks(tasks []notary.Task) {
 		if language.Of(t.File) == nil {
 			what = "is what the project is made from, into which Notaria does not write"
 		}
-		v.say("\n%s  %s %s. Add this:", v.paint.warn("By hand"), cell(t.File), what)
+		v.say("\n%s  %s %s. Add this:", v.paint.Warn("By hand"), cell(t.File), what)
 		v.say("  %s", line(t.Add))
 	}
 }
@@ -382,9 +383,9 @@ func (v registerView) refused() {
 		if t, ok := all.Named(r.Target); ok {
 			app = t.About().Title
 		}
-		fmt.Fprintf(v.err, "\n%s  %s\n  %s\n", v.paint.bad("not served"), strings.TrimSpace(app+" "+cell(r.App)), tidy(r.Err.Error()))
+		fmt.Fprintf(v.err, "\n%s  %s\n  %s\n", v.paint.Bad("not served"), strings.TrimSpace(app+" "+cell(r.App)), terminal.Tidy(r.Err.Error()))
 		if way := r.WayOut(); way != "" {
-			fmt.Fprintf(v.err, "  or %s\n", tidy(way))
+			fmt.Fprintf(v.err, "  or %s\n", terminal.Tidy(way))
 		}
 		v.pasted(r.File, r.Paste)
 	}
@@ -395,10 +396,10 @@ func (a *app) pasted(file, text string) {
 	if text == "" {
 		return
 	}
-	fmt.Fprintf(a.err, "\nOr write this into %s by hand, and register again:\n\n", tidy(file))
+	fmt.Fprintf(a.err, "\nOr write this into %s by hand, and register again:\n\n", terminal.Tidy(file))
 	for _, l := range strings.Split(text, "\n") {
 		rest := strings.TrimLeft(l, "\t")
-		fmt.Fprintln(a.err, l[:len(l)-len(rest)]+tidy(rest))
+		fmt.Fprintln(a.err, l[:len(l)-len(rest)]+terminal.Tidy(rest))
 	}
 }
 
@@ -428,7 +429,7 @@ func (a *app) failed(code int, err error) {
 		_ = a.printJSON(document.NewFailure(code, err))
 		return
 	}
-	fmt.Fprintln(a.err, "notaria: "+tidy(err.Error()))
+	fmt.Fprintln(a.err, "notaria: "+terminal.Tidy(err.Error()))
 	if file, text := notary.Pasted(err); text != "" {
 		a.pasted(file, text)
 	}

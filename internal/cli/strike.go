@@ -7,6 +7,7 @@ import (
 
 	"notaria/internal/document"
 	"notaria/internal/notary"
+	"notaria/internal/terminal"
 )
 
 func (a *app) strike() *cobra.Command {
@@ -72,14 +73,14 @@ func (a *app) printStruck(s *notary.Striking, to string) {
 		a.say("struck    %s", cell(f))
 	}
 	for _, r := range s.Roles {
-		a.say("role removed %s %s", cell(r), a.paint.faint("(code that still uses it will not compile)"))
+		a.say("role removed %s %s", cell(r), a.paint.Faint("(code that still uses it will not compile)"))
 	}
 	for _, r := range s.Moved {
 		a.say("role      %s has %s now", cell(r), cell(to))
 	}
 	for _, f := range s.Set.Files {
 		if f.Delete {
-			a.say("%s   %s", a.paint.bad("removed"), cell(f.Path))
+			a.say("%s   %s", a.paint.Bad("removed"), cell(f.Path))
 		} else {
 			a.say("changed   %s", cell(f.Path))
 		}
@@ -91,9 +92,9 @@ func (a *app) printStruck(s *notary.Striking, to string) {
 func (a *app) left(s *notary.Striking) {
 	for _, l := range s.Left {
 		for _, f := range l.Files {
-			a.say("%s      %s", a.paint.warn("left"), cell(f))
+			a.say("%s      %s", a.paint.Warn("left"), cell(f))
 		}
-		a.say("  %s", tidy(l.Err.Error()))
+		a.say("  %s", terminal.Tidy(l.Err.Error()))
 	}
 	if len(s.Left) > 0 {
 		a.say("\nWhen that is mended: notaria register, which takes off what is left")

@@ -71,11 +71,11 @@ func (a *app) runSurvey(ctx context.Context) error {
 }
 
 func (a *app) printSurvey(p *notary.Project, doc document.Survey) {
-	a.say("%s  %s", a.paint.strong("Project"), doc.Project)
+	a.say("%s  %s", a.paint.Strong("Project"), doc.Project)
 	if !p.Found {
 		a.say("  no notaria.toml yet: begin with notaria enrol PATH")
 	}
-	a.say("\n%s", a.paint.strong(plural(len(doc.Faces), "enrolled face")))
+	a.say("\n%s", a.paint.Strong(plural(len(doc.Faces), "enrolled face")))
 	for _, f := range doc.Faces {
 		roles := "no role"
 		if len(f.Roles) > 0 {
@@ -83,7 +83,7 @@ func (a *app) printSurvey(p *notary.Project, doc document.Survey) {
 		}
 		a.say("  %-28s %s", cell(f.Name), roles)
 	}
-	a.say("\n%s", a.paint.strong(plural(apps(doc.Sites), "app")))
+	a.say("\n%s", a.paint.Strong(plural(apps(doc.Sites), "app")))
 	for _, s := range doc.Sites {
 		a.printSurveySite(s, len(doc.Faces) == 0)
 	}
@@ -91,11 +91,11 @@ func (a *app) printSurvey(p *notary.Project, doc document.Survey) {
 	for _, f := range doc.Fonts {
 		byOrigin[f.Origin] = append(byOrigin[f.Origin], f)
 	}
-	a.say("\n%s  %s, %s", a.paint.strong(plural(len(doc.Fonts), "font file")), plural(len(byOrigin["original"]), "original"), fmt.Sprintf("%d placed by Notaria", len(byOrigin["notaria"])))
+	a.say("\n%s  %s, %s", a.paint.Strong(plural(len(doc.Fonts), "font file")), plural(len(byOrigin["original"]), "original"), fmt.Sprintf("%d placed by Notaria", len(byOrigin["notaria"])))
 	for _, f := range byOrigin["other"] {
 		state := "registered, see above"
 		if !f.Registered {
-			state = a.paint.warn("no app registers it")
+			state = a.paint.Warn("no app registers it")
 		}
 		a.say("  not added by Notaria: %-50s %s", cell(f.File), state)
 	}
@@ -103,18 +103,18 @@ func (a *app) printSurvey(p *notary.Project, doc document.Survey) {
 
 // printSurveySite shows one app: how it stands, and what somebody else registered.
 func (a *app) printSurveySite(s document.SurveySite, nothing bool) {
-	state := a.paint.good("registered, all well")
+	state := a.paint.Good("registered, all well")
 	switch {
 	case s.Problem != "":
-		state = a.paint.bad("cannot be served: ") + line(s.Problem)
+		state = a.paint.Bad("cannot be served: ") + line(s.Problem)
 	case nothing && s.Judged > 0:
-		state = a.paint.warn("nothing enrolled for it yet; " + plural(s.Judged, "finding") + ": see notaria check")
+		state = a.paint.Warn("nothing enrolled for it yet; " + plural(s.Judged, "finding") + ": see notaria check")
 	case nothing:
 		state = "nothing enrolled for it yet"
 	case s.Lacks != audit.Lacks{}:
-		state = a.paint.warn("lacks " + lackText(s.Lacks))
+		state = a.paint.Warn("lacks " + lackText(s.Lacks))
 	case s.Missing > 0 || s.Judged > 0:
-		state = a.paint.warn(plural(max(s.Missing, s.Judged), "finding") + ": see notaria check")
+		state = a.paint.Warn(plural(max(s.Missing, s.Judged), "finding") + ": see notaria check")
 	}
 	a.say("  %-12s %-40s %s", s.Target, cell(s.Path), state)
 	for _, r := range s.Registered {
@@ -126,9 +126,9 @@ func (a *app) printSurveySite(s document.SurveySite, nothing bool) {
 			at = fmt.Sprintf("%s:%d", r.Manifest, r.Line)
 		}
 		if r.Lost() {
-			lost = a.paint.bad("  no such file")
+			lost = a.paint.Bad("  no such file")
 		}
-		a.say("      not added by Notaria: %s  %s%s", a.paint.place(cell(at)), cell(r.Value), lost)
+		a.say("      not added by Notaria: %s  %s%s", a.paint.Place(cell(at)), cell(r.Value), lost)
 	}
 }
 

@@ -31,7 +31,7 @@ func (a *app) runTargets() error {
 		if i > 0 {
 			a.say("")
 		}
-		a.say("%s  %s", a.paint.strong(t.Name), t.Title)
+		a.say("%s  %s", a.paint.Strong(t.Name), t.Title)
 		a.say("  %-19s %s", typedIn(t), t.Typed)
 		a.say("  needs:              %s", t.Minimum)
 		a.say("  cannot:             %s", strings.Join(t.Cannot, ", "))

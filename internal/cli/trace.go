@@ -73,7 +73,7 @@ func (a *app) printTrace(t *audit.Trace) {
 	if len(t.Roles) > 0 {
 		meaning += "; for " + strings.Join(t.Roles, ", ")
 	}
-	a.say("%s  %s", a.paint.strong(cell(t.Name)), cell(meaning))
+	a.say("%s  %s", a.paint.Strong(cell(t.Name)), cell(meaning))
 	if len(t.Names) > 0 {
 		a.wrapped("also looked for: ", line(strings.Join(t.Names, ", ")))
 	}
@@ -93,17 +93,17 @@ func (a *app) printTrace(t *audit.Trace) {
 		means := p.Means
 		switch {
 		case strings.HasPrefix(means, "nothing"), means == "no file", strings.HasSuffix(means, "not there"):
-			means = a.paint.bad(line(means))
+			means = a.paint.Bad(line(means))
 		default:
-			means = a.paint.faint(line(means))
+			means = a.paint.Faint(line(means))
 		}
-		a.say("%-10s %s  %s", p.Kind, a.paint.place(cell(at)), cell(p.Text))
+		a.say("%-10s %s  %s", p.Kind, a.paint.Place(cell(at)), cell(p.Text))
 		if p.Kind != audit.IsMention {
 			a.wrapped("           ", means)
 		}
 	}
 	if t.Generated > 0 {
-		a.say("%s", a.paint.faint(fmt.Sprintf("and %s in code that Notaria generated, which follows notaria.toml", plural(t.Generated, "line"))))
+		a.say("%s", a.paint.Faint(fmt.Sprintf("and %s in code that Notaria generated, which follows notaria.toml", plural(t.Generated, "line"))))
 	}
 	if t.More > 0 {
 		a.say("and %d more", t.More)

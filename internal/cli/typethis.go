@@ -11,6 +11,7 @@ import (
 	"notaria/internal/registry"
 	"notaria/internal/target"
 	"notaria/internal/target/all"
+	"notaria/internal/terminal"
 )
 
 // typedOn are the platforms of which names shows what to type: those that --for names,
@@ -95,7 +96,7 @@ func stylesOf(faces []face.Face, strs []string, i int) string {
 // printTypes shows what to type, by kind of name: the platforms beside it, the exact
 // strings below, which are never wrapped.
 func (a *app) printTypes(faces []face.Face, targets []target.Target) {
-	a.say("\n%s", a.paint.strong("Type this"))
+	a.say("\n%s", a.paint.Strong("Type this"))
 	for _, b := range typeBlocks(faces, targets) {
 		var titles []string
 		var ways []string
@@ -122,10 +123,10 @@ func (a *app) printTypes(faces []face.Face, targets []target.Target) {
 			if s == "" {
 				s = "(nothing works)"
 			}
-			a.say("    %s  %s", pad(style, max(width, 10)), tidy(s))
+			a.say("    %s  %s", pad(style, max(width, 10)), terminal.Tidy(s))
 		}
 		for _, w := range ways {
-			a.say("    %s", a.paint.faint("in  "+w))
+			a.say("    %s", a.paint.Faint("in  "+w))
 		}
 	}
 }

@@ -403,3 +403,23 @@ type Credits struct {
 func NewCredits(all []credits.Credit, lacks []string) Credits {
 	return Credits{"notaria/credits/1", list(all), list(lacks)}
 }
+
+// Label is the answer of label. Lengths are in pixels: Baseline from the picture's top, Start from its
+// left edge.
+type Label struct {
+	Schema   string   `json:"schema"` // notaria/label/1
+	File     string   `json:"file"`
+	Width    float64  `json:"width"`
+	Height   float64  `json:"height"`
+	Baseline float64  `json:"baseline"`
+	Start    float64  `json:"start"`
+	Advance  float64  `json:"advance"`
+	Bytes    int      `json:"bytes"`
+	Font     int      `json:"font_bytes"`
+	Missing  []string `json:"missing"`
+}
+
+// NewLabel makes the answer of label.
+func NewLabel(l *specimen.Label, file string, bytes, font int) Label {
+	return Label{"notaria/label/1", file, l.W, l.H, l.Baseline, -l.Left, l.Advance, bytes, font, list(l.Missing)}
+}

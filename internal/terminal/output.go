@@ -1,4 +1,4 @@
-package cli
+package terminal
 
 import (
 	"bytes"
@@ -12,27 +12,27 @@ import (
 	"notaria/internal/language"
 )
 
-// output is the last thing before a terminal, a file or a pipe. Names of files and fonts,
+// Output is the last thing before a terminal, a file or a pipe. Names of files and fonts,
 // and texts of manifests, are anybody's: what is unseen in them becomes visible here,
 // whatever way they came. Of escapes only the program's own colours pass.
-type output struct {
-	w     io.Writer
-	paint *painter
-	fold  int // columns beyond which lines are broken between words; 0 for never
+type Output struct {
+	W     io.Writer
+	Paint *Painter
+	Fold  int // columns beyond which lines are broken between words; 0 for never
 }
 
-// paints are the escapes that the painter writes.
+// paints are the escapes that the Painter writes.
 var paints = regexp.MustCompile("^\x1b\\[(?:0|1|3[1-6]|90)m")
 
-func (o *output) Write(b []byte) (int, error) {
+func (o *Output) Write(b []byte) (int, error) {
 	text := b
 	if !isPlainText(b) {
 		text = o.visible(b)
 	}
-	if o.fold > 0 {
-		text = foldLines(text, o.fold)
+	if o.Fold > 0 {
+		text = foldLines(text, o.Fold)
 	}
-	if _, err := o.w.Write(text); err != nil {
+	if _, err := o.W.Write(text); err != nil {
 		return 0, err
 	}
 	return len(b), nil
@@ -48,10 +48,10 @@ func isPlainText(b []byte) bool {
 	return true
 }
 
-func (o *output) visible(b []byte) []byte {
+func (o *Output) visible(b []byte) []byte {
 	var out bytes.Buffer
 	for len(b) > 0 {
-		if *o.paint && b[0] == 0x1b {
+		if *o.Paint && b[0] == 0x1b {
 			if m := paints.Find(b); m != nil {
 				out.Write(m)
 				b = b[len(m):]
@@ -87,7 +87,7 @@ func foldLines(text []byte, columns int) []byte {
 				cut = i
 			}
 			if r != '\n' {
-				width += span(string(r))
+				width += Span(string(r))
 			}
 			if width > columns && cut > start {
 				out.WriteString(strings.TrimRight(line[start:cut], " ") + "\n" + indent)
@@ -105,13 +105,13 @@ func foldLines(text []byte, columns int) []byte {
 	return out.Bytes()
 }
 
-// narrow is the width of a terminal that has too few columns for tables, else 0.
-func narrow(w io.Writer) int {
-	if n := columns(w); n < 80 && isTerminal(w) {
+// Narrow is the width of a terminal that has too few columns for tables, else 0.
+func Narrow(w io.Writer) int {
+	if n := Columns(w); n < 80 && IsTerminal(w) {
 		return n
 	}
 	return 0
 }
 
-// dumb says whether the terminal knows no escapes.
-func dumb() bool { return os.Getenv("TERM") == "dumb" }
+// Dumb says whether the terminal knows no escapes.
+func Dumb() bool { return os.Getenv("TERM") == "dumb" }

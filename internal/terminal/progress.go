@@ -1,4 +1,4 @@
-package cli
+package terminal
 
 import (
 	"io"
@@ -11,8 +11,8 @@ import (
 // progressDelay keeps short work from flickering.
 const progressDelay = 300 * time.Millisecond
 
-// progress shows a bar on a terminal's stderr once work has taken a while.
-type progress struct {
+// Progress shows a bar on a terminal's stderr once work has taken a while.
+type Progress struct {
 	mu    sync.Mutex
 	w     io.Writer
 	what  string
@@ -20,15 +20,16 @@ type progress struct {
 	bar   *progressbar.ProgressBar
 }
 
-// newProgress returns nil, which shows nothing, unless w is a terminal.
-func newProgress(w io.Writer, what string) *progress {
-	if !isTerminal(w) || dumb() {
+// NewProgress returns nil, which shows nothing, unless w is a terminal.
+func NewProgress(w io.Writer, what string) *Progress {
+	if !IsTerminal(w) || Dumb() {
 		return nil
 	}
-	return &progress{w: w, what: what, start: time.Now()}
+	return &Progress{w: w, what: what, start: time.Now()}
 }
 
-func (p *progress) step(done, total int) {
+// Step says how far the work is.
+func (p *Progress) Step(done, total int) {
 	if p == nil {
 		return
 	}
@@ -44,7 +45,8 @@ func (p *progress) step(done, total int) {
 	_ = p.bar.Set(done)
 }
 
-func (p *progress) end() {
+// End takes the bar off.
+func (p *Progress) End() {
 	if p != nil && p.bar != nil {
 		_ = p.bar.Clear()
 	}
