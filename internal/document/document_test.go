@@ -12,12 +12,15 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"notaria/internal/audit"
+	"notaria/internal/credits"
 	"notaria/internal/document"
 	"notaria/internal/face"
 	"notaria/internal/fault"
 	"notaria/internal/intake"
 	"notaria/internal/notary"
 	"notaria/internal/skerry"
+	"notaria/internal/specimen"
+	"notaria/internal/subject"
 	"notaria/internal/target"
 	"notaria/internal/target/flutter"
 )
@@ -100,10 +103,33 @@ func TestDocuments(t *testing.T) {
 	golden(t, "register", root, document.NewRegister(p, plan, set, []notary.Task{{File: "app.config.js", Add: "plugins"}}, true))
 	require.NoError(t, p.Apply(ctx, set))
 
+	drawn(t, ctx, root)
 	p = open()
+	credit, err := credits.Collect(p)
+	require.NoError(t, err)
+	golden(t, "credits", root, document.NewCredits(credit, credits.Lacks(credit)))
 	s, err := p.Strike(ctx, []string{"SkerrySans-Bold"}, notary.StrikeOptions{WithRoles: true})
 	require.NoError(t, err)
 	golden(t, "strike", root, document.NewStrike(p, s, false))
 	golden(t, "error", root, document.NewFailure(3, &fault.Error{File: "notaria.toml", Line: 2, Expected: "TOML", Found: "<<<", Cure: "correct it"}))
 	golden(t, "error-plain", root, document.NewFailure(2, errors.New("no such flag")))
+}
+
+// drawn makes the documents of what draws and measures.
+func drawn(t *testing.T, ctx context.Context, root string) {
+	t.Helper()
+	found, err := subject.Finder{}.Find(ctx, []string{filepath.Join(root, "type/SkerrySans-Bold.ttf")})
+	require.NoError(t, err)
+	golden(t, "specimen", root, document.NewSpecimen([]string{"faces.png"}, found))
+	one, err := subject.Single(found, "SkerrySans-Bold", 28)
+	require.NoError(t, err)
+	m, err := one.Type.MeasureText("07:40 Holm\u5ca9", one.Style)
+	require.NoError(t, err)
+	golden(t, "measure", root, document.NewMeasures(one.Name, one.Face.ID(), 0, []specimen.Measure{m}))
+	c, err := subject.Compare(ctx, one, one, []string{"Holm"}, 40)
+	require.NoError(t, err)
+	golden(t, "compare", root, document.NewCompare(c, nil))
+	l, err := one.Type.NewLabel("Holm", one.Style)
+	require.NoError(t, err)
+	golden(t, "label", root, document.NewLabel(l, "name.svg", 1200, one.Bytes))
 }
