@@ -44,8 +44,8 @@ func Write(list []Credit, form string) ([]byte, error) {
 	return nil, fmt.Errorf("expected one of %s, found %q", strings.Join(Forms, ", "), form)
 }
 
-// summary is what is told of a font in one paragraph.
-func (c Credit) summary() string {
+// Summary is what is told of a font in one paragraph.
+func (c Credit) Summary() string {
 	var parts []string
 	if c.Copyright != "" {
 		parts = append(parts, strings.TrimRight(c.Copyright, ".")+".")
@@ -65,8 +65,8 @@ func (c Credit) summary() string {
 	return strings.Join(parts, " ")
 }
 
-// texts are the texts of the licences, each once, with the families that come under it.
-func texts(list []Credit) (out []struct{ Families, Text string }) {
+// Texts are the texts of the licences, each once, with the families that come under it.
+func Texts(list []Credit) (out []struct{ Families, Text string }) {
 	at := map[string]int{}
 	for _, c := range list {
 		if c.Text == "" {
@@ -87,9 +87,9 @@ func plainText(list []Credit) []byte {
 	var b bytes.Buffer
 	b.WriteString("Fonts in this app\n")
 	for _, c := range list {
-		fmt.Fprintf(&b, "\n%s\n%s\n", c.Family, c.summary())
+		fmt.Fprintf(&b, "\n%s\n%s\n", c.Family, c.Summary())
 	}
-	for _, t := range texts(list) {
+	for _, t := range Texts(list) {
 		fmt.Fprintf(&b, "\n----\n\nThe licence of %s\n\n%s\n", t.Families, t.Text)
 	}
 	return b.Bytes()
@@ -102,9 +102,9 @@ func markdown(list []Credit) []byte {
 	var b bytes.Buffer
 	b.WriteString("# Fonts in this app\n")
 	for _, c := range list {
-		fmt.Fprintf(&b, "\n## %s\n\n%s\n", marking.Replace(c.Family), marking.Replace(c.summary()))
+		fmt.Fprintf(&b, "\n## %s\n\n%s\n", marking.Replace(c.Family), marking.Replace(c.Summary()))
 	}
-	for _, t := range texts(list) {
+	for _, t := range Texts(list) {
 		fence := "```"
 		for strings.Contains(t.Text, fence) {
 			fence += "`"
@@ -117,7 +117,7 @@ func markdown(list []Credit) []byte {
 //go:embed page.html.tmpl
 var pageText string
 
-var page = template.Must(template.New("credits").Funcs(template.FuncMap{"summary": Credit.summary, "texts": texts}).Parse(pageText))
+var page = template.Must(template.New("credits").Funcs(template.FuncMap{"summary": Credit.Summary, "texts": Texts}).Parse(pageText))
 
 // android is a resource of strings (Android, String resources: what must be escaped in them).
 func android(list []Credit) []byte {
@@ -139,9 +139,9 @@ func apple(list []Credit) ([]byte, error) {
 	}
 	var groups []group
 	for _, c := range list {
-		groups = append(groups, group{"PSGroupSpecifier", c.Family, c.summary()})
+		groups = append(groups, group{"PSGroupSpecifier", c.Family, c.Summary()})
 	}
-	for _, t := range texts(list) {
+	for _, t := range Texts(list) {
 		groups = append(groups, group{"PSGroupSpecifier", "The licence of " + t.Families, t.Text})
 	}
 	out, err := plist.MarshalIndent(map[string]any{"PreferenceSpecifiers": groups, "Title": "Fonts"}, plist.XMLFormat, "\t")

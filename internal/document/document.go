@@ -423,3 +423,13 @@ type Label struct {
 func NewLabel(l *specimen.Label, file string, bytes, font int) Label {
 	return Label{"notaria/label/1", file, l.W, l.H, l.Baseline, -l.Left, l.Advance, bytes, font, list(l.Missing)}
 }
+
+// Report is the answer of report.
+type Report struct {
+	Schema string `json:"schema"` // notaria/report/1
+	File   string `json:"file"`
+	Bytes  int    `json:"bytes"`
+}
+
+// NewReport makes the answer of report.
+func NewReport(file string, bytes int) Report { return Report{"notaria/report/1", file, bytes} }

@@ -48,3 +48,37 @@ func TestPageOfFaces(t *testing.T) {
 	require.Empty(t, got.Wider)
 	require.NotContains(t, strings.ReplaceAll(readFile(t, page), "http-equiv", ""), "http")
 }
+
+// The report needs nothing else, can be read on both grounds and on a phone, and leads by the keyboard.
+func TestReportIsAccessible(t *testing.T) {
+	t.Parallel()
+	npmHome(t)
+	need(t, "node", "chromium")
+	dir := dressed(t)
+	page := filepath.Join(t.TempDir(), "type.html")
+	write(t, filepath.Join(dir, "ios/SkerryFerries/Wrong.swift"), "let a = UIFont(name: \"SkerrySans-Blod\", size: 12)\n")
+	notaria(t, 0, dir, "report", "--out", page)
+	var got struct {
+		Console, Requests, Landmarks, Sections []string
+		Contrast                               []float64
+		Wider                                  []int
+		Dead, Pictures                         int
+		First                                  string
+	}
+	require.NoError(t, json.Unmarshal([]byte(ask(t, ".", "node", "npm/report.mjs", page)), &got))
+	require.Empty(t, got.Console)
+	require.Equal(t, []string{"type.html", "type.html"}, got.Requests)
+	for _, c := range got.Contrast {
+		require.GreaterOrEqual(t, c, 4.5)
+	}
+	require.Empty(t, got.Wider)
+	require.Equal(t, []string{"header", "nav[aria-label]", "main", "footer", "h1"}, got.Landmarks)
+	require.Equal(t, []string{"Findings", "Roles", "Faces", "Apps", "Credits"}, got.Sections)
+	require.Zero(t, got.Dead)
+	require.Equal(t, "To the content", got.First)
+	require.Equal(t, 9, got.Pictures, "three roles on two grounds, and three faces")
+	text := readFile(t, page)
+	for _, want := range []string{"no face of this app is called &#34;SkerrySans-Blod&#34;", "<code>ios/SkerryFerries/Wrong.swift:1</code>", "<code>skerry_sans_bold</code>", "The licence of Skerry Sans"} {
+		require.Contains(t, text, want)
+	}
+}
