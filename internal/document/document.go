@@ -433,3 +433,17 @@ type Report struct {
 
 // NewReport makes the answer of report.
 func NewReport(file string, bytes int) Report { return Report{"notaria/report/1", file, bytes} }
+
+// Tokens is the answer of tokens --from and --out.
+type Tokens struct {
+	Schema  string               `json:"schema"` // notaria/tokens/1
+	File    string               `json:"file"`
+	Roles   int                  `json:"roles"` // in the file
+	Changes []notary.TokenChange `json:"changes"`
+	Skipped []string             `json:"skipped"`
+}
+
+// NewTokens makes the answer of tokens.
+func NewTokens(file string, roles int, changes []notary.TokenChange, skipped []string) Tokens {
+	return Tokens{"notaria/tokens/1", file, roles, list(changes), list(skipped)}
+}
