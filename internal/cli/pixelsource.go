@@ -19,7 +19,6 @@ import (
 	"notaria/internal/change"
 	"notaria/internal/disk"
 	"notaria/internal/fault"
-	"notaria/internal/language"
 	"notaria/internal/notary"
 	"notaria/internal/pixel"
 	"notaria/internal/registry"
@@ -315,7 +314,7 @@ func pixelForm(o one, form string, opt pixelOptions) (map[string][]byte, error) 
 	f, name := o.font, o.name
 	switch form {
 	case formLVGL:
-		return f.LVGL(name, included(opt.include), opt.compressed)
+		return f.LVGL(name, pixel.Included(opt.include), opt.compressed)
 	case formU8G2:
 		return f.U8G2(name)
 	case formEspruino:
@@ -331,44 +330,9 @@ func pixelForm(o one, form string, opt pixelOptions) (map[string][]byte, error) 
 	case formLove:
 		return f.Love(name)
 	case formLibGDX:
-		return f.LibGDX(name, javaPackage(opt.folder))
+		return f.LibGDX(name, pixel.JavaPackage(opt.folder))
 	}
 	return f.C(name)
-}
-
-// included is a header as an #include writes it; "" stays.
-func included(header string) string {
-	if header == "" || strings.HasPrefix(header, "<") || strings.HasPrefix(header, `"`) {
-		return header
-	}
-	return `"` + header + `"`
-}
-
-// javaPackage is the package of a folder of sources, "" where its path shows none.
-func javaPackage(folder string) string {
-	at, err := filepath.Abs(folder)
-	if err != nil {
-		return ""
-	}
-	parts := strings.Split(filepath.ToSlash(at), "/")
-	for i := len(parts) - 1; i > 0; i-- {
-		if parts[i] == "java" || parts[i] == "src" {
-			return packageOf(parts[i+1:])
-		}
-	}
-	return ""
-}
-
-var packagePart = regexp.MustCompile(`^[a-z_][a-z0-9_]*$`)
-
-// packageOf is a package of folders, "" where one of them can be no part of it.
-func packageOf(folders []string) string {
-	for _, f := range folders {
-		if !packagePart.MatchString(f) || language.Java.Reserved[f] {
-			return ""
-		}
-	}
-	return strings.Join(folders, ".")
 }
 
 // writeNew writes files that Notaria generates into a folder, all or none: over ones that it

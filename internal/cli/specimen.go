@@ -11,6 +11,7 @@ import (
 	"slices"
 	"strconv"
 	"strings"
+	"unicode/utf8"
 
 	"github.com/spf13/cobra"
 
@@ -26,16 +27,16 @@ import (
 
 // specimenOptions are the flags of specimen.
 type specimenOptions struct {
-	wanted            namesOptions // the text
-	view, out         string
-	sizes             []float64
-	width             int
-	times             float64
-	dark              bool
-	language          string
-	category, script  []string
-	weights, canWrite string
-	overwrite         bool
+	wanted             namesOptions // the text
+	view, out, strings string
+	sizes              []float64
+	width              int
+	times              float64
+	dark               bool
+	language           string
+	category, script   []string
+	weights, canWrite  string
+	overwrite          bool
 }
 
 // Views of specimen.
@@ -79,6 +80,7 @@ func (a *app) specimen() *cobra.Command {
 	f := c.Flags()
 	f.StringVar(&opt.wanted.text, "text", "", "the `text` that is drawn")
 	f.StringVar(&opt.wanted.textFile, "text-file", "", "the text in a `file` (UTF-8)")
+	f.StringVar(&opt.strings, "strings", "", "the longest of the app's own strings, in a `file or folder` of .strings, strings.xml, .arb, .po and others")
 	f.StringVar(&opt.view, "view", "", "side-by-side, in-depth or roles")
 	f.StringVar(&opt.out, "out", "", "write the page into a `file`: .png, .svg or .html")
 	f.Float64SliceVar(&opt.sizes, "size", nil, "pixels per em, one or several (default 40; 22 in columns and in the terminal)")
@@ -97,8 +99,8 @@ func (a *app) specimen() *cobra.Command {
 // check refuses flags that cannot be meant.
 func (o *specimenOptions) check() error {
 	switch {
-	case o.wanted.text != "" && o.wanted.textFile != "":
-		return wrongUse("specimen: expected --text or --text-file, found both")
+	case btoi(o.wanted.text != "")+btoi(o.wanted.textFile != "")+btoi(o.strings != "") > 1:
+		return wrongUse("specimen: expected one of --text, --text-file and --strings, found several")
 	case o.view != "" && !slices.Contains([]string{viewSide, viewDepth, viewRoles}, o.view):
 		return wrongUse("specimen: expected %s, %s or %s for --view, found %q", viewSide, viewDepth, viewRoles, o.view)
 	case o.width < 320 || o.width > 4000:
@@ -155,17 +157,43 @@ func (a *app) find(ctx context.Context, args []string, w subject.Wanted) (subjec
 	return s, err
 }
 
+// Bounds of what a specimen shows: how much text, in bytes, and how many of the app's own strings.
+const (
+	mostSpecimen = 16 << 10
+	mostStrings  = 3
+)
+
+// text is what is drawn: what was given, or the longest of the app's own strings, or a line of our own.
+func (o *specimenOptions) text() (string, error) {
+	text, given, err := o.wanted.wantedText()
+	if err != nil {
+		return "", err
+	}
+	if o.strings != "" {
+		list, err := subject.Strings(o.strings)
+		if err != nil {
+			return "", err
+		}
+		slices.SortStableFunc(list, func(a, b string) int { return utf8.RuneCountInString(b) - utf8.RuneCountInString(a) })
+		text, given = strings.Join(list[:min(len(list), mostStrings)], "\n"), true
+	}
+	if !given {
+		text = defaultText
+	}
+	if len(text) > mostSpecimen {
+		return "", wrongUse("specimen: expected a text of at most %d KiB, found %d KiB; draw a part of it", mostSpecimen>>10, len(text)>>10)
+	}
+	return text, nil
+}
+
 // drawingGC keeps the memory of many faces low: pictures are large, and soon done with.
 const drawingGC = 60
 
 func (a *app) runSpecimen(ctx context.Context, args []string, o specimenOptions) error {
 	debug.SetGCPercent(drawingGC)
-	text, given, err := o.wanted.wantedText()
+	text, err := o.text()
 	if err != nil {
 		return err
-	}
-	if !given {
-		text = defaultText
 	}
 	asked, err := o.asked()
 	if err != nil {
@@ -318,6 +346,13 @@ func writeOver(name string, data []byte, overwrite bool, own func(old []byte) bo
 		return err
 	}
 	return os.WriteFile(name, data, 0o644)
+}
+
+func btoi(b bool) int {
+	if b {
+		return 1
+	}
+	return 0
 }
 
 // sameKind says whether a file may be written over by a picture: it is one itself.
