@@ -10,6 +10,7 @@ import (
 	"io/fs"
 	"os"
 	"path/filepath"
+	"strings"
 	"time"
 
 	"notaria/internal/skerry/letters"
@@ -20,6 +21,9 @@ var sample embed.FS
 
 // ArchiveName is the file that the type comes in.
 const ArchiveName = "skerry-type.zip"
+
+// DeckArchiveName is the file that the type of the ships' names comes in.
+const DeckArchiveName = "deck-type.zip"
 
 // BoardArchiveName is the file that the type of the departure board comes in.
 const BoardArchiveName = "board-type.zip"
@@ -57,7 +61,7 @@ func Place(dir string) error {
 	if err != nil {
 		return err
 	}
-	for name, pack := range map[string]func() ([]byte, error){ArchiveName: Archive, BoardArchiveName: BoardArchive} {
+	for name, pack := range map[string]func() ([]byte, error){ArchiveName: Archive, BoardArchiveName: BoardArchive, DeckArchiveName: DeckArchive} {
 		archive, err := pack()
 		if err == nil {
 			err = os.WriteFile(filepath.Join(dir, name), archive, 0o644)
@@ -86,6 +90,26 @@ func BoardArchive() ([]byte, error) {
 		}
 	}
 	err := z.Close()
+	return b.Bytes(), err
+}
+
+// DeckArchive packs the typeface of the ships' names: two styles, and a licence.
+func DeckArchive() ([]byte, error) {
+	cuts, err := letters.Capstan()
+	if err != nil {
+		return nil, err
+	}
+	var b bytes.Buffer
+	z := zip.NewWriter(&b)
+	for _, f := range []struct {
+		name    string
+		content []byte
+	}{{"capstan slab/Capstan slab-bold FINAL.ttf", cuts["Bold"]}, {"capstan slab/Capstan slab.ttf", cuts["Regular"]}, {"capstan slab/LICENCE.txt", []byte(strings.ReplaceAll(licence, "Skerry Sans", "Capstan Slab"))}} {
+		if err := packed(z, f.name, f.content); err != nil {
+			return nil, err
+		}
+	}
+	err = z.Close()
 	return b.Bytes(), err
 }
 

@@ -33,6 +33,14 @@ func TestDrawnFontsAreValid(t *testing.T) {
 	for _, f := range drawn(t) {
 		require.Contains(t, ask(t, ".", "ots-sanitize", f, os.DevNull), "successfully")
 	}
+	cuts, err := letters.Capstan()
+	require.NoError(t, err)
+	require.Len(t, cuts, 2)
+	for style, b := range cuts {
+		name := filepath.Join(t.TempDir(), style+".ttf")
+		write(t, name, string(b))
+		require.Contains(t, ask(t, ".", "ots-sanitize", name, os.DevNull), "successfully")
+	}
 }
 
 func TestFontconfigNamesDrawnFonts(t *testing.T) {

@@ -19,6 +19,7 @@ type Style struct {
 	Narrow float64 // scale of letter widths
 	Family string  // "" for Skerry Sans
 	Mono   bool    // all characters have one advance
+	Slab   float64 // how far feet reach out of a stem on each side; 0 for none
 }
 
 // Styles are the cuts of Skerry Sans, light to bold, then italic.
@@ -60,6 +61,7 @@ type draft struct {
 	fixed  float64 // advance width if not from bearings
 	ink    []sfnt.Contour
 	italic bool
+	of     rune // the character, where a form depends on it
 }
 
 func newDraft(st Style) *draft {
@@ -77,6 +79,9 @@ func (d *draft) width(regular, grow float64, l, r bearing) {
 }
 
 func (d *draft) space(b bearing) float64 {
+	if d.style.Slab > 0 {
+		return d.slabSpace(b)
+	}
 	full := 76 - (d.style.Stem-84)*0.24
 	return full * [...]float64{straight: 1, bowl: 0.58, open: 0.52, slope: 0.16, none: 0}[b]
 }
@@ -146,13 +151,17 @@ func (d *draft) sheared(p *path) []seg {
 // stroke inks a path with the given ends.
 func (d *draft) stroke(p *path, start, finish end) {
 	d.ink = append(d.ink, d.pen.stroke(d.sheared(p), start, finish)...)
+	d.feet(p, start, finish)
 }
 
 // stem inks an upright from y0 to y1 around x.
 func (d *draft) stem(x, y0, y1 float64) { d.stroke(from(x, y0).line(x, y1), level, level) }
 
 // bar inks a level stroke around y.
-func (d *draft) bar(x0, x1, y float64) { d.stroke(from(x0, y).line(x1, y), plumb, plumb) }
+func (d *draft) bar(x0, x1, y float64) {
+	d.stroke(from(x0, y).line(x1, y), plumb, plumb)
+	d.ticks(x0, x1, y)
+}
 
 // diag inks a diagonal with level feet, thinned by w0 and w1 at its ends.
 func (d *draft) diag(x0, y0, w0, x1, y1, w1 float64) {

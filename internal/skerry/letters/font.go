@@ -83,6 +83,7 @@ func draw(st Style) ([]sfnt.Glyph, map[rune]uint16) {
 	cmap := map[rune]uint16{}
 	for _, r := range runes {
 		d := newDraft(st)
+		d.of = r
 		all[r](d)
 		cmap[r] = uint16(len(glyphs))
 		glyphs = append(glyphs, d.glyph(fmt.Sprintf("uni%04X", r)))
@@ -172,6 +173,7 @@ func os2Table(st Style, m extent, cmap map[rune]uint16) sfnt.OS2 {
 		CodePages: [2]uint32{1, 0}, XHeight: xHeight, CapHeight: capHeight,
 		Selection: sfnt.SelUseTypoMetrics,
 	}
+	slabPanose(&o, st)
 	switch {
 	case st.Slant != 0:
 		o.Selection |= sfnt.SelItalic
@@ -282,6 +284,9 @@ func kernPairs(st Style, cmap map[rune]uint16) []sfnt.KernPair {
 	values := map[[2]uint16]int16{}
 	for _, rule := range kernRules {
 		by := rule.by * (1 - (st.Stem-84)*0.0022)
+		if st.Slab > 0 {
+			by *= 0.4 // feet stand in the way
+		}
 		for _, l := range rule.left {
 			for _, r := range rule.right {
 				for _, left := range kin[l] {

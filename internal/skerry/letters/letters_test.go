@@ -39,6 +39,28 @@ func TestStylesAreNamedAndMeasured(t *testing.T) {
 	}
 }
 
+// Capstan Slab is a slab by its name and by its mark (PANOSE), has what Skerry Sans has, and stands on feet:
+// an I is wider than its stem, and has more ink at its foot than in its middle.
+func TestCapstanStandsOnFeet(t *testing.T) {
+	for _, st := range capstans {
+		f := readBack(t, st)
+		require.Equal(t, "CapstanSlab-"+st.Name, f.PostScript)
+		require.Equal(t, "slab", f.Category)
+		glyphs, cmap := draw(st)
+		_, sans := draw(Styles[1])
+		require.Len(t, cmap, len(sans))
+		left, right := 9999, -9999
+		for _, c := range glyphs[cmap['I']].Contours {
+			for _, p := range c {
+				left, right = min(left, int(p.X)), max(right, int(p.X))
+			}
+		}
+		require.InDelta(t, st.Stem+2*st.Slab, right-left, 12)
+		require.GreaterOrEqual(t, left, 10, "feet of neighbours do not touch")
+		require.GreaterOrEqual(t, int(glyphs[cmap['I']].Advance)-right, 10)
+	}
+}
+
 // Every character of ASCII, every letter of Latin-1, and what UI text needs.
 func TestCoversWhatAnAppWrites(t *testing.T) {
 	need := "–—‘’‚“”„•…‹›€−→←ŠšŽžŒœ"
