@@ -90,7 +90,7 @@ func (a *app) runCompare(ctx context.Context, args []string, o textsOptions, out
 }
 
 func (a *app) printCompared(d subject.Comparison, most int, files []string) {
-	t := terminal.Table{Head: []string{"", d.A.Name, d.B.Name}}
+	t := terminal.Table{Head: []string{"", cell(d.A.Name), cell(d.B.Name)}}
 	add := func(what, x, y string) {
 		if x != y {
 			y = a.paint.Strong(y)
@@ -108,7 +108,7 @@ func (a *app) printCompared(d subject.Comparison, most int, files []string) {
 	add("bytes", strconv.Itoa(d.A.Bytes), strconv.Itoa(d.B.Bytes))
 	a.table(t)
 	a.say("")
-	list := terminal.Table{Head: []string{d.A.Name, d.B.Name, "change", "text"}}
+	list := terminal.Table{Head: []string{cell(d.A.Name), cell(d.B.Name), "change", "text"}}
 	for i, x := range d.Texts {
 		if most > 0 && i == most {
 			break

@@ -198,4 +198,4 @@ func (a *app) printMeasures(s subject.One, list []specimen.Measure) {
 }
 
 // px is a length in pixels, to hundredths.
-func px(v float64) string { return strconv.FormatFloat(math.Round(v*100)/100, 'f', -1, 64) }
+func px(v float64) string { return strconv.FormatFloat(math.Round(v*100)/100+0, 'f', -1, 64) }

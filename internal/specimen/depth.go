@@ -103,7 +103,7 @@ func (s *sheet) say(t *Type, text string, size float64, most int) error {
 
 // title sets the family's name in its own letters, as large as the page lets it.
 func (s *sheet) title() error {
-	name, t := s.face().Family, s.typ()
+	name, t := face.Short(s.face().Family), s.typ()
 	if name == "" {
 		name = nameOf(s.face())
 	}

@@ -91,9 +91,16 @@ func Load(data []byte, coordinates map[string]float64) (*Type, error) {
 	return NewType(f), nil
 }
 
+// mostWords is how many characters one of a page's own texts has at most: what fonts say of themselves
+// can be endless.
+const mostWords = 400
+
 // words sets a page's own text on one line, cut to a width with an ellipsis; 0 for any width. It
 // returns how wide it is.
 func (p *Pen) words(d *Drawing, t *Type, text string, x, y, size, width float64, c color.NRGBA) float64 {
+	if r := []rune(text); len(r) > mostWords {
+		text = string(r[:mostWords]) + "…"
+	}
 	lines, err := t.Lines(text, Style{Size: size})
 	if err != nil || len(lines) == 0 {
 		return 0

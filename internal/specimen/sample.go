@@ -1,6 +1,7 @@
 package specimen
 
 import (
+	"cmp"
 	"fmt"
 	"strings"
 
@@ -55,13 +56,8 @@ func kindOf(f face.Face) string {
 	return strings.Join(words, ", ")
 }
 
-// nameOf is what people call a face.
-func nameOf(f face.Face) string {
-	if f.Full != "" {
-		return f.Full
-	}
-	return f.ID()
-}
+// nameOf is what people call a face, in one short line.
+func nameOf(f face.Face) string { return face.Short(cmp.Or(f.Full, f.ID())) }
 
 // heading puts the head of a page: its title, and what is on it.
 func (p *Pen) heading(d *Drawing, title, about string, width float64) float64 {

@@ -47,7 +47,8 @@ func (d *draft) feet(p *path, start, finish end) {
 // small letters have one to the left alone on their heads.
 func (d *draft) slab(at pt, lean, w float64) {
 	thick := d.t * 0.94
-	y, head := at.y, true
+	var y float64
+	head := true
 	switch {
 	case math.Abs(at.y) < 2 || math.Abs(at.y-descender) < 2:
 		y, head = at.y+thick, false
