@@ -35,7 +35,9 @@ type Face struct {
 	UnitsPerEm      int
 	Ascent, Descent int // of a line, in font units; Descent is negative
 	LineGap         int
-	Capital, Small  int // heights of H and x, in font units; 0 where the font does not say
+	Colour          ColourKind      // how its glyphs are in colour
+	Layers          map[int][]Layer // by glyph, where they can be drawn
+	Capital, Small  int             // heights of H and x, in font units; 0 where the font does not say
 
 	face    *font.Face
 	shaper  shaping.HarfbuzzShaper
@@ -56,6 +58,9 @@ func New(f *sfnt.Font, coordinates map[string]float64) (face *Face, err error) {
 		}
 	}
 	face = &Face{Paths: paths}
+	if face.Colour, face.Layers, err = colours(f); err != nil {
+		face.Colour, face.Layers = ColourBroken, nil // the outlines can be good all the same
+	}
 	tables, err := face.tables(f)
 	if err != nil {
 		return nil, err

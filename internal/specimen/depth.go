@@ -125,6 +125,9 @@ func (s *sheet) title() error {
 	if f.Version != "" {
 		facts = append(facts, f.Version)
 	}
+	if u := t.undrawn(); u != "" {
+		facts = append(facts, u)
+	}
 	s.y += 14
 	s.pen.words(s.Drawing, s.pen.text, strings.Join(facts, ", "), margin, s.y, 14, s.W-2*margin, s.o.Quiet)
 	return nil

@@ -171,6 +171,10 @@ func (d *Drawing) glyphs(t *Type, l shape.Line, x, y float64, m Mark, s Style) {
 			d.lack(x+g.X*m.Scale, y, g.Advance*m.Scale, s)
 			continue
 		}
+		if layers := t.Layers[g.ID]; len(layers) > 0 && m.Spread == 0 && m.Blur == 0 && m.Colour == s.Colour {
+			d.coloured(t, layers, x+g.X*m.Scale, y-g.Y*m.Scale, m)
+			continue
+		}
 		m.Path = t.outline(g.ID)
 		if len(m.Path) == 0 {
 			continue
@@ -178,6 +182,37 @@ func (d *Drawing) glyphs(t *Type, l shape.Line, x, y float64, m Mark, s Style) {
 		m.X, m.Y, m.glyph = x+g.X*m.Scale, y-g.Y*m.Scale, glyph{t.number, g.ID}
 		d.Marks = append(d.Marks, m)
 	}
+}
+
+// coloured puts the layers of a glyph that is in colour; those of the text's own colour have that.
+func (d *Drawing) coloured(t *Type, layers []shape.Layer, x, y float64, m Mark) {
+	own := m.Colour
+	for _, l := range layers {
+		if m.Path = t.outline(l.Glyph); len(m.Path) == 0 {
+			continue
+		}
+		m.Colour = own
+		if !l.Foreground {
+			m.Colour = color.NRGBA{l.RGBA[0], l.RGBA[1], l.RGBA[2], l.RGBA[3]}
+		}
+		m.X, m.Y, m.glyph = x, y, glyph{t.number, l.Glyph}
+		d.Marks = append(d.Marks, m)
+	}
+}
+
+// undrawn says of a face in colour that its colours are not drawn here; "" for others.
+func (t *Type) undrawn() string {
+	switch t.Colour {
+	case shape.ColourPaints:
+		return "colours not drawn (COLR version 1)"
+	case shape.ColourBitmaps:
+		return "pictures not drawn (CBDT, sbix)"
+	case shape.ColourBroken:
+		return "colours not drawn (the tables COLR and CPAL do not hold)"
+	case shape.ColourSVG:
+		return "colours not drawn (SVG)"
+	}
+	return ""
 }
 
 // lack draws the box that stands for a character which the face lacks.

@@ -156,7 +156,7 @@ func (b *book) cells(ctx context.Context, faces []Face) ([]*Drawing, error) {
 func (p *Pen) cell(f Face, o Options, wide float64, columns int) *Drawing {
 	d := &Drawing{W: wide}
 	y := 2.0 * unit
-	lines, err := p.samples(d, f, o, wide, columns, &y)
+	lines, undrawn, err := p.samples(d, f, o, wide, columns, &y)
 	if err != nil {
 		y += 3 * unit
 		p.failure(d, err, 0, y, wide)
@@ -170,6 +170,10 @@ func (p *Pen) cell(f Face, o Options, wide float64, columns int) *Drawing {
 			p.words(d, p.mono, t, 0, y, 12, wide, p.Quiet)
 		}
 	}
+	if undrawn != "" {
+		y += 18
+		p.words(d, p.text, undrawn, 0, y, 13, wide, p.Alarm)
+	}
 	if lacks := shape.Missing(lines); len(lacks) > 0 {
 		y += 18
 		p.words(d, p.text, "lacks "+p.listed(lacks), 0, y, 13, wide, p.Alarm)
@@ -180,12 +184,11 @@ func (p *Pen) cell(f Face, o Options, wide float64, columns int) *Drawing {
 
 // samples sets the text at each size. Where faces stand in columns it is cut to one line, and all
 // baselines of a row are at one height.
-func (p *Pen) samples(d *Drawing, f Face, o Options, wide float64, columns int, y *float64) ([]shape.Line, error) {
+func (p *Pen) samples(d *Drawing, f Face, o Options, wide float64, columns int, y *float64) (all []shape.Line, undrawn string, err error) {
 	t, err := f.load()
 	if err != nil {
-		return nil, err
+		return nil, "", err
 	}
-	var all []shape.Line
 	for i, size := range o.Sizes {
 		s := Style{Size: size, Colour: p.Ink, Lacking: p.Alarm, Width: wide, Language: o.Language}
 		if i > 0 {
@@ -197,12 +200,12 @@ func (p *Pen) samples(d *Drawing, f Face, o Options, wide float64, columns int, 
 		}
 		lines, err := d.Set(t, o.Text, 0, *y, s)
 		if err != nil {
-			return nil, err
+			return nil, "", err
 		}
 		all = append(all, lines...)
 		*y += math.Ceil(t.leading(s)*float64(len(lines)-1) + size*0.25)
 	}
-	return all, nil
+	return all, t.undrawn(), nil
 }
 
 // listed names characters, the first of many: by themselves where the page's own type has them.

@@ -12,6 +12,7 @@ import (
 
 	"notaria/internal/face"
 	"notaria/internal/sfnt"
+	"notaria/internal/shape"
 )
 
 // own is a face of the pages' own type.
@@ -195,4 +196,22 @@ func BenchmarkSideBySide(b *testing.B) {
 		})
 		require.NoError(b, err)
 	}
+}
+
+// Glyphs in layers are drawn in their colours, and those of the text's own colour in that; colours that
+// cannot be drawn are told of.
+func TestColourGlyphs(t *testing.T) {
+	f, err := own(t, regular).load()
+	require.NoError(t, err)
+	h, i := f.Paths.Index('H'), f.Paths.Index('I')
+	f.Layers = map[int][]shape.Layer{h: {{Glyph: h, RGBA: [4]uint8{200, 0, 0, 255}}, {Glyph: i, Foreground: true}}}
+	d := &Drawing{W: 100, H: 100}
+	_, err = d.Set(f, "HI", 10, 80, Style{Size: 40, Colour: color.NRGBA{0, 0, 200, 255}, Outline: 2})
+	require.NoError(t, err)
+	require.Len(t, d.Marks, 5, "two outlines, two layers, and a plain letter")
+	require.Equal(t, color.NRGBA{200, 0, 0, 255}, d.Marks[2].Colour)
+	require.Equal(t, color.NRGBA{0, 0, 200, 255}, d.Marks[3].Colour)
+	require.InDelta(t, d.Marks[2].X, d.Marks[3].X, 0)
+	f.Colour = shape.ColourBitmaps
+	require.Equal(t, "pictures not drawn (CBDT, sbix)", f.undrawn())
 }

@@ -1,0 +1,119 @@
+package shape
+
+import (
+	"encoding/binary"
+	"fmt"
+
+	"notaria/internal/sfnt"
+)
+
+// ColourKind says how a font's glyphs are in colour.
+type ColourKind string
+
+// The kinds: outlines in layers of one colour each (COLR, version 0) can be drawn with what is here;
+// others hold paint graphs (COLR, version 1), pictures (CBDT, sbix) or drawings (SVG).
+const (
+	NoColour      ColourKind = ""
+	ColourLayers  ColourKind = "layers"
+	ColourPaints  ColourKind = "paints"
+	ColourBitmaps ColourKind = "bitmaps"
+	ColourSVG     ColourKind = "svg"
+	ColourBroken  ColourKind = "broken" // the tables do not hold
+)
+
+// Foreground is the palette index of the text's own colour (CPAL).
+const Foreground = 0xFFFF
+
+// A Layer is one outline of a colour glyph; layers lie over each other, the first at the bottom.
+type Layer struct {
+	Glyph      int
+	Foreground bool     // it has the text's own colour
+	RGBA       [4]uint8 // of the first palette
+}
+
+// mostOfGlyph is how many layers one glyph has at most.
+const mostOfGlyph = 256
+
+// colours says how the font's glyphs are in colour, and gives the layers of those that have some, by
+// glyph (OpenType, COLR version 0 and CPAL). Tables that do not hold are an error.
+func colours(f *sfnt.Font) (ColourKind, map[int][]Layer, error) {
+	switch {
+	case f.Has("COLR"):
+		b, err := f.Table("COLR")
+		if err != nil {
+			return NoColour, nil, err
+		}
+		cpal, err := f.Table("CPAL")
+		if err != nil {
+			return NoColour, nil, err
+		}
+		palette, err := parsePalette(cpal)
+		if err != nil {
+			return NoColour, nil, err
+		}
+		layers, err := parseLayers(b, palette)
+		if len(b) >= 2 && u16(b, 0) >= 1 && len(layers) == 0 {
+			return ColourPaints, nil, err
+		}
+		return ColourLayers, layers, err
+	case f.Has("CBDT"), f.Has("sbix"):
+		return ColourBitmaps, nil, nil
+	case f.Has("SVG "):
+		return ColourSVG, nil, nil
+	}
+	return NoColour, nil, nil
+}
+
+// parseLayers reads the base glyphs and layers of version 0, which version 1 has as well.
+func parseLayers(b []byte, palette [][4]uint8) (map[int][]Layer, error) {
+	if len(b) < 14 {
+		return nil, fmt.Errorf("table COLR: expected 14 bytes, found %d", len(b))
+	}
+	bases, baseAt, layerAt, count := int(u16(b, 2)), int(u32(b, 4)), int(u32(b, 8)), int(u16(b, 12))
+	if bases == 0 {
+		return nil, nil
+	}
+	if baseAt > len(b) || bases > (len(b)-baseAt)/6 || layerAt > len(b) || count > (len(b)-layerAt)/4 {
+		return nil, fmt.Errorf("table COLR: expected records inside of the table, found %d base glyphs at %d, %d layers at %d of %d bytes", bases, baseAt, count, layerAt, len(b))
+	}
+	out := map[int][]Layer{}
+	for i := range bases {
+		r := b[baseAt+6*i:]
+		glyph, first, n := int(u16(r, 0)), int(u16(r, 2)), int(u16(r, 4))
+		if n > mostOfGlyph || first+n > count {
+			return nil, fmt.Errorf("table COLR: expected layers that are there, 256 a glyph at most, found %d from %d of %d", n, first, count)
+		}
+		for k := range n {
+			l := b[layerAt+4*(first+k):]
+			x := Layer{Glyph: int(u16(l, 0)), Foreground: u16(l, 2) == Foreground}
+			if at := int(u16(l, 2)); !x.Foreground {
+				if at >= len(palette) {
+					return nil, fmt.Errorf("table COLR: expected colours of the palette, found number %d of %d", at, len(palette))
+				}
+				x.RGBA = palette[at]
+			}
+			out[glyph] = append(out[glyph], x)
+		}
+	}
+	return out, nil
+}
+
+// parsePalette reads the first palette of a CPAL table.
+func parsePalette(b []byte) ([][4]uint8, error) {
+	if len(b) < 14 {
+		return nil, fmt.Errorf("table CPAL: expected 14 bytes, found %d", len(b))
+	}
+	entries, records, at, first := int(u16(b, 2)), int(u16(b, 6)), int(u32(b, 8)), int(u16(b, 12))
+	if u16(b, 4) == 0 || first+entries > records || at > len(b) || records > (len(b)-at)/4 {
+		return nil, fmt.Errorf("table CPAL: expected a palette inside of the table, found %d entries from %d of %d records at %d of %d bytes", entries, first, records, at, len(b))
+	}
+	out := make([][4]uint8, entries)
+	for i := range out {
+		r := b[at+4*(first+i):]
+		out[i] = [4]uint8{r[2], r[1], r[0], r[3]} // stored as blue, green, red, alpha
+	}
+	return out, nil
+}
+
+func u16(b []byte, i int) uint16 { return binary.BigEndian.Uint16(b[i:]) }
+func u32(b []byte, i int) uint32 { return binary.BigEndian.Uint32(b[i:]) }
