@@ -102,6 +102,7 @@ func (f *Face) runs(text []rune, direction di.Direction, how How) []shaping.Outp
 	slices.SortFunc(in.FontFeatures, func(a, b shaping.FontFeature) int { return int(a.Tag) - int(b.Tag) })
 	var out []shaping.Output
 	for _, piece := range f.splits.Split(in, one{f.face}) {
+		piece.Language = in.Language // without one, the library takes a language that the script is used for
 		run := f.shaper.Shape(piece)
 		for i := range run.Glyphs { // the font has no outlines: what has ink is for the breaking of lines to know
 			g := &run.Glyphs[i]

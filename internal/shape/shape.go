@@ -74,6 +74,7 @@ func New(f *sfnt.Font, coordinates map[string]float64) (face *Face, err error) {
 			return err
 		}
 		kernByAllClasses(face.face.Font)
+		listCoverage(face.face.Font)
 		if len(coordinates) > 0 {
 			face.face.SetVariations(variations(coordinates))
 		}

@@ -7,6 +7,7 @@ import (
 	"path"
 	"testing"
 
+	"github.com/go-text/typesetting/font/opentype/tables"
 	"github.com/stretchr/testify/require"
 
 	"notaria/internal/sfnt"
@@ -75,6 +76,25 @@ func TestLines(t *testing.T) {
 		_, err := f.Lines(odd, How{Width: 1})
 		require.NoError(t, err)
 	}
+}
+
+// Of ranges that come after one which fills a mask the library passes over some glyphs; a list has all.
+func TestCoverageThatWouldBeLost(t *testing.T) {
+	wide := []tables.RangeRecord{{StartGlyphID: 10, EndGlyphID: 90}, {StartGlyphID: 300, EndGlyphID: 301, StartCoverageIndex: 81}}
+	var f filter
+	require.False(t, f.ranges(wide))
+	require.False(t, f.has(300))
+	left := 100
+	list := glyphs(wide, &left)
+	require.Len(t, list, 83)
+	require.Equal(t, tables.GlyphID(301), list[82])
+	require.Equal(t, 17, left)
+	require.Nil(t, glyphs(wide, &left), "too many in all")
+	left = 100
+	require.Nil(t, glyphs(wide[1:], &left), "the ranges count from 0")
+	var narrow filter
+	require.True(t, narrow.ranges([]tables.RangeRecord{{StartGlyphID: 10, EndGlyphID: 20}, {StartGlyphID: 300, EndGlyphID: 301}}))
+	require.True(t, narrow.has(15))
 }
 
 // Layout tables of any bytes end in an error or in lines, not in a panic.

@@ -23,12 +23,13 @@ var shaped = map[string][]string{
 	"/usr/share/fonts/truetype/freefont/FreeSans.ttf":                 {"नौका घाट पर", "বাংলা", "தமிழ்", "ગુજરાતી", "ਪੰਜਾਬੀ"},
 	"/usr/share/fonts/truetype/liberation/LiberationSans-Regular.ttf": {"Tavla för avgångar", "AV Wa Te", "Ψηφιακός πίνακας", "שעה"},
 	"/usr/share/fonts/truetype/lato/Lato-Regular.ttf":                 {"fi fl ffi Avatar 1/2", "Ćma Łódź"},
+	"/usr/share/fonts/opentype/junicode/JunicodeTwoBeta-Regular.otf":  {"ſtaff affliction ct", "Þæt wæs gōd cyning", "To AVATAR"},
 	"/usr/share/fonts/opentype/b612/B612-Regular.otf":                 {"Staff affliction AV", "Þæt wæs cyning"},
 	"/usr/share/fonts/opentype/cantarell/Cantarell-Regular.otf":       {"Kerned: AVATAR", "fi ffl"},
 }
 
-// Advances and places of glyphs are HarfBuzz's own. (Junicode's kerning is not: the library leaves it
-// out, also where it reads the whole file.)
+// Advances and places of glyphs are HarfBuzz's own.
+
 func TestShapingIsHarfBuzzs(t *testing.T) {
 	t.Parallel()
 	need(t, "hb-shape")
