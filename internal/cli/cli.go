@@ -39,6 +39,10 @@ const (
 // thousands of fonts leaves some 20 MiB of it.
 const gcPercent = 250
 
+// softMemory is how much memory is taken before garbage is collected more often, in bytes: a hostile
+// project of a few files would take a third more otherwise.
+const softMemory = 224 << 20
+
 // version is set by the release build.
 var version = "development"
 
@@ -83,6 +87,7 @@ func wrongUse(format string, args ...any) error {
 // Execute runs the program and returns its exit code.
 func Execute(args []string, in io.Reader, out, errOut io.Writer) int {
 	debug.SetGCPercent(gcPercent)
+	debug.SetMemoryLimit(softMemory)
 	ctx, stop := signal.NotifyContext(context.Background(), os.Interrupt, syscall.SIGTERM)
 	context.AfterFunc(ctx, stop) // a second signal ends it at once
 	defer stop()

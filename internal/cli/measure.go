@@ -34,7 +34,7 @@ func (o *textsOptions) flags(c *cobra.Command) {
 	f.Float64Var(&o.size, "size", 16, "pixels per em (default: the role's, else 16)")
 	f.Float64Var(&o.width, "width", 0, "the room for a text, in pixels")
 	f.StringVar(&o.language, "language", "", "the texts' language, such as sr or tr")
-	f.Lookup("size").DefValue = ""
+	f.Lookup("size").DefValue = "0" // what it is depends on the role
 	o.given = f.Changed
 }
 

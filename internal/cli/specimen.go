@@ -49,7 +49,7 @@ const (
 // defaultText is drawn where nobody gave one: a line of a departure board.
 const defaultText = "Ferry to Holm and Stora Skerry, 07:40 from quay 2"
 
-const specimenLong = `Draw text in faces, to see them before one is subject.Subjects: the faces of files, folders and
+const specimenLong = `Draw text in faces, to see them before one is chosen: the faces of files, folders and
 archives, of enrolled faces and families, or the project's roles as its apps show them.
 
   side-by-side  each face with the same text, its names and what to type; many stand in
@@ -67,7 +67,7 @@ func (a *app) specimen() *cobra.Command {
 	var opt specimenOptions
 	c := &cobra.Command{
 		Use:     "specimen [FACE|FAMILY|ROLE|PATH]... [flags]",
-		Short:   "Draw text in faces, to see them before one is subject.Subjects",
+		Short:   "Draw text in faces, to see them before one is chosen",
 		Long:    specimenLong,
 		Example: "  notaria specimen fonts.zip --text \"07:40 Holm\"\n  notaria specimen fonts/ --category serif,slab --can-write \"Ærøskøbing\" --out faces.png\n  notaria specimen \"Skerry Sans\" --out family.svg\n  notaria specimen --out roles.png --times 2",
 		RunE: func(c *cobra.Command, args []string) error {
@@ -84,6 +84,7 @@ func (a *app) specimen() *cobra.Command {
 	f.StringVar(&opt.view, "view", "", "side-by-side, in-depth or roles")
 	f.StringVar(&opt.out, "out", "", "write the page into a `file`: .png, .svg or .html")
 	f.Float64SliceVar(&opt.sizes, "size", nil, "pixels per em, one or several (default 40; 22 in columns and in the terminal)")
+	f.Lookup("size").DefValue = ""
 	f.IntVar(&opt.width, "width", 1280, "how wide the page is, in pixels: 320 to 4000")
 	f.Float64Var(&opt.times, "times", 1, "how many times as large a PNG is: 1 to 4, such as 2 for a dense screen")
 	f.BoolVar(&opt.dark, "dark", false, "light text on a dark page")
