@@ -3,7 +3,6 @@ package specimen
 import (
 	"image/color"
 	"math"
-	"strings"
 )
 
 // A Role is one of a project as an app shows it. Lengths are in pixels.
@@ -92,15 +91,4 @@ func contrast(a, b color.NRGBA) float64 {
 	}
 	x, y := l(a), l(b)
 	return (max(x, y) + 0.05) / (min(x, y) + 0.05)
-}
-
-// Parts joins what a role has in words.
-func Parts(parts ...string) string {
-	var out []string
-	for _, p := range parts {
-		if p != "" {
-			out = append(out, p)
-		}
-	}
-	return strings.Join(out, ", ")
 }
