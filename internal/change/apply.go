@@ -9,9 +9,12 @@ import (
 	"os"
 	"path"
 	"regexp"
+	"runtime"
 	"slices"
 	"sort"
 	"strings"
+	"syscall"
+	"time"
 
 	"notaria/internal/disk"
 )
@@ -269,7 +272,25 @@ func (r *runner) stands(st step) (did, can bool) {
 // holds says whether a regular file is there with the content of the given SHA-256.
 func (r *runner) holds(name, sum string) bool {
 	got, err := r.dir.Sum(name, maxRead)
+	for try := 0; try < mostWaits && busy(err); try++ {
+		time.Sleep(busyWait)
+		got, err = r.dir.Sum(name, maxRead)
+	}
 	return err == nil && got == sum
+}
+
+// On Windows a file that another program reads at this moment can be closed to others: that says nothing
+// about what it holds, and is over soon.
+const (
+	mostWaits = 40
+	busyWait  = 25 * time.Millisecond
+)
+
+// busy says whether a file could not be read for that reason alone (System Error Codes:
+// ERROR_SHARING_VIOLATION, ERROR_LOCK_VIOLATION).
+func busy(err error) bool {
+	var e syscall.Errno
+	return runtime.GOOS == "windows" && errors.As(err, &e) && (e == 32 || e == 33)
 }
 
 // tidy takes away what was kept, prunes empty folders, and ends the journal. The change
