@@ -3,6 +3,7 @@ package cli
 import (
 	"context"
 	"fmt"
+	"path/filepath"
 	"strconv"
 	"strings"
 
@@ -30,8 +31,11 @@ characters are missing that were there.`,
 		Args:    exactly(2, "two faces, roles or font files"),
 		RunE: func(c *cobra.Command, args []string) error {
 			out.width, out.times = 1280, max(out.times, 1)
-			if err := out.check(); err != nil {
-				return err
+			if ext := strings.ToLower(filepath.Ext(out.out)); out.out != "" && ext != ".png" && ext != ".svg" {
+				return wrongUse("compare: expected a file that ends with .png or .svg for --out, found %q", out.out)
+			}
+			if out.out == "" && (out.dark || out.overwrite) {
+				return wrongUse("compare: expected --out with --dark and --overwrite: they are about the picture")
 			}
 			return a.runCompare(c.Context(), args, o, out, most)
 		},
@@ -46,6 +50,9 @@ characters are missing that were there.`,
 }
 
 func (a *app) runCompare(ctx context.Context, args []string, o textsOptions, out specimenOptions, most int) error {
+	if err := o.roomy("compare"); err != nil {
+		return err
+	}
 	texts, err := o.all()
 	if err != nil {
 		return err

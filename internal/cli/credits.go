@@ -31,6 +31,9 @@ Exit code 1 says that a font comes without any licence.`,
 			if a.json && (out != "" || c.Flags().Changed("as")) {
 				return wrongUse("credits: expected --json without --as and --out: the document holds all parts")
 			}
+			if overwrite && out == "" {
+				return wrongUse("credits: expected --out with --overwrite")
+			}
 			p, err := a.look()
 			if err != nil {
 				return err

@@ -41,6 +41,14 @@ func (o *textsOptions) flags(c *cobra.Command) {
 // mostTextSize is how long a text may be, in bytes.
 const mostTextSize = 64 << 10
 
+// roomy refuses a width that is none.
+func (o *textsOptions) roomy(command string) error {
+	if !(o.width >= 0 && o.width <= 1e6) {
+		return wrongUse("%s: expected a width of 0 to 1000000 pixels, found %g", command, o.width)
+	}
+	return nil
+}
+
 // all are the texts that are asked for, in the order in which they were given; those of files of
 // strings each once, by the alphabet.
 func (o *textsOptions) all() ([]string, error) {
@@ -138,8 +146,8 @@ func (a *app) runMeasure(ctx context.Context, what string, o textsOptions) error
 	if err != nil {
 		return err
 	}
-	if o.width < 0 || o.width > 1e6 {
-		return wrongUse("measure: expected a width of 0 to 1000000 pixels, found %g", o.width)
+	if err := o.roomy("measure"); err != nil {
+		return err
 	}
 	texts, err := o.all()
 	if err != nil {

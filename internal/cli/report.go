@@ -13,6 +13,7 @@ import (
 	"notaria/internal/intake"
 	"notaria/internal/report"
 	"notaria/internal/subject"
+	"notaria/internal/target"
 )
 
 func (a *app) report() *cobra.Command {
@@ -80,12 +81,12 @@ func (a *app) reportNames() (func(face.Face) []report.Name, error) {
 	}
 	return func(f face.Face) []report.Name {
 		var out []report.Name
-		for _, b := range typeBlocks(typed([]intake.Found{{Face: f}}), targets) {
+		for _, b := range target.Blocks(typed([]intake.Found{{Face: f}}), targets) {
 			var titles []string
-			for _, t := range b.targets {
+			for _, t := range b.Targets {
 				titles = append(titles, t.Title)
 			}
-			out = append(out, report.Name{Kind: string(b.kind), Value: b.strings[0], Platforms: strings.Join(titles, ", ")})
+			out = append(out, report.Name{Kind: string(b.Kind), Value: b.Strings[0], Platforms: strings.Join(titles, ", ")})
 		}
 		return out
 	}, nil

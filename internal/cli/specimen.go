@@ -5,7 +5,6 @@ import (
 	"context"
 	"errors"
 	"fmt"
-	"os"
 	"path/filepath"
 	"runtime/debug"
 	"slices"
@@ -15,6 +14,7 @@ import (
 
 	"github.com/spf13/cobra"
 
+	"notaria/internal/disk"
 	"notaria/internal/document"
 	"notaria/internal/face"
 	"notaria/internal/fault"
@@ -22,6 +22,7 @@ import (
 	"notaria/internal/pixel"
 	"notaria/internal/specimen"
 	"notaria/internal/subject"
+	"notaria/internal/target"
 	"notaria/internal/terminal"
 )
 
@@ -74,6 +75,9 @@ func (a *app) specimen() *cobra.Command {
 			if err := opt.check(); err != nil {
 				return err
 			}
+			if err := opt.idle(c.Flags().Changed); err != nil {
+				return err
+			}
 			return a.runSpecimen(c.Context(), args, opt)
 		},
 	}
@@ -100,7 +104,7 @@ func (a *app) specimen() *cobra.Command {
 // check refuses flags that cannot be meant.
 func (o *specimenOptions) check() error {
 	switch {
-	case btoi(o.wanted.text != "")+btoi(o.wanted.textFile != "")+btoi(o.strings != "") > 1:
+	case strings.Count(fmt.Sprint(o.wanted.text != "", o.wanted.textFile != "", o.strings != ""), "true") > 1:
 		return wrongUse("specimen: expected one of --text, --text-file and --strings, found several")
 	case o.view != "" && !slices.Contains([]string{viewSide, viewDepth, viewRoles}, o.view):
 		return wrongUse("specimen: expected %s, %s or %s for --view, found %q", viewSide, viewDepth, viewRoles, o.view)
@@ -126,6 +130,29 @@ func (o *specimenOptions) check() error {
 	}
 	_, err := o.asked()
 	return err
+}
+
+// idle refuses flags that would change nothing: none is passed over in silence.
+func (o *specimenOptions) idle(given func(string) bool) error {
+	if o.out == "" {
+		for _, flag := range []string{"view", "width", "overwrite"} {
+			if given(flag) {
+				return wrongUse("specimen: expected --out with --%s: the terminal shows the samples, as wide as it is", flag)
+			}
+		}
+	}
+	if strings.EqualFold(filepath.Ext(o.out), ".html") && (given("width") || len(o.sizes) > 1) {
+		return wrongUse("specimen: expected one --size and no --width for a page in HTML: it has a slider, and is as wide as its window")
+	}
+	return nil
+}
+
+// sized refuses sizes for views that have their own.
+func (o *specimenOptions) sized(view string) error {
+	if view != viewSide && len(o.sizes) > 0 {
+		return wrongUse("specimen: expected no --size for --view %s, which has sizes of its own; --view %s takes some", view, viewSide)
+	}
+	return nil
 }
 
 // asked are the faces that the flags ask for.
@@ -262,10 +289,10 @@ func (a *app) typedLines() (func(face.Face) []string, error) {
 	return func(f face.Face) []string {
 		faces := typed([]intake.Found{{Face: f}})
 		var out, said []string
-		for _, b := range typeBlocks(faces, targets) {
-			if s := b.strings[0]; len(out) < 3 && s != f.Full && !slices.Contains(said, s) {
+		for _, b := range target.Blocks(faces, targets) {
+			if s := b.Strings[0]; len(out) < 3 && s != f.Full && !slices.Contains(said, s) {
 				said = append(said, s)
-				out = append(out, pad(string(b.kind), 17)+s)
+				out = append(out, pad(string(b.Kind), 17)+s)
 			}
 		}
 		return out
@@ -295,6 +322,9 @@ func (a *app) pages(ctx context.Context, c subject.Subjects, opt specimen.Option
 		c.Faces = c.All()
 	case view == viewDepth && len(families) > 1:
 		return wrongUse("specimen: expected the faces of one family for --view in-depth, found %d families; name one", len(families))
+	}
+	if err := o.sized(view); err != nil {
+		return err
 	}
 	switch view {
 	case viewRoles:
@@ -340,20 +370,11 @@ func (o *specimenOptions) save(name string, data []byte) error {
 
 // writeOver writes a file: a new one, or over one that is Notaria's own.
 func writeOver(name string, data []byte, overwrite bool, own func(old []byte) bool) error {
-	if old, err := os.ReadFile(name); err == nil && !overwrite && !own(old) {
-		return wrongUse("%s: expected no file, or one of the same kind, found another file; choose another --out, or use --overwrite", name)
+	err := disk.WriteOver(name, data, func(old []byte) bool { return overwrite || own(old) })
+	if errors.Is(err, disk.ErrOthers) {
+		return wrongUse("%w; choose another --out, or use --overwrite", err)
 	}
-	if err := os.MkdirAll(filepath.Dir(name), 0o755); err != nil {
-		return err
-	}
-	return os.WriteFile(name, data, 0o644)
-}
-
-func btoi(b bool) int {
-	if b {
-		return 1
-	}
-	return 0
+	return err
 }
 
 // sameKind says whether a file may be written over by a picture: it is one itself.

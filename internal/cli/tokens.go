@@ -30,6 +30,8 @@ Exit code 1 says that a token fits no enrolled face, or could not be read.`,
 			switch {
 			case from != "" && out != "":
 				return wrongUse("tokens: expected --from or --out, found both")
+			case overwrite && out == "":
+				return wrongUse("tokens: expected --out with --overwrite")
 			case dry && from == "":
 				return wrongUse("tokens: expected --from with --dry-run")
 			case from != "":

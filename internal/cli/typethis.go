@@ -3,7 +3,6 @@ package cli
 import (
 	"os"
 	"path/filepath"
-	"slices"
 	"strings"
 
 	"notaria/internal/face"
@@ -58,32 +57,6 @@ func (a *app) surrounding() []target.Target {
 	return out
 }
 
-// typeBlock is the strings of one kind of name, and the platforms that take them.
-type typeBlock struct {
-	kind    target.Naming
-	targets []target.About
-	strings []string // by face
-}
-
-// typeBlocks turns what each platform takes into what each kind of name serves.
-func typeBlocks(faces []face.Face, targets []target.Target) []typeBlock {
-	var out []typeBlock
-	for _, t := range targets {
-		about := t.About()
-		var list []string
-		for _, f := range faces {
-			list = append(list, f.Type[about.Name])
-		}
-		i := slices.IndexFunc(out, func(b typeBlock) bool { return b.kind == about.Kind && slices.Equal(b.strings, list) })
-		if i < 0 {
-			i = len(out)
-			out = append(out, typeBlock{kind: about.Kind, strings: list})
-		}
-		out[i].targets = append(out[i].targets, about)
-	}
-	return out
-}
-
 // stylesOf are the styles that share the string of face i, from that face on.
 func stylesOf(faces []face.Face, strs []string, i int) string {
 	list := []string{faces[i].Style}
@@ -97,28 +70,28 @@ func stylesOf(faces []face.Face, strs []string, i int) string {
 // strings below, which are never wrapped.
 func (a *app) printTypes(faces []face.Face, targets []target.Target) {
 	a.say("\n%s", a.paint.Strong("Type this"))
-	for _, b := range typeBlocks(faces, targets) {
+	for _, b := range target.Blocks(faces, targets) {
 		var titles []string
 		var ways []string
-		for _, t := range b.targets {
+		for _, t := range b.Targets {
 			titles, ways = append(titles, t.Title), add(ways, t.Typed)
 		}
-		a.wrapped("  "+pad(string(b.kind), 17), strings.Join(titles, ", "))
+		a.wrapped("  "+pad(string(b.Kind), 17), strings.Join(titles, ", "))
 		width := 0
 		for i, f := range faces {
-			if width = max(width, span(cell(f.Style))); b.kind == target.ByOldFamily {
-				width = max(width, span(cell(stylesOf(faces, b.strings, i))))
+			if width = max(width, span(cell(f.Style))); b.Kind == target.ByOldFamily {
+				width = max(width, span(cell(stylesOf(faces, b.Strings, i))))
 			}
 		}
-		for i, s := range b.strings {
-			if i > 0 && s == b.strings[i-1] && faces[i].Family == faces[i-1].Family && (b.kind == target.ByFamily || b.kind == target.ByOldFamily) {
+		for i, s := range b.Strings {
+			if i > 0 && s == b.Strings[i-1] && faces[i].Family == faces[i-1].Family && (b.Kind == target.ByFamily || b.Kind == target.ByOldFamily) {
 				continue // one family serves all of its styles
 			}
 			style := cell(faces[i].Style)
-			if b.kind == target.ByFamily {
+			if b.Kind == target.ByFamily {
 				style = "all styles"
-			} else if b.kind == target.ByOldFamily {
-				style = cell(stylesOf(faces, b.strings, i))
+			} else if b.Kind == target.ByOldFamily {
+				style = cell(stylesOf(faces, b.Strings, i))
 			}
 			if s == "" {
 				s = "(nothing works)"

@@ -66,7 +66,7 @@ func Collect(p *notary.Project) ([]Credit, error) {
 	return out, nil
 }
 
-// plain is a font's own text without characters that do not belong into a text.
+// plain is a font's own text without control characters and white at its ends.
 func plain(s string) string { return strings.TrimSpace(text([]byte(s))) }
 
 // text is a file's text in UTF-8, with line feeds alone, and without control characters.
