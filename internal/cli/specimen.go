@@ -40,13 +40,6 @@ type specimenOptions struct {
 	overwrite          bool
 }
 
-// Views of specimen.
-const (
-	viewSide  = "side-by-side"
-	viewDepth = "in-depth"
-	viewRoles = "roles"
-)
-
 // defaultText is drawn where nobody gave one: a line of a departure board.
 const defaultText = "Ferry to Holm and Stora Skerry, 07:40 from quay 2"
 
@@ -61,8 +54,9 @@ archives, of enrolled faces and families, or the project's roles as its apps sho
 
 Without --view it is in-depth for one family, else side-by-side; without an argument, the
 project's roles. --out NAME.png or NAME.svg writes a page; without it, the terminal shows
-the samples. An SVG holds outlines: it needs no font. NAME.html is one file with all fonts
-in it: type your own text there, filter, change size and ground; it needs no network.`
+the samples. An SVG holds outlines: it needs no font. NAME.html is one file with the fonts
+in it, cut down to the letters of common texts and of yours: type your own text there,
+filter, change size, style, axes and ground; it needs no network.`
 
 func (a *app) specimen() *cobra.Command {
 	var opt specimenOptions
@@ -106,8 +100,8 @@ func (o *specimenOptions) check() error {
 	switch {
 	case strings.Count(fmt.Sprint(o.wanted.text != "", o.wanted.textFile != "", o.strings != ""), "true") > 1:
 		return wrongUse("specimen: expected one of --text, --text-file and --strings, found several")
-	case o.view != "" && !slices.Contains([]string{viewSide, viewDepth, viewRoles}, o.view):
-		return wrongUse("specimen: expected %s, %s or %s for --view, found %q", viewSide, viewDepth, viewRoles, o.view)
+	case o.view != "" && !slices.Contains(subject.Views, o.view):
+		return wrongUse("specimen: expected %s for --view, found %q", strings.Join(subject.Views, ", "), o.view)
 	case o.width < 320 || o.width > 4000:
 		return wrongUse("specimen: expected 320 to 4000 pixels for --width, found %d", o.width)
 	case !(o.times >= 1 && o.times <= 4):
@@ -123,14 +117,14 @@ func (o *specimenOptions) check() error {
 	switch ext := strings.ToLower(filepath.Ext(o.out)); {
 	case o.out != "" && ext != ".png" && ext != ".svg" && ext != ".html":
 		return wrongUse("specimen: expected a file that ends with .png, .svg or .html for --out, found %q", o.out)
-	case ext == ".html" && o.view != "" && o.view != viewSide:
-		return wrongUse("specimen: expected --view %s for a page in HTML, found %s; --out NAME.svg draws that", viewSide, o.view)
 	case o.times != 1 && ext != ".png":
 		return wrongUse("specimen: expected --out NAME.png for --times: only pictures of pixels have a size of their own")
 	}
 	_, err := o.asked()
 	return err
 }
+
+func (o *specimenOptions) html() bool { return strings.EqualFold(filepath.Ext(o.out), ".html") }
 
 // idle refuses flags that would change nothing: none is passed over in silence.
 func (o *specimenOptions) idle(given func(string) bool) error {
@@ -141,7 +135,7 @@ func (o *specimenOptions) idle(given func(string) bool) error {
 			}
 		}
 	}
-	if strings.EqualFold(filepath.Ext(o.out), ".html") && (given("width") || len(o.sizes) > 1) {
+	if o.html() && (given("width") || len(o.sizes) > 1) {
 		return wrongUse("specimen: expected one --size and no --width for a page in HTML: it has a slider, and is as wide as its window")
 	}
 	return nil
@@ -149,8 +143,8 @@ func (o *specimenOptions) idle(given func(string) bool) error {
 
 // sized refuses sizes for views that have their own.
 func (o *specimenOptions) sized(view string) error {
-	if view != viewSide && len(o.sizes) > 0 {
-		return wrongUse("specimen: expected no --size for --view %s, which has sizes of its own; --view %s takes some", view, viewSide)
+	if view != subject.SideBySide && len(o.sizes) > 0 {
+		return wrongUse("specimen: expected no --size for --view %s, which has sizes of its own; --view %s takes some", view, subject.SideBySide)
 	}
 	return nil
 }
@@ -245,19 +239,26 @@ func (a *app) runSpecimen(ctx context.Context, args []string, o specimenOptions)
 	if o.out == "" {
 		return a.showSpecimen(c, opt, o)
 	}
+	view, err := c.View(o.view)
+	if err != nil {
+		return wrongUse("specimen: %v", err)
+	}
+	if err := o.sized(view); err != nil {
+		return err
+	}
+	opt.Title = c.Title(view)
 	var files []string
-	if strings.EqualFold(filepath.Ext(o.out), ".html") {
-		opt.Title = "Faces side by side"
-		page, err := specimen.Page(ctx, c.All(), opt)
+	if o.html() {
+		page, err := c.Page(ctx, view, opt)
+		if err == nil {
+			err = o.save(o.out, page)
+		}
 		if err != nil {
 			return fmt.Errorf("%s: %w", o.out, err)
 		}
-		if err := o.save(o.out, page); err != nil {
-			return err
-		}
 		return a.written(c, []string{o.out})
 	}
-	err = a.pages(ctx, c, opt, o, func(d *specimen.Drawing) error {
+	err = c.Draw(ctx, view, opt, func(d *specimen.Drawing) error {
 		name, err := o.write(d, len(files))
 		files = append(files, name)
 		return err
@@ -297,53 +298,6 @@ func (a *app) typedLines() (func(face.Face) []string, error) {
 		}
 		return out
 	}, nil
-}
-
-// pages draws the view that is asked for, and hands each page over.
-func (a *app) pages(ctx context.Context, c subject.Subjects, opt specimen.Options, o specimenOptions, use func(*specimen.Drawing) error) error {
-	view := o.view
-	families := map[string]bool{}
-	for _, f := range c.Faces {
-		families[f.Family] = true
-	}
-	switch {
-	case view != "":
-	case len(c.Roles) > 0:
-		view = viewRoles
-	case len(families) == 1:
-		view = viewDepth
-	default:
-		view = viewSide
-	}
-	switch {
-	case view == viewRoles && len(c.Roles) == 0:
-		return wrongUse("specimen: expected roles for --view roles, found faces; name roles of notaria.toml, or nothing for all of them")
-	case view != viewRoles && len(c.Roles) > 0:
-		c.Faces = c.All()
-	case view == viewDepth && len(families) > 1:
-		return wrongUse("specimen: expected the faces of one family for --view in-depth, found %d families; name one", len(families))
-	}
-	if err := o.sized(view); err != nil {
-		return err
-	}
-	switch view {
-	case viewRoles:
-		opt.Title = "Roles"
-		d, err := specimen.Roles(c.Roles, opt)
-		if err != nil {
-			return err
-		}
-		return use(d)
-	case viewDepth:
-		opt.Title = c.Faces[0].Family
-		d, err := specimen.InDepth(ctx, c.Faces, opt)
-		if err != nil {
-			return err
-		}
-		return use(d)
-	}
-	opt.Title = "Faces side by side"
-	return specimen.SideBySide(ctx, c.Faces, opt, use)
 }
 
 // write writes a page into its file: over a picture of the same kind, and over no other file. All pages

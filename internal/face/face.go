@@ -219,6 +219,8 @@ func (f *Face) takeStyle(font *sfnt.Font, head sfnt.Head) []Problem {
 // embedding words the font's licensing bits (spec: OS/2, fsType).
 func embedding(fsType uint16) string {
 	switch {
+	case fsType&0x0200 != 0: // pictures alone may be embedded, no outlines
+		return "restricted"
 	case fsType&0x000f == 0:
 		return "installable"
 	case fsType&0x0008 != 0:

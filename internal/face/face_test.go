@@ -132,6 +132,7 @@ func TestContradictions(t *testing.T) {
 			tables["post"] = sfnt.Post{ItalicAngle: -12 << 16}.Bytes(make([]string, 0))
 		}, []string{"slant-contradiction"}, 400},
 		{"embedding forbidden", os2(400, 0, 2), []string{"embedding-restricted"}, 400},
+		{"pictures alone may be embedded", os2(400, 0, 0x0200), []string{"embedding-restricted"}, 400},
 	}
 	for _, tt := range tests {
 		t.Run(tt.name, func(t *testing.T) {

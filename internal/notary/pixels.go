@@ -15,6 +15,7 @@ import (
 
 	"notaria/internal/face"
 	"notaria/internal/fault"
+	"notaria/internal/layout"
 	"notaria/internal/pixel"
 	"notaria/internal/registry"
 	"notaria/internal/target"
@@ -248,6 +249,6 @@ func PixelSource(data []byte, coordinates map[string]float64) (*pixel.Source, er
 		return nil, fmt.Errorf("%d units per em", read.UnitsPerEm)
 	}
 	s := &pixel.Source{Name: name, Family: read.Family, UnitsPerEm: read.UnitsPerEm, Ascent: read.Ascent, Descent: read.Descent, Paths: paths}
-	s.Kern = font.Kerning()
+	s.Kern = layout.NewKerning(font)
 	return s, nil
 }

@@ -6,6 +6,7 @@ import (
 
 	"github.com/stretchr/testify/require"
 
+	"notaria/internal/layout"
 	"notaria/internal/sfnt"
 	"notaria/internal/skerry/letters"
 )
@@ -18,7 +19,7 @@ func styled(t testing.TB, st letters.Style) *Source {
 	require.NoError(t, err)
 	paths, err := file.Font(0).Paths()
 	require.NoError(t, err)
-	k := file.Font(0).Kerning()
+	k := layout.NewKerning(file.Font(0))
 	require.NotNil(t, k)
 	return &Source{Name: st.Name, UnitsPerEm: 1000, Ascent: 960, Descent: -240, Paths: paths, Kern: k}
 }

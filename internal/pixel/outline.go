@@ -8,6 +8,7 @@ import (
 	"sync"
 	"sync/atomic"
 
+	"notaria/internal/layout"
 	"notaria/internal/raster"
 	"notaria/internal/sfnt"
 )
@@ -18,7 +19,7 @@ type Source struct {
 	UnitsPerEm      int
 	Ascent, Descent int // of a line, in font units; Descent is negative
 	Paths           *sfnt.Paths
-	Kern            *sfnt.Kerning // nil for a face without
+	Kern            *layout.Kerning // nil for a face without
 
 	once  sync.Once
 	study *raster.Study

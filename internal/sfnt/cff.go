@@ -17,6 +17,11 @@ type cff struct {
 	store   *varStore // of its masters; nil for none
 	vsindex []int     // the table of regions that a font of the list starts with
 	place   []float64 // in the design space; nil for the default
+
+	at struct { // where its lists are in the table; 0 for one that is not there
+		glyphs, global int
+		local          []int
+	}
 }
 
 // Bounds of what is read: what a hostile font can ask for.
@@ -53,24 +58,25 @@ func parseCFF(b []byte) (*cff, error) {
 		if !ok {
 			return fail("its four lists", "one that is cut short")
 		}
-		switch at = next; i {
+		switch i {
 		case 1:
 			tops = list
 		case 3:
-			c.global = list
+			c.global, c.at.global = list, at
 		}
+		at = next
 	}
 	if len(tops) != 1 {
 		return fail("one font", fmt.Sprint(len(tops)))
 	}
 	top := readDict(tops[0], false)
 	var ok bool
-	if c.glyphs, _, ok = cffIndex(b, top.offset(17)); !ok || top.offset(17) == 0 {
+	c.at.glyphs = top.offset(17)
+	if c.glyphs, _, ok = cffIndex(b, c.at.glyphs); !ok || c.at.glyphs == 0 {
 		return fail("charstrings", "none, or a list that is cut short")
 	}
 	if top[1230] == nil {
-		subrs, _ := privateSubrs(b, top, false)
-		c.local = [][][]byte{subrs}
+		c.private(b, top)
 		return c, nil
 	}
 	fonts, _, ok := cffIndex(b, top.offset(1236))
@@ -78,8 +84,7 @@ func parseCFF(b []byte) (*cff, error) {
 		return fail("the fonts of a CID-keyed font", "none, or a list that is cut short")
 	}
 	for _, d := range fonts {
-		subrs, _ := privateSubrs(b, readDict(d, false), false)
-		c.local = append(c.local, subrs)
+		c.private(b, readDict(d, false))
 	}
 	c.selects, ok = fdSelect(b, top.offset(1237), len(c.glyphs))
 	if !ok {
@@ -201,25 +206,25 @@ func charNumber(b []byte, inDict bool) (float64, int) {
 	return 0, 0
 }
 
-// privateSubrs are the local subroutines that a dict leads to, none if there are none, and the
+// private adds the local subroutines that a dict leads to, none if there are none; it returns the
 // private dict itself.
-func privateSubrs(b []byte, d dict, two bool) ([][]byte, dict) {
-	p := d[18]
-	if len(p) < 2 || p[0] < 0 || p[1] < 0 || p[0]+p[1] > float64(len(b)) {
-		return nil, nil
+func (c *cff) private(b []byte, d dict) (private dict) {
+	var list [][]byte
+	at := 0
+	if p := d[18]; len(p) >= 2 && p[0] >= 0 && p[1] >= 0 && p[0]+p[1] <= float64(len(b)) {
+		from := int(p[1])
+		private = readDict(b[from:from+int(p[0])], c.two)
+		if at = private.offset(19); at != 0 {
+			at += from
+			if c.two {
+				list, _, _ = cff2Index(b, at)
+			} else {
+				list, _, _ = cffIndex(b, at)
+			}
+		}
 	}
-	from := int(p[1])
-	private := readDict(b[from:from+int(p[0])], two)
-	at := private.offset(19)
-	if at == 0 {
-		return nil, private
-	}
-	if two {
-		list, _, _ := cff2Index(b, from+at)
-		return list, private
-	}
-	list, _, _ := cffIndex(b, from+at)
-	return list, private
+	c.local, c.at.local = append(c.local, list), append(c.at.local, at)
+	return private
 }
 
 // fdSelect is each glyph's font (5176, 19).
@@ -254,16 +259,24 @@ func fdSelect(b []byte, at, glyphs int) ([]byte, bool) {
 }
 
 // outline runs a glyph's charstring.
-func (c *cff) outline(glyph int) (Path, error) {
+func (c *cff) outline(glyph int) (Path, error) { return c.draw(glyph, nil) }
+
+// fontOf is a glyph's place in the list of fonts.
+func (c *cff) fontOf(glyph int) int {
+	if c.selects == nil {
+		return 0
+	}
+	return int(c.selects[glyph])
+}
+
+// draw runs a glyph's charstring, and marks what it calls.
+func (c *cff) draw(glyph int, called *calls) (Path, error) {
 	b := &pathBuilder{where: fmt.Sprintf("glyph %d", glyph)}
 	if glyph >= len(c.glyphs) {
 		return nil, nil // fewer charstrings than maxp says: nothing is drawn
 	}
-	fd := 0
-	if c.selects != nil {
-		fd = int(c.selects[glyph])
-	}
-	m := &charMachine{pathBuilder: b, font: c, global: c.global, width: c.two}
+	fd := c.fontOf(glyph)
+	m := &charMachine{pathBuilder: b, font: c, global: c.global, width: c.two, called: called}
 	if fd < len(c.local) {
 		m.local = c.local[fd]
 	}

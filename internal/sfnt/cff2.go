@@ -13,17 +13,18 @@ func (f *Font) readCFF2() (*cff, error) {
 
 func parseCFF2(b []byte) (*cff, error) {
 	fail := func(expected, found string) (*cff, error) { return nil, bad("table CFF2", expected, "%s", found) }
-	if len(b) < 5 || b[0] != 2 || int(b[2])+word(b, 3) > len(b) {
+	if len(b) < 5 || b[0] != 2 || int(b[2])+Word(b, 3) > len(b) {
 		return fail("a header of version 2", "another, or the end of the table")
 	}
 	at := int(b[2])
-	top := readDict(b[at:at+word(b, 3)], true)
+	top := readDict(b[at:at+Word(b, 3)], true)
 	c := &cff{two: true}
 	var ok bool
-	if c.global, _, ok = cff2Index(b, at+word(b, 3)); !ok {
+	c.at.global, c.at.glyphs = at+Word(b, 3), top.offset(17)
+	if c.global, _, ok = cff2Index(b, c.at.global); !ok {
 		return fail("a list of global subroutines", "one that is cut short")
 	}
-	if c.glyphs, _, ok = cff2Index(b, top.offset(17)); !ok || top.offset(17) == 0 {
+	if c.glyphs, _, ok = cff2Index(b, c.at.glyphs); !ok || c.at.glyphs == 0 {
 		return fail("charstrings", "none, or a list that is cut short")
 	}
 	fonts, _, ok := cff2Index(b, top.offset(1236))
@@ -31,9 +32,7 @@ func parseCFF2(b []byte) (*cff, error) {
 		return fail("a font of the list (FDArray)", "none, or a list that is cut short")
 	}
 	for _, d := range fonts {
-		subrs, private := privateSubrs(b, readDict(d, true), true)
-		c.local = append(c.local, subrs)
-		c.vsindex = append(c.vsindex, private.offset(22))
+		c.vsindex = append(c.vsindex, c.private(b, readDict(d, true)).offset(22))
 	}
 	if len(fonts) > 1 {
 		if c.selects, ok = fdSelect(b, top.offset(1237), len(c.glyphs)); !ok {
@@ -41,7 +40,7 @@ func parseCFF2(b []byte) (*cff, error) {
 		}
 	}
 	if at := top.offset(24); at > 0 {
-		c.store = parseStore(from(b, at+2)) // its length stands before it
+		c.store = parseStore(From(b, at+2)) // its length stands before it
 	}
 	return c, nil
 }
@@ -65,11 +64,11 @@ type varStore struct {
 
 // parseStore reads the head of a store; nil for one that does not hold.
 func parseStore(b []byte) *varStore {
-	if word(b, 0) != 1 || len(b) < 8 {
+	if Word(b, 0) != 1 || len(b) < 8 {
 		return nil
 	}
-	list := from(b, int(u32(b, 2)))
-	s := &varStore{b: b, axes: word(list, 0), count: word(list, 2)}
+	list := From(b, int(u32(b, 2)))
+	s := &varStore{b: b, axes: Word(list, 0), count: Word(list, 2)}
 	if s.axes > maxAxes || 4+6*s.axes*s.count > len(list) {
 		return nil
 	}
@@ -81,22 +80,22 @@ func parseStore(b []byte) *varStore {
 
 // data is one of the store's tables, nil if there is none.
 func (s *varStore) data(outer int) []byte {
-	if s == nil || outer < 0 || outer >= word(s.b, 6) || 8+4*outer+4 > len(s.b) {
+	if s == nil || outer < 0 || outer >= Word(s.b, 6) || 8+4*outer+4 > len(s.b) {
 		return nil
 	}
-	return from(s.b, int(u32(s.b, 8+4*outer)))
+	return From(s.b, int(u32(s.b, 8+4*outer)))
 }
 
 // scalars are how much each region of a table counts at a place.
 func (s *varStore) scalars(outer int, place []float64) []float64 {
 	d := s.data(outer)
-	n := min(word(d, 4), maxCFFRegions)
+	n := min(Word(d, 4), maxCFFRegions)
 	if s == nil || 6+2*n > len(d) {
 		return nil
 	}
 	out := make([]float64, n)
 	for i := range out {
-		out[i] = s.scalar(word(d, 6+2*i), place)
+		out[i] = s.scalar(Word(d, 6+2*i), place)
 	}
 	return out
 }
@@ -137,7 +136,7 @@ func tent(low, peak, high, here float64) float64 {
 // delta is how much an item of the store changes.
 func (s *varStore) delta(outer, inner int, place []float64) float64 {
 	d := s.data(outer)
-	items, words, regions := word(d, 0), word(d, 2), word(d, 4)
+	items, words, regions := Word(d, 0), Word(d, 2), Word(d, 4)
 	long := words&0x8000 != 0
 	words &= 0x7fff
 	if inner >= items || words > regions {
@@ -147,7 +146,7 @@ func (s *varStore) delta(outer, inner int, place []float64) float64 {
 	if long {
 		wide, small = 4, 2
 	}
-	row := from(d, 6+2*regions+inner*(words*wide+(regions-words)*small))
+	row := From(d, 6+2*regions+inner*(words*wide+(regions-words)*small))
 	if len(row) < words*wide+(regions-words)*small {
 		return 0
 	}
@@ -178,9 +177,9 @@ func readAdvances(b []byte, place []float64) *advances {
 	if len(b) < 20 {
 		return nil
 	}
-	a := &advances{store: parseStore(from(b, int(u32(b, 4)))), place: place}
+	a := &advances{store: parseStore(From(b, int(u32(b, 4)))), place: place}
 	if at := int(u32(b, 8)); at > 0 {
-		a.index = from(b, at)
+		a.index = From(b, at)
 	}
 	return a
 }
@@ -197,7 +196,7 @@ func (a *advances) delta(glyph int) float64 {
 	if len(a.index) < 6 {
 		return 0
 	}
-	count, at := word(a.index, 2), 4
+	count, at := Word(a.index, 2), 4
 	if a.index[0] == 1 {
 		count, at = int(u32(a.index, 2)), 6
 	}

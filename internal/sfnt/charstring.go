@@ -14,6 +14,7 @@ type charMachine struct {
 	hints, ops    int
 	width, open   bool // the width was read; a subpath has begun
 	done          bool
+	called        *calls // nil where nobody asks
 }
 
 // Operators (5177, appendix A).
@@ -134,6 +135,11 @@ func (m *charMachine) call(global bool, depth int) {
 		m.fail("a subroutine that is there", "another number")
 		return
 	}
+	if m.called != nil && global {
+		m.called.global[n] = true
+	} else if m.called != nil {
+		m.called.local[m.called.fd][n] = true
+	}
 	m.run(list[n], depth+1)
 }
 
@@ -186,6 +192,9 @@ func (m *charMachine) draw(op byte) {
 		m.stems()
 	case opEndChar:
 		m.takeWidth(len(s) == 1 || len(s) == 5)
+		if m.called != nil && len(s) >= 4 {
+			m.called.accents = true
+		}
 		m.done = true
 	case opRMoveTo, opHMoveTo, opVMoveTo:
 		n := 1

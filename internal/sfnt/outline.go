@@ -85,31 +85,42 @@ func (c *composites) count(i, depth int) (int32, error) {
 	}
 	b := c.data(i)
 	total := int32(1)
-	if len(b) >= 10 && i16(b, 0) < 0 {
+	if parts := partsOf(b); parts != nil {
 		c.parts[i] = -1
-		s := &stream{b: b[10:]}
-		for more := true; more && !s.over; {
-			flags, id := s.u16(), s.u16()
-			s.take(componentSize(flags) - 2)
-			if s.over {
-				break
-			}
-			n, err := c.count(int(id), depth+1)
+		for _, id := range parts {
+			n, err := c.count(id, depth+1)
 			if err != nil {
 				return 0, err
 			}
 			if total += n; total > maxCompositeParts {
 				return 0, bad(where, fmt.Sprintf("at most %d parts", maxCompositeParts), "more")
 			}
-			if int(id) < len(c.levels) {
+			if id < len(c.levels) {
 				c.levels[i] = max(c.levels[i], c.levels[id]+1)
 			}
 			if c.levels[i] > maxCompositeDepth {
 				return 0, bad(where, fmt.Sprintf("at most %d levels of parts", maxCompositeDepth), "more")
 			}
-			more = flags&compMore != 0
 		}
 	}
 	c.parts[i] = total
 	return total, nil
+}
+
+// partsOf are the glyphs that a composite one is made of; nil for a simple one.
+func partsOf(b []byte) (parts []int) {
+	if len(b) < 10 || i16(b, 0) >= 0 {
+		return nil
+	}
+	s := &stream{b: b[10:]}
+	for {
+		flags, id := s.u16(), s.u16()
+		s.take(componentSize(flags) - 2)
+		if s.over {
+			return parts
+		}
+		if parts = append(parts, int(id)); flags&compMore == 0 {
+			return parts
+		}
+	}
 }

@@ -331,3 +331,19 @@ func readAt(r io.ReaderAt, size, off, n int64, where string) ([]byte, error) {
 func u16(b []byte, i int) uint16 { return binary.BigEndian.Uint16(b[i:]) }
 func i16(b []byte, i int) int16  { return int16(binary.BigEndian.Uint16(b[i:])) }
 func u32(b []byte, i int) uint32 { return binary.BigEndian.Uint32(b[i:]) }
+
+// From is a table from an offset on, nil beyond its end.
+func From(b []byte, at int) []byte {
+	if at < 0 || at > len(b) {
+		return nil
+	}
+	return b[at:]
+}
+
+// Word is the number at a place, 0 beyond the end.
+func Word(b []byte, at int) int {
+	if at < 0 || at+2 > len(b) {
+		return 0
+	}
+	return int(u16(b, at))
+}

@@ -105,8 +105,8 @@ func normalized(axes []Axis, user map[string]float64) ([]float64, error) {
 // remap bends the axes (OpenType, avar).
 func remap(b []byte, place []float64) {
 	at := 8
-	for i := range min(len(place), word(b, 6)) {
-		n := word(b, at)
+	for i := range min(len(place), Word(b, 6)) {
+		n := Word(b, at)
 		at += 2
 		if at+4*n > len(b) {
 			return
@@ -149,7 +149,7 @@ func (v *variation) glyph(i int) []byte {
 	if i < 0 || i >= v.glyphs {
 		return nil
 	}
-	from, to := 2*word(v.offsets, 2*i), 2*word(v.offsets, 2*i+2)
+	from, to := 2*Word(v.offsets, 2*i), 2*Word(v.offsets, 2*i+2)
 	if v.long {
 		from, to = int(u32(v.offsets, 4*i)), int(u32(v.offsets, 4*i+4))
 	}
@@ -185,8 +185,8 @@ func (v *variation) deltas(glyph int, points [][2]float32, ends []int) [][2]floa
 	if len(b) < 4 {
 		return nil
 	}
-	count, at := word(b, 0), word(b, 2)
-	s := &stream{b: from(b, at)}
+	count, at := Word(b, 0), Word(b, 2)
+	s := &stream{b: From(b, at)}
 	var common []int
 	all := false
 	if count&tupleShared != 0 {
@@ -198,7 +198,7 @@ func (v *variation) deltas(glyph int, points [][2]float32, ends []int) [][2]floa
 		if head+4 > len(b) {
 			break
 		}
-		size, flags := word(b, head), word(b, head+2)
+		size, flags := Word(b, head), Word(b, head+2)
 		scale, next := v.scale(b, head+4, flags)
 		head = next
 		body := &stream{b: s.b[:min(size, len(s.b))]}
@@ -217,14 +217,14 @@ func (v *variation) deltas(glyph int, points [][2]float32, ends []int) [][2]floa
 
 // scale is how much a tuple counts at the place, and where the next head is.
 func (v *variation) scale(b []byte, at, flags int) (float64, int) {
-	peak := from(v.shared, (flags&tupleIndex)*2*v.axes)
+	peak := From(v.shared, (flags&tupleIndex)*2*v.axes)
 	if flags&tuplePeak != 0 {
-		peak = from(b, at)
+		peak = From(b, at)
 		at += 2 * v.axes
 	}
 	var start, end []byte
 	if flags&tupleBetween != 0 {
-		start, end = from(b, at), from(b, at+2*v.axes)
+		start, end = From(b, at), From(b, at+2*v.axes)
 		at += 4 * v.axes
 	}
 	if len(peak) < 2*v.axes || flags&tupleBetween != 0 && len(end) < 2*v.axes {

@@ -150,53 +150,18 @@ func (f *Face) characters(from *sfnt.Font) ([]byte, error) {
 	if err != nil {
 		return nil, err
 	}
-	var groups []byte
-	var first, last rune
-	var glyph int
-	n := uint32(0)
-	flush := func() {
-		if glyph != 0 {
-			groups = binary.BigEndian.AppendUint32(groups, uint32(first))
-			groups = binary.BigEndian.AppendUint32(groups, uint32(last))
-			groups = binary.BigEndian.AppendUint32(groups, uint32(glyph))
-			n++
-		}
-		glyph = 0
-	}
-	add := func(r rune, g int) {
-		if g == 0 || g >= f.Paths.Count() {
-			return
-		}
-		if glyph != 0 && r == last+1 && g == glyph+int(r-first) {
-			last = r
-			return
-		}
-		flush()
-		first, last, glyph = r, r, g
-	}
-	if symbols := len(coverage) > 0 && coverage[0].First >= 0xF000 && coverage[len(coverage)-1].Last <= 0xF0FF; symbols {
-		for _, c := range coverage {
-			for r := c.First; r <= c.Last; r++ {
-				add(r-0xF000, f.Paths.Index(r))
+	symbols := len(coverage) > 0 && coverage[0].First >= 0xF000 && coverage[len(coverage)-1].Last <= 0xF0FF
+	return sfnt.CharacterMap(func(yield func(rune, int) bool) {
+		for _, moved := range []rune{0xF000, 0} {
+			for _, c := range coverage {
+				for r := c.First; r <= c.Last && (moved == 0 || symbols); r++ {
+					if g := f.Paths.Index(r); g != 0 && g < f.Paths.Count() && !yield(r-moved, g) {
+						return
+					}
+				}
 			}
 		}
-	}
-	for _, c := range coverage {
-		for r := c.First; r <= c.Last; r++ {
-			add(r, f.Paths.Index(r))
-		}
-	}
-	flush()
-	var b []byte
-	for _, v := range []uint16{0, 1, 3, 10} { // version, one table: Windows, full Unicode
-		b = binary.BigEndian.AppendUint16(b, v)
-	}
-	b = binary.BigEndian.AppendUint32(b, 12)
-	b = append(b, 0, 12, 0, 0)
-	for _, v := range []uint32{16 + uint32(len(groups)), 0, n} {
-		b = binary.BigEndian.AppendUint32(b, v)
-	}
-	return append(b, groups...), nil
+	}), nil
 }
 
 // advances are the widths of all glyphs, at the face's place of its design space.

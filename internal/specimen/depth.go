@@ -31,11 +31,28 @@ type sheet struct {
 // InDepth draws one family: sizes, styles, digits, letters that are mixed up, accents, axes, and all its
 // characters.
 func InDepth(ctx context.Context, faces []Face, o Options) (*Drawing, error) {
-	pen, err := NewPen(o.Colours)
+	s, err := newSheet(faces, o)
 	if err != nil {
 		return nil, err
 	}
-	s := &sheet{Drawing: &Drawing{W: o.Width, Ground: o.Ground, Title: o.Title}, pen: pen, o: o, faces: faces, wide: o.Width - 2*margin - gutter}
+	if s.pen, err = NewPen(o.Colours); err != nil {
+		return nil, err
+	}
+	for _, part := range []func() error{s.title, s.sizes, s.styles, s.digits, s.mixedUp, s.accents, s.axes, s.characters} {
+		if err := ctx.Err(); err != nil {
+			return nil, err
+		}
+		if err := part(); err != nil {
+			return nil, err
+		}
+	}
+	s.H = s.y + margin
+	return s.Drawing, nil
+}
+
+// newSheet makes the faces ready.
+func newSheet(faces []Face, o Options) (*sheet, error) {
+	s := &sheet{Drawing: &Drawing{W: o.Width, Ground: o.Ground, Title: o.Title}, o: o, faces: faces, wide: o.Width - 2*margin - gutter}
 	for _, f := range faces {
 		t, err := f.load()
 		if err != nil && len(faces) == 1 {
@@ -46,16 +63,7 @@ func InDepth(ctx context.Context, faces []Face, o Options) (*Drawing, error) {
 	if s.main = s.regular(); s.main < 0 {
 		return nil, fmt.Errorf("expected a face that can be drawn, found none among %d", len(faces))
 	}
-	for _, part := range []func() error{s.title, s.waterfall, s.styles, s.digits, s.mixedUp, s.accents, s.axes, s.characters} {
-		if err := ctx.Err(); err != nil {
-			return nil, err
-		}
-		if err := part(); err != nil {
-			return nil, err
-		}
-	}
-	s.H = s.y + margin
-	return s.Drawing, nil
+	return s, nil
 }
 
 // regular is the upright face whose weight is nearest to 400.
@@ -120,17 +128,23 @@ func (s *sheet) title() error {
 		return err
 	}
 	s.y += -float64(t.Descent)/float64(t.UnitsPerEm)*size + unit
-	f := s.face()
-	facts := []string{plural(len(s.faces), "style"), plural(f.Characters, "character"), plural(f.Glyphs, "glyph"), fmt.Sprintf("%d units per em", f.UnitsPerEm)}
-	if f.Version != "" {
-		facts = append(facts, f.Version)
-	}
+	s.y += 14
+	facts := s.facts()
 	if u := t.undrawn(); u != "" {
 		facts = append(facts, u)
 	}
-	s.y += 14
 	s.pen.words(s.Drawing, s.pen.text, strings.Join(facts, ", "), margin, s.y, 14, s.W-2*margin, s.o.Quiet)
 	return nil
+}
+
+// facts are what there is to say of the family in one line.
+func (s *sheet) facts() []string {
+	f := s.face()
+	out := []string{plural(len(s.faces), "style"), plural(f.Characters, "character"), plural(f.Glyphs, "glyph"), fmt.Sprintf("%d units per em", f.UnitsPerEm)}
+	if f.Version != "" {
+		out = append(out, face.Short(f.Version))
+	}
+	return out
 }
 
 func plural(n int, one string) string {
@@ -140,10 +154,22 @@ func plural(n int, one string) string {
 	return fmt.Sprintf("%d %ss", n, one)
 }
 
-// waterfall is the text at falling sizes.
-func (s *sheet) waterfall() error {
+// What a family is shown with, in a drawing and in a page.
+var (
+	waterfall = []float64{64, 48, 36, 28, 22, 18, 15, 13, 11}
+	columns   = []string{"07:40  11:11  1,111.10", "18:08  20:00  8,088.88", "23:59  04:27  2,436.95"}
+)
+
+const (
+	mixedUp  = "Il1| O0Q 5S 8B 2Z 6G rn m cl d vv w .,:;"
+	accents  = "ÅÄÖ åäö ÆØ æø ÉÈÊË éèêë ÇŞŢ çşţ ŐŰ őű ŁĐŦ łđŧ ŽŠČ žšč ĞĂŇ ğăň ẞß Ðð Þþ ĿĲŒ"
+	mostAxes = 8
+)
+
+// sizes is the text at falling sizes.
+func (s *sheet) sizes() error {
 	s.section("Sizes", "pixels per em")
-	for _, size := range []float64{64, 48, 36, 28, 22, 18, 15, 13, 11} {
+	for _, size := range waterfall {
 		top := s.y
 		if err := s.say(s.typ(), s.o.Text, size, 1); err != nil {
 			return err
@@ -184,8 +210,9 @@ func (s *sheet) styles() error {
 	return nil
 }
 
-// digits stand below each other: digits of one width make columns, others do not.
-func (s *sheet) digits() error {
+// digitsAbout says whether digits are of one width: those make columns, others do not. "" for a face
+// without.
+func (s *sheet) digitsAbout() string {
 	t := s.typ()
 	widths := map[float64]bool{}
 	for r := '0'; r <= '9'; r++ {
@@ -193,12 +220,20 @@ func (s *sheet) digits() error {
 			widths[float64(a)] = true
 		}
 	}
-	if len(widths) == 0 {
-		return nil
+	switch len(widths) {
+	case 0:
+		return ""
+	case 1:
+		return "of one width:\ntimes and prices\nstand in columns"
 	}
-	about := "of one width:\ntimes and prices\nstand in columns"
-	if len(widths) > 1 {
-		about = "of different widths:\ncolumns do not\nline up"
+	return "of different widths:\ncolumns do not\nline up"
+}
+
+// digits stand below each other.
+func (s *sheet) digits() error {
+	about, t := s.digitsAbout(), s.typ()
+	if about == "" {
+		return nil
 	}
 	s.section("Digits", about)
 	const size = 40.0
@@ -206,7 +241,7 @@ func (s *sheet) digits() error {
 		return err
 	}
 	s.y += unit
-	for _, row := range []string{"07:40  11:11  1,111.10", "18:08  20:00  8,088.88", "23:59  04:27  2,436.95"} {
+	for _, row := range columns {
 		if err := s.say(t, row, size*0.7, 1); err != nil {
 			return err
 		}
@@ -218,7 +253,7 @@ func (s *sheet) digits() error {
 func (s *sheet) mixedUp() error {
 	s.section("Look-alikes", "can they be told\napart?")
 	for _, size := range []float64{44, 16} {
-		if err := s.say(s.typ(), "Il1| O0Q 5S 8B 2Z 6G rn m cl d vv w .,:;", size, 1); err != nil {
+		if err := s.say(s.typ(), mixedUp, size, 1); err != nil {
 			return err
 		}
 		s.y += unit
@@ -229,7 +264,7 @@ func (s *sheet) mixedUp() error {
 // accents show marks on letters, high and low.
 func (s *sheet) accents() error {
 	s.section("Accents", "")
-	return s.say(s.typ(), "ÅÄÖ åäö ÆØ æø ÉÈÊË éèêë ÇŞŢ çşţ ŐŰ őű ŁĐŦ łđŧ ŽŠČ žšč ĞĂŇ ğăň ẞß Ðð Þþ ĿĲŒ", 30, 3)
+	return s.say(s.typ(), accents, 30, 3)
 }
 
 // axes shows the places of a variable font's design space, an axis a line.
@@ -244,7 +279,7 @@ func (s *sheet) axes() error {
 		return err
 	}
 	const steps = 7
-	for _, a := range f.Axes[:min(len(f.Axes), 8)] {
+	for _, a := range f.Axes[:min(len(f.Axes), mostAxes)] {
 		s.y += 40
 		for i := range steps {
 			v := a.Min + (a.Max-a.Min)*float64(i)/(steps-1)
@@ -277,21 +312,29 @@ var blocks = []block{{"Basic Latin", 0x21, 0x7E}, {"Latin-1 Supplement", 0xA1, 0
 	{"Kannada", 0xC80, 0xCFF}, {"Malayalam", 0xD00, 0xD7F}, {"Thai", 0xE00, 0xE7F}, {"Georgian", 0x10A0, 0x10FF}, {"Hiragana", 0x3040, 0x309F},
 	{"Katakana", 0x30A0, 0x30FF}, {"General Punctuation", 0x2010, 0x205E}, {"Currency Symbols", 0x20A0, 0x20C0}, {"Arrows", 0x2190, 0x21FF}}
 
-// characters is a grid of each block that the face has a quarter of, or of the first three.
+// within are the characters of a block that the shown face has, and all of them.
+func (s *sheet) within(b block) (have, all []rune) {
+	for r := b.first; r <= b.last; r++ {
+		if assigned(r) {
+			all = append(all, r)
+			if s.typ().Paths.Index(r) != 0 {
+				have = append(have, r)
+			}
+		}
+	}
+	return have, all
+}
+
+// shown says whether the grid holds a block: those that the face has a quarter of, or the first.
+func (b block) shown(i, have, all int) bool { return have*4 >= all || i == 0 && have > 0 }
+
+// characters is a grid of each block.
 func (s *sheet) characters() error {
 	const cell = 44.0
 	columns := int(s.wide / cell)
 	for i, b := range blocks {
-		var have, all []rune
-		for r := b.first; r <= b.last; r++ {
-			if assigned(r) {
-				all = append(all, r)
-				if s.typ().Paths.Index(r) != 0 {
-					have = append(have, r)
-				}
-			}
-		}
-		if len(have)*4 < len(all) && (i > 0 || len(have) == 0) {
+		have, all := s.within(b)
+		if !b.shown(i, len(have), len(all)) {
 			continue
 		}
 		s.section(b.name, fmt.Sprintf("%d of %d", len(have), len(all)))
@@ -313,13 +356,7 @@ func (s *sheet) one(r rune, x, y, cell float64, have bool) error {
 		s.pen.words(s.Drawing, s.pen.mono, fmt.Sprintf("%04X", r), x+8, y+cell/2+4, 11, 0, s.o.Alarm)
 		return nil
 	}
-	t, text := s.typ(), string(r)
-	if unicode.Is(unicode.M, r) {
-		text = "\u25cc" + text // on a dotted circle, where the face has one
-		if t.Paths.Index('\u25cc') == 0 {
-			text = "\u00a0" + string(r)
-		}
-	}
+	t, text := s.typ(), s.seen(r)
 	lines, err := t.Lines(text, Style{Size: 26})
 	if err != nil || len(lines) == 0 {
 		return err
@@ -327,6 +364,17 @@ func (s *sheet) one(r rune, x, y, cell float64, have bool) error {
 	scale := 26 / float64(t.UnitsPerEm)
 	s.line(t, lines[0], x+(cell-lines[0].Advance*scale)/2, y+cell/2+9, scale, Style{Size: 26, Colour: s.o.Ink, Lacking: s.o.Alarm})
 	return nil
+}
+
+// seen is a character as a grid shows it: marks stand on a dotted circle, where the face has one.
+func (s *sheet) seen(r rune) string {
+	switch {
+	case !unicode.Is(unicode.M, r):
+		return string(r)
+	case s.typ().Paths.Index('\u25cc') == 0:
+		return "\u00a0" + string(r)
+	}
+	return "\u25cc" + string(r)
 }
 
 // assigned says whether a character can be seen, and exists.

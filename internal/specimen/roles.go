@@ -20,7 +20,7 @@ func Roles(roles []Role, o Options) (*Drawing, error) {
 		return nil, err
 	}
 	d := &Drawing{W: o.Width, Ground: o.Ground, Title: o.Title}
-	y := pen.heading(d, o.Title, plural(len(roles), "role")+", at the reader's usual text size", o.Width)
+	y := pen.heading(d, o.Title, rolesAbout(len(roles)), o.Width)
 	wide := cellWidth(o.Width, 2)
 	for _, r := range roles {
 		d.Rect(margin, y, o.Width-2*margin, 1, o.Rule)
@@ -60,8 +60,7 @@ func (p *Pen) panel(r Role, o Options, c Colours, wide float64) *Drawing {
 	}
 	s := r.Style
 	s.Width, s.Most, s.Language, s.Lacking = wide-2*inside, 6, o.Language, c.Alarm
-	plain := s.Colour.A == 0
-	if plain {
+	if s.Colour.A == 0 {
 		s.Colour = c.Ink
 	}
 	ascent := float64(t.Ascent) / float64(t.UnitsPerEm) * s.Size
@@ -71,11 +70,21 @@ func (p *Pen) panel(r Role, o Options, c Colours, wide float64) *Drawing {
 		p.failure(d, err, inside, y, wide-2*inside)
 	}
 	d.H = math.Ceil(inside + t.leading(s)*float64(max(len(lines), 1)) + inside)
-	if !plain && contrast(s.Colour, c.Ground) < 3 {
+	if hard := r.hard(c); hard != "" {
 		d.H += 2.5 * unit
-		p.words(d, p.text, "contrast "+shortest(contrast(s.Colour, c.Ground), 1)+" to 1: hard to read", inside, d.H-1.5*unit, 13, wide-2*inside, c.Alarm)
+		p.words(d, p.text, hard, inside, d.H-1.5*unit, 13, wide-2*inside, c.Alarm)
 	}
 	return d
+}
+
+func rolesAbout(n int) string { return plural(n, "role") + ", at the reader's usual text size" }
+
+// hard says that a role's colour is hard to read on a ground; "" where it is not, or has no colour.
+func (r Role) hard(c Colours) string {
+	if v := contrast(r.Style.Colour, c.Ground); r.Style.Colour.A != 0 && v < 3 {
+		return "contrast " + shortest(v, 1) + " to 1: hard to read"
+	}
+	return ""
 }
 
 // contrast is the ratio of two colours' luminances (WCAG 2.2, definition of contrast ratio).

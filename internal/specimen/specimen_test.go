@@ -215,3 +215,44 @@ func TestColourGlyphs(t *testing.T) {
 	f.Colour = shape.ColourBitmaps
 	require.Equal(t, "pictures not drawn (CBDT, sbix)", f.undrawn())
 }
+
+// A page holds whole scripts of its text, but of those with thousands of characters only the text's own.
+func TestHold(t *testing.T) {
+	h := hold("Ж 漢")
+	for r, want := range map[rune]bool{'A': true, 'ő': true, '€': true, 'Ж': true, 'щ': true, '漢': true, '字': false, 'ก': false} {
+		require.Equal(t, want, h.characters.Has(r), string(r))
+	}
+	require.Equal(t, "Latin, Cyrillic, the text's own characters of Han", h.words)
+	for i, r := range h.characters {
+		require.LessOrEqual(t, r.First, r.Last)
+		require.True(t, i == 0 || h.characters[i-1].Last+1 < r.First, "in order, and apart")
+	}
+}
+
+// A font is cut down unless its maker forbids that; a restricted one does not come into a page.
+func TestPackKeepsTheMakersTerms(t *testing.T) {
+	f := own(t, regular)
+	data, err := f.Read()
+	require.NoError(t, err)
+	small := pack(data, hold("").characters[:1])
+	require.NoError(t, small.err)
+	require.False(t, small.whole)
+	file, err := sfnt.Open(bytes.NewReader(data), int64(len(data)))
+	require.NoError(t, err)
+	tables, err := file.Font(0).Tables()
+	require.NoError(t, err)
+	tables["OS/2"] = bytes.Clone(tables["OS/2"])
+	tables["OS/2"][8] = noSubset >> 8
+	data, err = sfnt.Build(tables)
+	require.NoError(t, err)
+	whole := pack(data, hold("").characters[:1])
+	require.NoError(t, whole.err)
+	require.True(t, whole.whole)
+	require.Greater(t, len(whole.data), len(small.data)*3/2)
+
+	f.Embedding = "restricted"
+	page, err := Page(context.Background(), []Face{f}, Options{Text: "x", Colours: Light})
+	require.NoError(t, err)
+	require.Contains(t, string(page), "cannot be drawn: its licence does not allow to embed it")
+	require.NotContains(t, string(page), `font-family: "face 0"`)
+}

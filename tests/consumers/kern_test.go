@@ -11,6 +11,7 @@ import (
 
 	"github.com/stretchr/testify/require"
 
+	"notaria/internal/layout"
 	"notaria/internal/sfnt"
 )
 
@@ -45,7 +46,7 @@ func TestKerningIsHarfBuzzs(t *testing.T) {
 		require.NoError(t, err, name)
 		paths, err := file.Font(0).Paths()
 		require.NoError(t, err, name)
-		k := file.Font(0).Kerning()
+		k := layout.NewKerning(file.Font(0))
 		out := strings.Split(strings.TrimSpace(ask(t, ".", "hb-shape", "--text-file="+text, "--no-glyph-names", "--no-clusters", "--script=latn", "--features=-liga,-clig,-calt,-ccmp,-locl,-mark,-rlig,-dlig", name)), "\n")
 		require.Len(t, out, len(pairs), name)
 		for n, pair := range pairs {

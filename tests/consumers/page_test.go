@@ -28,7 +28,7 @@ func TestPageOfFaces(t *testing.T) {
 	}
 	require.NoError(t, json.Unmarshal([]byte(ask(t, ".", "node", "npm/page.mjs", page, "Ångström 07:40 & <b>")), &got))
 	require.Empty(t, got.Console)
-	require.Equal(t, []string{"faces.html"}, got.Requests)
+	require.Equal(t, []string{"faces.html", "faces.html"}, got.Requests, "it is loaded again for the order of focus")
 	require.Equal(t, []string{"BeaconMono-Regular", "LanternDigits-Regular", "SkerrySans-Light", "SkerrySans-Regular", "SkerrySans-Italic", "SkerrySans-Bold"}, got.Fonts)
 	for _, c := range got.Contrast {
 		require.GreaterOrEqual(t, c, 4.5)
@@ -81,4 +81,60 @@ func TestReportIsAccessible(t *testing.T) {
 	for _, want := range []string{"no face of this app is called &#34;SkerrySans-Blod&#34;", "<code>ios/SkerryFerries/Wrong.swift:1</code>", "<code>skerry_sans_bold</code>", "The licence of Skerry Sans"} {
 		require.Contains(t, text, want)
 	}
+}
+
+// A family in depth and roles as pages: what is typed changes each sample, a style that is chosen changes all
+// of the page, an axis that is set too; the grid shows what the fonts hold, in these fonts and no other.
+func TestPagesOfFamilyAndRoles(t *testing.T) {
+	t.Parallel()
+	npmHome(t)
+	const variable = "/usr/share/fonts/truetype/inter-vf/Inter-roman.var.ttf"
+	need(t, "node", "chromium", variable)
+	dir := dressed(t)
+	type judged struct {
+		Console, Requests, Landmarks, Focus, Sections, Samples, Fonts, Lacks, Boxes, Styles, Grid, GridFonts, Chosen, GridChosen []string
+		Contrast, Axis                                                                                                           []float64
+		Wider                                                                                                                    []int
+	}
+	judge := func(page string, args ...string) (got judged) {
+		page = filepath.Join(t.TempDir(), page)
+		notaria(t, 0, dir, append([]string{"specimen", "--out", page}, args...)...)
+		require.NoError(t, json.Unmarshal([]byte(ask(t, ".", "node", "npm/views.mjs", page, "Ångström Ж ก ქ <b>")), &got))
+		require.Empty(t, got.Console)
+		require.Len(t, got.Requests, 2, "the page, and once more") // it is loaded again on the way
+		for _, c := range got.Contrast {
+			require.GreaterOrEqual(t, c, 4.5)
+		}
+		require.Equal(t, []string{"header", "main", "footer", "form[aria-label]", "h1"}, got.Landmarks)
+		require.Equal(t, []string{"Ångström Ж ก ქ <b>"}, got.Samples)
+		require.Empty(t, got.Wider)
+		return got
+	}
+	family := judge("family.html", filepath.Join(dir, "skerry-type.zip"))
+	require.Equal(t, []string{"Your text", "Style", "Dark"}, family.Focus)
+	require.Equal(t, []string{"Sizes", "Styles", "Digits", "Look-alikes", "Accents", "Basic Latin", "Latin-1 Supplement"}, family.Sections)
+	require.Equal(t, []string{"lacks Ж  ก  ქ"}, family.Lacks)
+	require.Equal(t, []string{"SkerrySans-Regular"}, family.GridFonts)
+	require.Contains(t, family.Fonts, "SkerrySans-Light")
+	require.Equal(t, []string{"94 of 94, 0 marked", "90 of 94, 4 marked"}, family.Grid)
+	require.Equal(t, []string{"SkerrySans-Bold"}, family.Chosen)
+	require.Equal(t, family.Grid, family.GridChosen)
+
+	inter := judge("inter.html", variable)
+	require.Equal(t, []string{"Your text", "Dark", "wght Weight"}, inter.Focus)
+	require.Equal(t, []string{"Inter"}, inter.GridFonts, "the fonts hold all that the grid shows")
+	require.Contains(t, inter.Grid, "254 of 256, 2 marked")
+	require.Equal(t, []string{"lacks ก  ქ"}, inter.Lacks)
+	require.Greater(t, inter.Axis[1], inter.Axis[0]*1.05, "a bolder text is wider")
+
+	held := judge("held.html", "/usr/share/fonts/truetype/dejavu/DejaVuSans.ttf", "--view", "in-depth", "--text", "Ж")
+	require.Equal(t, []string{"lacks ก"}, held.Lacks, "Georgian is shown whole, so that it is held")
+	side := judge("side.html", "/usr/share/fonts/truetype/dejavu/DejaVuSans.ttf", "--view", "side-by-side", "--text", "Ж")
+	require.Equal(t, []string{"lacks ก; not in this page: ქ"}, side.Lacks)
+	require.Equal(t, []string{"ก", "elsewhereქ"}, side.Boxes)
+
+	roles := judge("roles.html")
+	require.Equal(t, []string{"Your text", "Dark"}, roles.Focus)
+	require.Subset(t, roles.Sections, []string{"body", "heading"})
+	require.Contains(t, roles.Styles, "28px; 34px; 0.28px; rgb(11, 61, 92); 1px; rgba(0, 0, 0, 0.5) 1px -2px 3px")
 }

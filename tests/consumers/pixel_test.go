@@ -13,6 +13,7 @@ import (
 
 	"github.com/stretchr/testify/require"
 
+	"notaria/internal/layout"
 	"notaria/internal/pixel"
 	"notaria/internal/sfnt"
 	"notaria/internal/skerry"
@@ -29,7 +30,7 @@ func pixelSource(t *testing.T) *pixel.Source {
 	require.NoError(t, err)
 	paths, err := file.Font(0).Paths()
 	require.NoError(t, err)
-	kerning := file.Font(0).Kerning()
+	kerning := layout.NewKerning(file.Font(0))
 	require.NotNil(t, kerning)
 	return &pixel.Source{Name: "SkerrySans-Bold", Family: "Skerry Sans", UnitsPerEm: 1000, Ascent: 950, Descent: -250, Paths: paths, Kern: kerning}
 }

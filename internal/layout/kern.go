@@ -1,8 +1,11 @@
-package sfnt
+package layout
 
 import (
+	"encoding/binary"
 	"slices"
 	"sort"
+
+	"notaria/internal/sfnt"
 )
 
 // A Kerning is how much closer or farther a face sets two glyphs (OpenType, GPOS: the feature
@@ -31,8 +34,8 @@ const (
 	maxKernSubtables = 512
 )
 
-// Kerning reads what pairs need; nil for a face without.
-func (f *Font) Kerning() *Kerning {
+// NewKerning reads what pairs need; nil for a face without.
+func NewKerning(f *sfnt.Font) *Kerning {
 	k := &Kerning{}
 	if b, err := f.Table("GPOS"); err == nil {
 		k.readGPOS(b)
@@ -49,42 +52,26 @@ func (f *Font) Kerning() *Kerning {
 	return k
 }
 
-// from is a table from an offset on, nil beyond its end.
-func from(b []byte, at int) []byte {
-	if at < 0 || at > len(b) {
-		return nil
-	}
-	return b[at:]
-}
-
-// word is the number at a place, 0 beyond the end.
-func word(b []byte, at int) int {
-	if at < 0 || at+2 > len(b) {
-		return 0
-	}
-	return int(u16(b, at))
-}
-
 // readGPOS finds the lookups of the feature kern: those of each script, in its default language. A
 // face has several scripts' pairs in one lookup, apart, or in each script again.
 func (k *Kerning) readGPOS(b []byte) {
-	features, all := from(b, word(b, 6)), from(b, word(b, 8))
+	features, all := sfnt.From(b, sfnt.Word(b, 6)), sfnt.From(b, sfnt.Word(b, 8))
 	left := maxKernSubtables
 	for _, script := range scriptsOf(b) {
 		var lookups []int
 		for _, i := range kernFeatures(script, features) {
-			f := from(features, word(features, 2+6*i+4))
-			for n := range min(word(f, 2), maxKernLookups) {
-				lookups = append(lookups, word(f, 4+2*n))
+			f := sfnt.From(features, sfnt.Word(features, 2+6*i+4))
+			for n := range min(sfnt.Word(f, 2), maxKernLookups) {
+				lookups = append(lookups, sfnt.Word(f, 4+2*n))
 			}
 		}
 		slices.Sort(lookups)
 		var list pairLookups
 		for _, i := range slices.Compact(lookups) {
-			if i >= word(all, 0) || len(list) >= maxKernLookups {
+			if i >= sfnt.Word(all, 0) || len(list) >= maxKernLookups {
 				continue
 			}
-			if subs := pairSubtables(from(all, word(all, 2+2*i)), &left); len(subs) > 0 {
+			if subs := pairSubtables(sfnt.From(all, sfnt.Word(all, 2+2*i)), &left); len(subs) > 0 {
 				list = append(list, subs)
 			}
 		}
@@ -96,10 +83,10 @@ func (k *Kerning) readGPOS(b []byte) {
 
 // scriptsOf are the tables of the scripts, Latin's first, then the default.
 func scriptsOf(b []byte) [][]byte {
-	scripts := from(b, word(b, 4))
+	scripts := sfnt.From(b, sfnt.Word(b, 4))
 	var first, second, others [][]byte
-	for i := range min(word(scripts, 0), maxKernLookups) {
-		name, script := from(scripts, 2+6*i), from(scripts, word(scripts, 2+6*i+4))
+	for i := range min(sfnt.Word(scripts, 0), maxKernLookups) {
+		name, script := sfnt.From(scripts, 2+6*i), sfnt.From(scripts, sfnt.Word(scripts, 2+6*i+4))
 		switch {
 		case len(name) < 6:
 		case string(name[:4]) == "latn":
@@ -115,15 +102,15 @@ func scriptsOf(b []byte) [][]byte {
 
 // kernFeatures are the indexes of the features called kern in a script's default language.
 func kernFeatures(script, features []byte) []int {
-	at := word(script, 0)
+	at := sfnt.Word(script, 0)
 	if at == 0 {
 		return nil
 	}
-	system := from(script, at)
+	system := sfnt.From(script, at)
 	var out []int
-	for n := range min(word(system, 4), maxKernSubtables) {
-		f := word(system, 6+2*n)
-		if name := from(features, 2+6*f); f < word(features, 0) && len(name) >= 4 && string(name[:4]) == "kern" {
+	for n := range min(sfnt.Word(system, 4), maxKernSubtables) {
+		f := sfnt.Word(system, 6+2*n)
+		if name := sfnt.From(features, 2+6*f); f < sfnt.Word(features, 0) && len(name) >= 4 && string(name[:4]) == "kern" {
 			out = append(out, f)
 		}
 	}
@@ -132,21 +119,21 @@ func kernFeatures(script, features []byte) []int {
 
 // pairSubtables are those of one lookup; left is how many more are looked at in all.
 func pairSubtables(lookup []byte, left *int) []pairSubtable {
-	kind := word(lookup, 0)
+	kind := sfnt.Word(lookup, 0)
 	var out []pairSubtable
-	for i := range word(lookup, 4) {
+	for i := range sfnt.Word(lookup, 4) {
 		if *left--; *left < 0 {
 			break
 		}
-		sub, is := from(lookup, word(lookup, 6+2*i)), kind
+		sub, is := sfnt.From(lookup, sfnt.Word(lookup, 6+2*i)), kind
 		if is == 9 && len(sub) >= 8 { // an extension: the subtable is farther away
-			is, sub = word(sub, 2), from(sub, int(u32(sub, 4)))
+			is, sub = sfnt.Word(sub, 2), sfnt.From(sub, int(u32(sub, 4)))
 		}
 		if is != 2 || len(sub) < 10 {
 			continue
 		}
-		p := pairSubtable{b: sub, format: u16(sub, 0), cover: from(sub, word(sub, 2)), advance: -1}
-		form1, form2 := word(sub, 4), word(sub, 6)
+		p := pairSubtable{b: sub, format: u16(sub, 0), cover: sfnt.From(sub, sfnt.Word(sub, 2)), advance: -1}
+		form1, form2 := sfnt.Word(sub, 4), sfnt.Word(sub, 6)
 		p.first, p.second = 2*ones(form1), 2*ones(form2)
 		if form1&4 != 0 {
 			p.advance = 2 * ones(form1&3)
@@ -200,8 +187,8 @@ func (k *Kerning) Starts(left int) bool {
 		}
 	}
 	n := len(k.pairs) / 6
-	i := sort.Search(n, func(i int) bool { return word(k.pairs, 6*i) >= left })
-	return i < n && word(k.pairs, 6*i) == left
+	i := sort.Search(n, func(i int) bool { return sfnt.Word(k.pairs, 6*i) >= left })
+	return i < n && sfnt.Word(k.pairs, 6*i) == left
 }
 
 // between adds up the lookups: of each the first subtable counts that says anything.
@@ -231,14 +218,14 @@ func (p *pairSubtable) value(left, right int) (int, bool) {
 	}
 	switch p.format {
 	case 1:
-		if at >= word(p.b, 8) {
+		if at >= sfnt.Word(p.b, 8) {
 			return 0, false
 		}
-		set := from(p.b, word(p.b, 10+2*at))
+		set := sfnt.From(p.b, sfnt.Word(p.b, 10+2*at))
 		size := 2 + p.first + p.second
-		n := min(word(set, 0), (len(set)-2)/size)
-		i := sort.Search(n, func(i int) bool { return word(set, 2+i*size) >= right })
-		if i >= n || word(set, 2+i*size) != right {
+		n := min(sfnt.Word(set, 0), (len(set)-2)/size)
+		i := sort.Search(n, func(i int) bool { return sfnt.Word(set, 2+i*size) >= right })
+		if i >= n || sfnt.Word(set, 2+i*size) != right {
 			return 0, false
 		}
 		return read(set[2+i*size+2:]), true
@@ -246,28 +233,28 @@ func (p *pairSubtable) value(left, right int) (int, bool) {
 		if len(p.b) < 16 {
 			return 0, false
 		}
-		one, two := classOf(from(p.b, word(p.b, 8)), left), classOf(from(p.b, word(p.b, 10)), right)
-		if one >= word(p.b, 12) || two >= word(p.b, 14) {
+		one, two := classOf(sfnt.From(p.b, sfnt.Word(p.b, 8)), left), classOf(sfnt.From(p.b, sfnt.Word(p.b, 10)), right)
+		if one >= sfnt.Word(p.b, 12) || two >= sfnt.Word(p.b, 14) {
 			return 0, false
 		}
-		return read(from(p.b, 16+(one*word(p.b, 14)+two)*(p.first+p.second))), true
+		return read(sfnt.From(p.b, 16+(one*sfnt.Word(p.b, 14)+two)*(p.first+p.second))), true
 	}
 	return 0, false
 }
 
 // covered is a glyph's place in a coverage table.
 func covered(b []byte, glyph int) (int, bool) {
-	n := word(b, 2)
-	switch word(b, 0) {
+	n := sfnt.Word(b, 2)
+	switch sfnt.Word(b, 0) {
 	case 1:
 		n = min(n, (len(b)-4)/2)
-		i := sort.Search(n, func(i int) bool { return word(b, 4+2*i) >= glyph })
-		return i, i < n && word(b, 4+2*i) == glyph
+		i := sort.Search(n, func(i int) bool { return sfnt.Word(b, 4+2*i) >= glyph })
+		return i, i < n && sfnt.Word(b, 4+2*i) == glyph
 	case 2:
 		n = min(n, (len(b)-4)/6)
-		i := sort.Search(n, func(i int) bool { return word(b, 4+6*i+2) >= glyph })
-		if i < n && word(b, 4+6*i) <= glyph {
-			return word(b, 4+6*i+4) + glyph - word(b, 4+6*i), true
+		i := sort.Search(n, func(i int) bool { return sfnt.Word(b, 4+6*i+2) >= glyph })
+		if i < n && sfnt.Word(b, 4+6*i) <= glyph {
+			return sfnt.Word(b, 4+6*i+4) + glyph - sfnt.Word(b, 4+6*i), true
 		}
 	}
 	return 0, false
@@ -275,16 +262,16 @@ func covered(b []byte, glyph int) (int, bool) {
 
 // classOf is a glyph's class, 0 where none is said.
 func classOf(b []byte, glyph int) int {
-	switch word(b, 0) {
+	switch sfnt.Word(b, 0) {
 	case 1:
-		if i := glyph - word(b, 2); i >= 0 && i < word(b, 4) {
-			return word(b, 6+2*i)
+		if i := glyph - sfnt.Word(b, 2); i >= 0 && i < sfnt.Word(b, 4) {
+			return sfnt.Word(b, 6+2*i)
 		}
 	case 2:
-		n := min(word(b, 2), max(0, len(b)-4)/6)
-		i := sort.Search(n, func(i int) bool { return word(b, 4+6*i+2) >= glyph })
-		if i < n && word(b, 4+6*i) <= glyph {
-			return word(b, 4+6*i+4)
+		n := min(sfnt.Word(b, 2), max(0, len(b)-4)/6)
+		i := sort.Search(n, func(i int) bool { return sfnt.Word(b, 4+6*i+2) >= glyph })
+		if i < n && sfnt.Word(b, 4+6*i) <= glyph {
+			return sfnt.Word(b, 4+6*i+4)
 		}
 	}
 	return 0
@@ -292,20 +279,24 @@ func classOf(b []byte, glyph int) int {
 
 // readKern takes the pairs of the first level table of format 0.
 func (k *Kerning) readKern(b []byte) {
-	if word(b, 0) != 0 {
+	if sfnt.Word(b, 0) != 0 {
 		return // Apple's form has another head
 	}
 	at := 4
-	for range min(word(b, 2), maxKernLookups) {
+	for range min(sfnt.Word(b, 2), maxKernLookups) {
 		if len(b) < at+14 {
 			return
 		}
-		length, cover := word(b, at+2), word(b, at+4)
+		length, cover := sfnt.Word(b, at+2), sfnt.Word(b, at+4)
 		if cover&0xff07 == 1 { // format 0, level, neither least values nor across
-			n := min(word(b, at+6), (len(b)-at-14)/6)
+			n := min(sfnt.Word(b, at+6), (len(b)-at-14)/6)
 			k.pairs = b[at+14 : at+14+6*n]
 			return
 		}
 		at += max(length, 6)
 	}
 }
+
+func u16(b []byte, i int) uint16 { return binary.BigEndian.Uint16(b[i:]) }
+func i16(b []byte, i int) int16  { return int16(binary.BigEndian.Uint16(b[i:])) }
+func u32(b []byte, i int) uint32 { return binary.BigEndian.Uint32(b[i:]) }
