@@ -2,6 +2,7 @@ package cli
 
 import (
 	"context"
+	"fmt"
 	"image/color"
 	"path/filepath"
 	"strconv"
@@ -73,7 +74,7 @@ func (a *app) runLabel(ctx context.Context, what string, o textsOptions, out spe
 	var data []byte
 	switch strings.ToLower(filepath.Ext(out.out)) {
 	case ".svg":
-		data = l.FlatSVG()
+		data, err = l.AssetSVG()
 	case ".png":
 		data, err = l.PNG(out.times)
 	case ".xml":
@@ -82,7 +83,7 @@ func (a *app) runLabel(ctx context.Context, what string, o textsOptions, out spe
 		return wrongUse("label: expected a file that ends with .svg, .png or .xml for --out, found %q", out.out)
 	}
 	if err != nil {
-		return err
+		return fmt.Errorf("%s: %w", out.out, err)
 	}
 	if err := out.save(out.out, data); err != nil {
 		return err

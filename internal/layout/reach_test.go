@@ -30,12 +30,12 @@ func gsub(kinds []int, subtables ...[]byte) []byte {
 
 func TestReach(t *testing.T) {
 	table := gsub([]int{1, 1, 2, 3, 8, 7},
-		words(1, 6, 5, 1, 1, 10),                      // single: 10 -> 15
-		words(2, 8, 1, 20, 1, 1, 15),                  // single by list: 15 -> 20
-		words(1, 8, 1, 14, 1, 1, 20, 2, 21, 22),       // multiple: 20 -> 21 22
-		words(1, 8, 1, 14, 1, 1, 22, 1, 23),           // alternate: 22 -> 23
-		words(1, 12, 0, 0, 1, 24, 1, 1, 23),           // reverse: 23 -> 24
-		words(1, 1, 0, 8, 1, 6, 1, 1, 1, 24),          // extension of single: 24 -> 25
+		words(1, 6, 5, 1, 1, 10),                // single: 10 -> 15
+		words(2, 8, 1, 20, 1, 1, 15),            // single by list: 15 -> 20
+		words(1, 8, 1, 14, 1, 1, 20, 2, 21, 22), // multiple: 20 -> 21 22
+		words(1, 8, 1, 14, 1, 1, 22, 1, 23),     // alternate: 22 -> 23
+		words(1, 12, 0, 0, 1, 24, 1, 1, 23),     // reverse: 23 -> 24
+		words(1, 1, 0, 8, 1, 6, 1, 1, 1, 24),    // extension of single: 24 -> 25
 	)
 	marked := make([]bool, 40)
 	marked[10] = true
@@ -84,4 +84,25 @@ func FuzzReach(f *testing.F) {
 		marked[5], marked[6], marked[10] = true, true, true
 		_ = Reach(b, marked)
 	})
+}
+
+// A selector has two lists: characters that stay as they are, and those with glyphs of their own.
+func TestSequences(t *testing.T) {
+	sub := append(words(14, 0, 10+11+4+5, 0, 1), 0, 0xFE, 0x0F, 0, 0, 0, 0, 0, 0, 0, 21)
+	sub = append(sub, 0, 0, 0, 1, 0, 0x27, 0x64, 0, 9)
+	table := append(words(0, 1, 0, 5, 0, 12), sub...)
+	got := map[rune]int{}
+	raw, err := Sequences(table, func(r rune, g int) { got[r] = g })
+	require.NoError(t, err)
+	require.Equal(t, sub, raw)
+	require.Equal(t, map[rune]int{0x2764: 9}, got)
+	for n := len(table) - len(sub) + 10; n < len(table); n++ {
+		_, err := Sequences(table[:n], func(rune, int) {})
+		require.ErrorContains(t, err, "expected variation sequences inside of the table", n)
+	}
+}
+
+func FuzzSequences(f *testing.F) {
+	f.Add(append(words(0, 1, 0, 5, 0, 12, 14, 0, 30, 0, 1), 0, 0xFE, 0x0F, 0, 0, 0, 0, 0, 0, 0, 21, 0, 0, 0, 1, 0, 0x27, 0x64, 0, 9))
+	f.Fuzz(func(_ *testing.T, b []byte) { _, _ = Sequences(b, func(rune, int) {}) })
 }

@@ -190,8 +190,8 @@ func (a *advances) delta(glyph int) float64 {
 	if a == nil || a.store == nil {
 		return 0
 	}
-	if a.index == nil {
-		return a.store.delta(0, glyph, a.place)
+	if a.index == nil { // 16 bits of the outer number, then as many of the inner one
+		return a.store.delta(glyph>>16, glyph&0xffff, a.place)
 	}
 	if len(a.index) < 6 {
 		return 0
@@ -240,4 +240,15 @@ func (m *charMachine) vary() {
 	}
 	m.scalars = m.font.store.scalars(int(m.stack[len(m.stack)-1]), m.font.place)
 	m.stack = m.stack[:0]
+}
+
+// Changes tells how much values of a table change at a place of the design space, by their numbers in an item
+// variation store, and a map of these numbers; a nil map for none (OpenType, "Item variation store").
+func (f *Font) Changes(store, index []byte, user map[string]float64) (func(n int) float64, error) {
+	place, err := f.place(user)
+	if err != nil {
+		return nil, err
+	}
+	a := &advances{store: parseStore(store), index: index, place: place}
+	return a.delta, nil
 }

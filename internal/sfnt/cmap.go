@@ -285,8 +285,8 @@ func CmapBytes(glyphs map[rune]uint16) ([]byte, error) {
 }
 
 // CharacterMap encodes a cmap table for all of Unicode (format 12) of characters in ascending order, each
-// with its glyph.
-func CharacterMap(characters iter.Seq2[rune, int]) []byte {
+// with its glyph, and a subtable of variation sequences (format 14), nil for none.
+func CharacterMap(characters iter.Seq2[rune, int], sequences []byte) []byte {
 	var groups be
 	var first, last rune
 	glyph, n := 0, uint32(0)
@@ -305,11 +305,16 @@ func CharacterMap(characters iter.Seq2[rune, int]) []byte {
 	}
 	flush()
 	var b be
-	b.u16(0, 1, PlatformWindows, 10)
-	b.u32(12)
+	if b.u16(0, 1); sequences != nil {
+		b[3]++
+		b.u16(PlatformUnicode, 5)
+		b.u32(20 + 16 + uint32(len(groups)))
+	}
+	b.u16(PlatformWindows, 10)
+	b.u32(uint32(len(b) + 4))
 	b.u16(12, 0)
 	b.u32(16+uint32(len(groups)), 0, n)
-	return append(b, groups...)
+	return append(append(b, groups...), sequences...)
 }
 
 // searchParams returns the largest power of two up to n, and its logarithm: the

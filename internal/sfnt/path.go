@@ -69,6 +69,15 @@ func (f *Font) Paths() (*Paths, error) {
 	}
 }
 
+// PathsIfAny is Paths, and for a font of pictures alone paths that are all empty: it has characters and advances.
+func (f *Font) PathsIfAny() (*Paths, error) {
+	if f.Format() != Bitmap || !f.Has("CBDT") && !f.Has("sbix") {
+		return f.Paths()
+	}
+	g, err := f.Glyphs()
+	return &Paths{Glyphs: g}, err
+}
+
 // Index finds a character's glyph (cmap), 0 if there is none.
 func (p *Paths) Index(r rune) int { return p.index(r) }
 

@@ -30,16 +30,9 @@ const (
 // axes' own units; an axis that is not named stays at its default, and a value beyond an axis is the
 // nearest on it. Outlines of glyf and of CFF2 vary, and advances (gvar, HVAR).
 func (p *Paths) At(f *Font, user map[string]float64) (*Paths, error) {
-	axes, _, err := f.Variations()
+	place, err := f.place(user)
 	if err != nil {
 		return nil, err
-	}
-	place, err := normalized(axes, user)
-	if err != nil {
-		return nil, err
-	}
-	if b, err := f.Table("avar"); err == nil {
-		remap(b, place)
 	}
 	out := *p
 	if p.cff != nil && p.cff.two {
@@ -52,19 +45,38 @@ func (p *Paths) At(f *Font, user map[string]float64) (*Paths, error) {
 		return &out, nil
 	}
 	if !f.Has("gvar") {
+		if f.Has("COLR") { // colours alone can vary
+			return &out, nil
+		}
 		return nil, bad("outlines", "a variable font (gvar, or CFF2)", "another")
 	}
 	b, err := f.Table("gvar")
 	if err != nil {
 		return nil, err
 	}
-	v, err := parseGvar(b, len(axes))
+	v, err := parseGvar(b, len(place))
 	if err != nil {
 		return nil, err
 	}
 	v.place = place
 	out.vary = v
 	return &out, nil
+}
+
+// place is a place of the font's design space, each axis from -1 to 1.
+func (f *Font) place(user map[string]float64) ([]float64, error) {
+	axes, _, err := f.Variations()
+	if err != nil {
+		return nil, err
+	}
+	place, err := normalized(axes, user)
+	if err != nil {
+		return nil, err
+	}
+	if b, err := f.Table("avar"); err == nil {
+		remap(b, place)
+	}
+	return place, nil
 }
 
 // normalized is a place from -1 to 1 on each axis, in steps of 1/16384.

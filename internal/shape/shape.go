@@ -16,6 +16,7 @@ import (
 	"github.com/go-text/typesetting/font"
 	"github.com/go-text/typesetting/shaping"
 
+	"notaria/internal/layout"
 	"notaria/internal/sfnt"
 )
 
@@ -35,9 +36,7 @@ type Face struct {
 	UnitsPerEm      int
 	Ascent, Descent int // of a line, in font units; Descent is negative
 	LineGap         int
-	Colour          ColourKind      // how its glyphs are in colour
-	Layers          map[int][]Layer // by glyph, where they can be drawn
-	Capital, Small  int             // heights of H and x, in font units; 0 where the font does not say
+	Capital, Small  int // heights of H and x, in font units; 0 where the font does not say
 
 	face    *font.Face
 	shaper  shaping.HarfbuzzShaper
@@ -48,7 +47,7 @@ type Face struct {
 // New makes a face of a font that our reader accepted, at a place of its design space; nil for the
 // default one.
 func New(f *sfnt.Font, coordinates map[string]float64) (face *Face, err error) {
-	paths, err := f.Paths()
+	paths, err := f.PathsIfAny()
 	if err != nil {
 		return nil, err
 	}
@@ -58,9 +57,6 @@ func New(f *sfnt.Font, coordinates map[string]float64) (face *Face, err error) {
 		}
 	}
 	face = &Face{Paths: paths}
-	if face.Colour, face.Layers, err = colours(f); err != nil {
-		face.Colour, face.Layers = ColourBroken, nil // the outlines can be good all the same
-	}
 	tables, err := face.tables(f)
 	if err != nil {
 		return nil, err
@@ -140,8 +136,15 @@ func (f *Face) tables(from *sfnt.Font) (map[string][]byte, error) {
 			out[tag] = b
 		}
 	}
+	if from.Has("fvar") {
+		// Advances are those of the place already. Without this table the library would look for outlines.
+		out["HVAR"] = still
+	}
 	return out, nil
 }
+
+// still is a table by which no advance changes (OpenType, HVAR): a store without data, of no region.
+var still = []byte{0, 1, 0, 0, 0, 0, 0, 20, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 0, 0, 8, 0, 0, 0, 0, 0, 0}
 
 // characters is a map of every character that our reader finds a glyph for (OpenType, cmap,
 // format 12). A font of symbols alone answers to its plain characters as well, as shapers do.
@@ -149,6 +152,14 @@ func (f *Face) characters(from *sfnt.Font) ([]byte, error) {
 	coverage, err := from.Coverage()
 	if err != nil {
 		return nil, err
+	}
+	cmap, err := from.Table("cmap")
+	if err != nil {
+		return nil, err
+	}
+	sequences, err := layout.Sequences(cmap, func(rune, int) {})
+	if err != nil || len(sequences) > mostLayout {
+		sequences = nil // the characters alone are good
 	}
 	symbols := len(coverage) > 0 && coverage[0].First >= 0xF000 && coverage[len(coverage)-1].Last <= 0xF0FF
 	return sfnt.CharacterMap(func(yield func(rune, int) bool) {
@@ -161,7 +172,7 @@ func (f *Face) characters(from *sfnt.Font) ([]byte, error) {
 				}
 			}
 		}
-	}), nil
+	}, sequences), nil
 }
 
 // advances are the widths of all glyphs, at the face's place of its design space.

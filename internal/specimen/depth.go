@@ -279,6 +279,7 @@ func (s *sheet) axes() error {
 		return err
 	}
 	const steps = 7
+	s.y += 2 * unit // below what the section is about
 	for _, a := range f.Axes[:min(len(f.Axes), mostAxes)] {
 		s.y += 40
 		for i := range steps {

@@ -6,6 +6,7 @@ import (
 	"image/color"
 	"sync/atomic"
 
+	"notaria/internal/colour"
 	"notaria/internal/sfnt"
 	"notaria/internal/shape"
 )
@@ -21,6 +22,9 @@ type Mark struct {
 	Spread float64 // how far the outline is made thicker, on each side
 	Blur   float64 // how far its edge is spread out
 	glyph  glyph   // what the path is of, so that a form can keep it once
+	// Of a glyph in colour, instead of a path: how it is painted, with the text's own colour, or its picture.
+	Paint  *colour.Paint
+	Bitmap *colour.Bitmap
 }
 
 // A glyph is one of a face, by numbers: a page that is kept does not keep its fonts.
@@ -67,16 +71,20 @@ func (d *Drawing) Add(other *Drawing, x, y float64) {
 // several goroutines.
 type Type struct {
 	*shape.Face
-	number int64
-	paths  map[int]sfnt.Path
+	number  int64
+	paths   map[int]sfnt.Path
+	colours *colour.Glyphs
+	paints  map[int]*colour.Paint
+	bitmaps map[[2]int]*colour.Bitmap // by glyph and size
+	trouble error                     // why some glyphs are not in colour
 }
 
 // types counts the faces that were made ready.
 var types atomic.Int64
 
-// NewType makes a face ready for drawing.
-func NewType(f *shape.Face) *Type {
-	return &Type{Face: f, number: types.Add(1), paths: map[int]sfnt.Path{}}
+// NewType makes a face ready for drawing, with its glyphs in colour.
+func NewType(f *shape.Face, c *colour.Glyphs) *Type {
+	return &Type{Face: f, number: types.Add(1), paths: map[int]sfnt.Path{}, colours: c, paints: map[int]*colour.Paint{}, bitmaps: map[[2]int]*colour.Bitmap{}, trouble: c.Err}
 }
 
 // outline is the path of a glyph; of one that cannot be read, none.
@@ -157,62 +165,29 @@ func (d *Drawing) Set(t *Type, text string, x, y float64, s Style) ([]shape.Line
 // line puts the glyphs of one line: shadows below all letters, outlines below their fill.
 func (d *Drawing) line(t *Type, l shape.Line, x, y, scale float64, s Style) {
 	if s.Shadow != nil {
-		d.glyphs(t, l, x+s.Shadow.X, y+s.Shadow.Y, Mark{Scale: scale, Colour: s.Shadow.Colour, Blur: s.Shadow.Blur}, s)
+		d.glyphs(t, l, x+s.Shadow.X, y+s.Shadow.Y, Mark{Scale: scale, Colour: s.Shadow.Colour, Blur: s.Shadow.Blur}, s, false)
 	}
 	if s.Outline > 0 {
-		d.glyphs(t, l, x, y, Mark{Scale: scale, Colour: s.Edge, Spread: s.Outline / 2}, s)
+		d.glyphs(t, l, x, y, Mark{Scale: scale, Colour: s.Edge, Spread: s.Outline / 2}, s, false)
 	}
-	d.glyphs(t, l, x, y, Mark{Scale: scale, Colour: s.Colour}, s)
+	d.glyphs(t, l, x, y, Mark{Scale: scale, Colour: s.Colour}, s, true)
 }
 
-func (d *Drawing) glyphs(t *Type, l shape.Line, x, y float64, m Mark, s Style) {
+// glyphs puts the glyphs of a line once; colours says whether those that are in colour are.
+func (d *Drawing) glyphs(t *Type, l shape.Line, x, y float64, m Mark, s Style, colours bool) {
 	for _, g := range l.Glyphs {
 		if g.Missing {
 			d.lack(x+g.X*m.Scale, y, g.Advance*m.Scale, s)
 			continue
 		}
-		if layers := t.Layers[g.ID]; len(layers) > 0 && m.Spread == 0 && m.Blur == 0 && m.Colour == s.Colour {
-			d.coloured(t, layers, x+g.X*m.Scale, y-g.Y*m.Scale, m)
-			continue
-		}
-		m.Path = t.outline(g.ID)
-		if len(m.Path) == 0 {
-			continue
-		}
 		m.X, m.Y, m.glyph = x+g.X*m.Scale, y-g.Y*m.Scale, glyph{t.number, g.ID}
-		d.Marks = append(d.Marks, m)
-	}
-}
-
-// coloured puts the layers of a glyph that is in colour; those of the text's own colour have that.
-func (d *Drawing) coloured(t *Type, layers []shape.Layer, x, y float64, m Mark) {
-	own := m.Colour
-	for _, l := range layers {
-		if m.Path = t.outline(l.Glyph); len(m.Path) == 0 {
+		if colours && d.coloured(t, g.ID, m) {
 			continue
 		}
-		m.Colour = own
-		if !l.Foreground {
-			m.Colour = color.NRGBA{l.RGBA[0], l.RGBA[1], l.RGBA[2], l.RGBA[3]}
+		if m.Path = t.outline(g.ID); len(m.Path) > 0 {
+			d.Marks = append(d.Marks, m)
 		}
-		m.X, m.Y, m.glyph = x, y, glyph{t.number, l.Glyph}
-		d.Marks = append(d.Marks, m)
 	}
-}
-
-// undrawn says of a face in colour that its colours are not drawn here; "" for others.
-func (t *Type) undrawn() string {
-	switch t.Colour {
-	case shape.ColourPaints:
-		return "colours not drawn (COLR version 1)"
-	case shape.ColourBitmaps:
-		return "pictures not drawn (CBDT, sbix)"
-	case shape.ColourBroken:
-		return "colours not drawn (the tables COLR and CPAL do not hold)"
-	case shape.ColourSVG:
-		return "colours not drawn (SVG)"
-	}
-	return ""
 }
 
 // lack draws the box that stands for a character which the face lacks.
@@ -221,7 +196,12 @@ func (d *Drawing) lack(x, y, advance float64, s Style) {
 	if c.A == 0 {
 		c = s.Colour
 	}
-	thick := max(1, s.Size/32)
+	left, w := lacking(x, advance, s)
+	d.Frame(left, y-s.Size*0.7, w, s.Size*0.7, max(1, s.Size/32), c)
+}
+
+// lacking is where such a box stands, and how wide it is; it is 0.7 em high, on the baseline.
+func lacking(x, advance float64, s Style) (left, width float64) {
 	w := max(advance, s.Size*0.4)
-	d.Frame(x+w*0.12, y-s.Size*0.7, w*0.76, s.Size*0.7, thick, c)
+	return x + w*0.12, w * 0.76
 }

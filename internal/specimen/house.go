@@ -5,6 +5,7 @@ import (
 	"image/color"
 	"sync"
 
+	"notaria/internal/colour"
 	"notaria/internal/sfnt"
 	"notaria/internal/shape"
 	"notaria/internal/skerry/letters"
@@ -88,7 +89,7 @@ func Load(data []byte, coordinates map[string]float64) (*Type, error) {
 	if err != nil {
 		return nil, err
 	}
-	return NewType(f), nil
+	return NewType(f, colour.New(file.Font(0), coordinates)), nil
 }
 
 // mostWords is how many characters one of a page's own texts has at most: what fonts say of themselves

@@ -45,7 +45,7 @@ func (t *Type) MeasureText(text string, s Style) (Measure, error) {
 			x = s.Width - l.Advance*scale
 		}
 		for _, g := range l.Glyphs {
-			if box, ok := Ink(t.outline(g.ID), scale, x+g.X*scale, float64(i)*t.leading(s)-g.Y*scale); ok && !g.Missing {
+			if box, ok := t.inkOf(g.ID, scale, x+g.X*scale, float64(i)*t.leading(s)-g.Y*scale); ok && !g.Missing {
 				ink = ink.Union(box)
 			}
 		}

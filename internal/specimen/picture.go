@@ -53,6 +53,8 @@ type painter struct {
 
 func (p *painter) mark(m *Mark) {
 	switch {
+	case m.Paint != nil || m.Bitmap != nil:
+		p.colours(m)
 	case len(m.Path) == 0:
 		p.rect(m)
 	case m.Spread > 0:

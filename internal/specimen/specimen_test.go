@@ -10,9 +10,9 @@ import (
 
 	"github.com/stretchr/testify/require"
 
+	"notaria/internal/colour"
 	"notaria/internal/face"
 	"notaria/internal/sfnt"
-	"notaria/internal/shape"
 )
 
 // own is a face of the pages' own type.
@@ -204,7 +204,7 @@ func TestColourGlyphs(t *testing.T) {
 	f, err := own(t, regular).load()
 	require.NoError(t, err)
 	h, i := f.Paths.Index('H'), f.Paths.Index('I')
-	f.Layers = map[int][]shape.Layer{h: {{Glyph: h, RGBA: [4]uint8{200, 0, 0, 255}}, {Glyph: i, Foreground: true}}}
+	f.colours = colour.Of(map[int][]colour.Layer{h: {{Glyph: h, RGBA: [4]uint8{200, 0, 0, 255}}, {Glyph: i, Foreground: true}}})
 	d := &Drawing{W: 100, H: 100}
 	_, err = d.Set(f, "HI", 10, 80, Style{Size: 40, Colour: color.NRGBA{0, 0, 200, 255}, Outline: 2})
 	require.NoError(t, err)
@@ -212,8 +212,8 @@ func TestColourGlyphs(t *testing.T) {
 	require.Equal(t, color.NRGBA{200, 0, 0, 255}, d.Marks[2].Colour)
 	require.Equal(t, color.NRGBA{0, 0, 200, 255}, d.Marks[3].Colour)
 	require.InDelta(t, d.Marks[2].X, d.Marks[3].X, 0)
-	f.Colour = shape.ColourBitmaps
-	require.Equal(t, "pictures not drawn (CBDT, sbix)", f.undrawn())
+	f.colours = &colour.Glyphs{Kind: colour.SVG}
+	require.Equal(t, "colours not drawn (SVG)", f.undrawn())
 }
 
 // A page holds whole scripts of its text, but of those with thousands of characters only the text's own.
@@ -255,4 +255,79 @@ func TestPackKeepsTheMakersTerms(t *testing.T) {
 	require.NoError(t, err)
 	require.Contains(t, string(page), "cannot be drawn: its licence does not allow to embed it")
 	require.NotContains(t, string(page), `font-family: "face 0"`)
+}
+
+// paints is a face whose H is painted: a square of 600 units in half red (OpenType, COLR version 1).
+func paints(t *testing.T) *Type {
+	t.Helper()
+	f := own(t, regular)
+	data, err := f.Read()
+	require.NoError(t, err)
+	file, err := sfnt.Open(bytes.NewReader(data), int64(len(data)))
+	require.NoError(t, err)
+	tables, err := file.Font(0).Tables()
+	require.NoError(t, err)
+	paths, err := file.Font(0).Paths()
+	require.NoError(t, err)
+	h := byte(paths.Index('H'))
+	colr := []byte{0, 1, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 34, 0, 0, 0, 0, 0, 0, 0, 49, 0, 0, 0, 0, 0, 0, 0, 0,
+		0, 0, 0, 1, 0, h, 0, 0, 0, 10, 2, 0, 0, 0x20, 0, // one base glyph: solid, alpha 0.5
+		1, 0, 0, 0, 1, 0, h, 0, h, 0, 0, 12, 1, 0, 0, 0, 0, 2, 88, 2, 88} // its box
+	tables["COLR"], tables["CPAL"] = colr, []byte{0, 0, 0, 1, 0, 1, 0, 1, 0, 0, 0, 14, 0, 0, 0, 0, 255, 255}
+	data, err = sfnt.Build(tables)
+	require.NoError(t, err)
+	out, err := Load(data, nil)
+	require.NoError(t, err)
+	return out
+}
+
+// A painted glyph is where it should be, in a picture, in SVG and in measures; forms of outlines refuse it.
+func TestPaintedGlyphs(t *testing.T) {
+	f := paints(t)
+	require.Empty(t, f.undrawn())
+	s := Style{Size: 100, Colour: color.NRGBA{A: 255}}
+	d := &Drawing{W: 200, H: 100, Ground: color.NRGBA{255, 255, 255, 255}}
+	_, err := d.Set(f, "H", 10, 80, s)
+	require.NoError(t, err)
+	img, err := d.Picture(1)
+	require.NoError(t, err)
+	for y := range 100 {
+		for x := range 200 {
+			want := d.Ground
+			if x >= 10 && x < 70 && y >= 20 && y < 80 {
+				want = color.NRGBA{255, 127, 127, 255}
+			}
+			require.Equal(t, want, img.NRGBAAt(x, y), "%d %d", x, y)
+		}
+	}
+	svg := string(d.SVG())
+	require.Contains(t, svg, `<image id="p0" x="0" y="-60" width="60" height="60" href="data:image/png;base64,`)
+	require.Contains(t, svg, `<use href="#p0" x="10" y="80"/>`)
+	m, err := f.MeasureText("H", s)
+	require.NoError(t, err)
+	require.Equal(t, &Box{0, -60, 60, 0}, m.Ink)
+	l, err := f.NewLabel("H", s)
+	require.NoError(t, err)
+	require.Equal(t, []float64{60, 60, 60}, []float64{l.W, l.H, l.Baseline})
+	_, err = l.AssetSVG()
+	require.ErrorContains(t, err, "found some that are painted or pictures; write a PNG")
+	_, err = l.VectorDrawable()
+	require.ErrorContains(t, err, "found some that are painted or pictures; write a PNG")
+}
+
+// The picture of a label holds the boxes of missing characters whole.
+func TestLabelHoldsBoxes(t *testing.T) {
+	f, err := own(t, regular).load()
+	require.NoError(t, err)
+	l, err := f.NewLabel("H字", Style{Size: 100, Colour: color.NRGBA{A: 255}})
+	require.NoError(t, err)
+	for _, m := range l.Marks {
+		if len(m.Path) == 0 {
+			require.LessOrEqual(t, m.X+m.W, l.W)
+			require.GreaterOrEqual(t, m.Y, 0.0)
+			require.LessOrEqual(t, m.Y+m.H, l.H)
+		}
+	}
+	_, err = f.NewLabel("字", Style{Size: 100})
+	require.ErrorContains(t, err, "of which it lacks every letter")
 }

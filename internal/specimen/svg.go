@@ -2,6 +2,7 @@ package specimen
 
 import (
 	"bytes"
+	"encoding/base64"
 	"fmt"
 	"image/color"
 	"strconv"
@@ -11,14 +12,32 @@ import (
 	"notaria/internal/sfnt"
 )
 
-// SVG is the page as outlines (SVG 1.1): it needs no font. Each glyph is kept once. What the page
+// SVG is the page as outlines (SVG 1.1), and glyphs in colour that are more than layers as pictures: it needs no
+// font. Each glyph is kept once. What the page
 // says is in its title and description, for readers who do not see it.
 func (d *Drawing) SVG() []byte {
 	var body, defs bytes.Buffer
 	ids := map[glyph]int{}
+	pictures := map[picture]int{}
 	blurs := map[string]int{}
 	for _, m := range d.Marks {
 		switch {
+		case m.Paint != nil || m.Bitmap != nil:
+			key := picture{m.glyph, m.Scale, m.Colour}
+			id, known := pictures[key]
+			if !known {
+				e, seen := m.embed()
+				if id = len(pictures); !seen {
+					id = -1
+				} else {
+					fmt.Fprintf(&defs, "<image id=\"p%d\"%s/>\n", id, e.attributes(0, 0))
+				}
+				pictures[key] = id
+			}
+			if id >= 0 {
+				fmt.Fprintf(&body, "<use href=\"#p%d\" x=\"%s\" y=\"%s\"/>\n", id, number(m.X), number(m.Y))
+			}
+			continue
 		case len(m.Path) == 0:
 			fmt.Fprintf(&body, "<rect x=\"%s\" y=\"%s\" width=\"%s\" height=\"%s\"%s/>\n", number(m.X), number(m.Y), number(m.W), number(m.H), paint("fill", m.Colour))
 			continue
@@ -64,6 +83,18 @@ func (d *Drawing) SVG() []byte {
 	out.Write(body.Bytes())
 	out.WriteString("</svg>\n")
 	return out.Bytes()
+}
+
+// A picture is what marks in colour that look alike share.
+type picture struct {
+	glyph  glyph
+	scale  float64
+	colour color.NRGBA
+}
+
+// attributes are what an element for a picture says, at a place.
+func (e embedded) attributes(x, y float64) string {
+	return fmt.Sprintf(" x=\"%s\" y=\"%s\" width=\"%s\" height=\"%s\" href=\"data:image/png;base64,%s\"", number(e.x+x), number(e.y+y), number(e.w), number(e.h), base64.StdEncoding.EncodeToString(e.png))
 }
 
 // spoken is what the page says, a line for each text.

@@ -4,8 +4,10 @@ package trim
 import (
 	"bytes"
 	"fmt"
+	"maps"
 	"slices"
 
+	"notaria/internal/colour"
 	"notaria/internal/layout"
 	"notaria/internal/sfnt"
 )
@@ -14,8 +16,8 @@ import (
 // lays out mathematics and justifies lines, which would name glyphs that are empty.
 var dropped = []string{"DSIG", "MATH", "JSTF", "hdmx", "VDMX", "LTSH", "meta", "PCLT"}
 
-// wholeOnly are tables whose glyphs are pictures or drawings, or whose substitutions are not followed here.
-var wholeOnly = []string{"CBDT", "sbix", "EBDT", "SVG ", "morx", "mort"}
+// wholeOnly are tables whose glyphs are drawings or grey pictures, or whose substitutions are not followed here.
+var wholeOnly = []string{"EBDT", "SVG ", "morx", "mort"}
 
 // Characters gives the tables of a font that draws the wanted characters as the font itself does, with
 // all that they can become (ligatures, joined forms, alternates), and no other. Glyphs keep their numbers,
@@ -27,7 +29,7 @@ func Characters(f *sfnt.Font, wanted sfnt.Coverage) (map[string][]byte, error) {
 			return nil, fmt.Errorf("expected a font of outlines whose substitutions are in GSUB, found the table %q", tag)
 		}
 	}
-	before, err := f.Paths()
+	before, err := f.PathsIfAny()
 	if err != nil {
 		return nil, err
 	}
@@ -49,26 +51,53 @@ func Characters(f *sfnt.Font, wanted sfnt.Coverage) (map[string][]byte, error) {
 	for _, g := range kept {
 		marked[g] = true
 	}
-	if err := reach(f, marked); err != nil {
+	cmap, err := f.Table("cmap")
+	if err != nil {
 		return nil, err
 	}
-	outlines, err := f.Keep(marked)
+	sequences, err := layout.Sequences(cmap, func(r rune, glyph int) {
+		if glyph < len(marked) && wanted.Has(r) {
+			marked[glyph] = true
+		}
+	})
 	if err != nil {
+		return nil, err
+	}
+	if err := reach(f, marked); err != nil {
 		return nil, err
 	}
 	tables, err := f.Tables()
 	if err != nil {
 		return nil, err
 	}
-	for tag, b := range outlines {
-		tables[tag] = b
+	if err := empty(f, marked, tables); err != nil {
+		return nil, err
 	}
 	for _, tag := range dropped {
 		delete(tables, tag)
 	}
-	tables["cmap"] = sfnt.CharacterMap(kept)
+	tables["cmap"] = sfnt.CharacterMap(kept, sequences)
 	tables["post"] = nameless(tables["post"])
 	return tables, same(before, tables, marked)
+}
+
+// empty takes the outlines and the pictures of glyphs that are not marked out of the tables.
+func empty(f *sfnt.Font, marked []bool, tables map[string][]byte) error {
+	if f.Format() != sfnt.Bitmap {
+		outlines, err := f.Keep(marked)
+		if err != nil {
+			return err
+		}
+		maps.Copy(tables, outlines)
+	}
+	if f.Has("CBDT") || f.Has("sbix") {
+		pictures, err := colour.KeepPictures(f, marked)
+		if err != nil {
+			return err
+		}
+		maps.Copy(tables, pictures)
+	}
+	return nil
 }
 
 // both is what two coverages share.
@@ -84,19 +113,25 @@ func both(a, b sfnt.Coverage) []rune {
 	return out
 }
 
-// reach marks what the marked glyphs can become, and glyph 0.
+// reach marks what the marked glyphs can become and are drawn with, and glyph 0.
 func reach(f *sfnt.Font, marked []bool) error {
 	if len(marked) > 0 {
 		marked[0] = true
 	}
-	if !f.Has("GSUB") {
-		return nil
+	if f.Has("GSUB") {
+		b, err := f.Table("GSUB")
+		if err != nil {
+			return err
+		}
+		if err := layout.Reach(b, marked); err != nil {
+			return err
+		}
 	}
-	b, err := f.Table("GSUB")
-	if err != nil {
-		return err
+	c := colour.New(f, nil)
+	if c.Kind == colour.Broken {
+		return c.Err
 	}
-	return layout.Reach(b, marked)
+	return c.Reach(marked)
 }
 
 // nameless is a post table without the names of glyphs (OpenType, post, version 3.0).
@@ -119,7 +154,7 @@ func same(before *sfnt.Paths, tables map[string][]byte, marked []bool) error {
 	if err != nil {
 		return err
 	}
-	after, err := file.Font(0).Paths()
+	after, err := file.Font(0).PathsIfAny()
 	if err != nil {
 		return fmt.Errorf("the trimmed font: %w", err)
 	}

@@ -71,3 +71,13 @@ func FuzzCharacters(f *testing.F) {
 		_, _ = Characters(open(t, data), sfnt.Coverage{{First: 'A', Last: 'z'}})
 	})
 }
+
+func BenchmarkCharacters(b *testing.B) {
+	data, err := letters.Font(letters.Styles[0])
+	require.NoError(b, err)
+	f := open(b, data)
+	for b.Loop() {
+		_, err := Characters(f, sfnt.Coverage{{First: 'A', Last: 'z'}})
+		require.NoError(b, err)
+	}
+}

@@ -1,4 +1,7 @@
-package shape
+// Package colour reads glyphs that are in colour: outlines in layers of one colour each, graphs of paints
+// (OpenType, COLR versions 0 and 1, CPAL), and pictures (CBDT, sbix). All reading is bounded; what does not
+// hold is an error.
+package colour
 
 import (
 	"encoding/binary"
@@ -7,18 +10,17 @@ import (
 	"notaria/internal/sfnt"
 )
 
-// ColourKind says how a font's glyphs are in colour.
-type ColourKind string
+// Kind says how a font's glyphs are in colour.
+type Kind string
 
-// The kinds: outlines in layers of one colour each (COLR, version 0) can be drawn with what is here;
-// others hold paint graphs (COLR, version 1), pictures (CBDT, sbix) or drawings (SVG).
+// The kinds. Drawings (SVG) are not read here.
 const (
-	NoColour      ColourKind = ""
-	ColourLayers  ColourKind = "layers"
-	ColourPaints  ColourKind = "paints"
-	ColourBitmaps ColourKind = "bitmaps"
-	ColourSVG     ColourKind = "svg"
-	ColourBroken  ColourKind = "broken" // the tables do not hold
+	None     Kind = ""
+	Layered  Kind = "layers"
+	Paints   Kind = "paints"
+	Pictures Kind = "pictures"
+	SVG      Kind = "svg"
+	Broken   Kind = "broken" // the tables do not hold
 )
 
 // Foreground is the palette index of the text's own colour (CPAL).
@@ -34,35 +36,77 @@ type Layer struct {
 // mostOfGlyph is how many layers one glyph has at most.
 const mostOfGlyph = 256
 
-// colours says how the font's glyphs are in colour, and gives the layers of those that have some, by
-// glyph (OpenType, COLR version 0 and CPAL). Tables that do not hold are an error.
-func colours(f *sfnt.Font) (ColourKind, map[int][]Layer, error) {
+// Glyphs are those of a font that are in colour.
+type Glyphs struct {
+	Kind   Kind
+	Err    error // why tables do not hold
+	layers map[int][]Layer
+	graph  *graph
+	strike []strike
+}
+
+// New reads what a font has, at a place of its design space; nil for the default one. A font whose tables do
+// not hold has no colours: its outlines can be good all the same.
+func New(f *sfnt.Font, coordinates map[string]float64) *Glyphs {
+	g := &Glyphs{}
+	if err := g.read(f, coordinates); err != nil {
+		return &Glyphs{Kind: Broken, Err: err}
+	}
+	return g
+}
+
+func (g *Glyphs) read(f *sfnt.Font, coordinates map[string]float64) error {
 	switch {
 	case f.Has("COLR"):
-		b, err := f.Table("COLR")
-		if err != nil {
-			return NoColour, nil, err
-		}
-		cpal, err := f.Table("CPAL")
-		if err != nil {
-			return NoColour, nil, err
-		}
-		palette, err := parsePalette(cpal)
-		if err != nil {
-			return NoColour, nil, err
-		}
-		layers, err := parseLayers(b, palette)
-		if len(b) >= 2 && u16(b, 0) >= 1 && len(layers) == 0 {
-			return ColourPaints, nil, err
-		}
-		return ColourLayers, layers, err
+		return g.readCOLR(f, coordinates)
 	case f.Has("CBDT"), f.Has("sbix"):
-		return ColourBitmaps, nil, nil
+		g.Kind = Pictures
+		_, table, parse, err := pictures(f)
+		if err != nil {
+			return err
+		}
+		g.strike, err = parse(table)
+		return err
 	case f.Has("SVG "):
-		return ColourSVG, nil, nil
+		g.Kind = SVG
 	}
-	return NoColour, nil, nil
+	return nil
 }
+
+func (g *Glyphs) readCOLR(f *sfnt.Font, coordinates map[string]float64) error {
+	b, err := f.Table("COLR")
+	if err != nil {
+		return err
+	}
+	cpal, err := f.Table("CPAL")
+	if err != nil {
+		return err
+	}
+	palette, err := parsePalette(cpal)
+	if err != nil {
+		return err
+	}
+	g.Kind = Layered
+	if g.layers, err = parseLayers(b, palette); err != nil || sfnt.Word(b, 0) == 0 {
+		return err
+	}
+	if g.graph, err = parseGraph(b, palette); err != nil {
+		return err
+	}
+	if len(coordinates) > 0 {
+		g.graph.change, err = g.graph.changes(f, coordinates)
+	}
+	if g.graph.bases > 0 {
+		g.Kind = Paints
+	}
+	return err
+}
+
+// Of are glyphs in layers.
+func Of(layers map[int][]Layer) *Glyphs { return &Glyphs{Kind: Layered, layers: layers} }
+
+// Layers are those of a glyph, nil for one without.
+func (g *Glyphs) Layers(glyph int) []Layer { return g.layers[glyph] }
 
 // parseLayers reads the base glyphs and layers of version 0, which version 1 has as well.
 func parseLayers(b []byte, palette [][4]uint8) (map[int][]Layer, error) {

@@ -1,0 +1,262 @@
+package colour
+
+import (
+	"bytes"
+	"encoding/binary"
+	"image"
+	"image/color"
+	"image/png"
+	"math"
+	"testing"
+
+	"github.com/stretchr/testify/require"
+
+	"notaria/internal/sfnt"
+)
+
+func words(v ...int) (out []byte) {
+	for _, n := range v {
+		out = binary.BigEndian.AppendUint16(out, uint16(n))
+	}
+	return out
+}
+
+func long(v ...int) (out []byte) {
+	for _, n := range v {
+		out = binary.BigEndian.AppendUint32(out, uint32(n))
+	}
+	return out
+}
+
+// painted is a table of version 1 with glyph 1 painted, clipped to a box.
+func painted(paint []byte) []byte {
+	b := append(words(1, 0, 0, 0, 0, 0, 0), long(34, 0, 34+10+len(paint), 0, 0)...)
+	b = append(append(append(b, long(1)...), words(1)...), long(10)...)
+	b = append(b, paint...)
+	b = append(append(b, 1), long(1)...)
+	return append(append(b, words(1, 1)...), append([]byte{0, 0, 12, 1}, words(0, 0, 100, 50)...)...)
+}
+
+var palette = [][4]uint8{{200, 0, 0, 255}, {0, 0, 200, 255}}
+
+// square is the outline of every glyph: 100 units on each side.
+func square(int) sfnt.Path { return rectangle([4]float64{0, 0, 100, 100}) }
+
+func read(t testing.TB, table []byte) (*Paint, error) {
+	g, err := parseGraph(table, palette)
+	require.NoError(t, err)
+	return (&Glyphs{graph: g}).Paint(1, square)
+}
+
+func solid(i int) []byte { return append([]byte{2}, words(i, 1<<14)...) }
+
+func TestPaintIsClippedToItsBox(t *testing.T) {
+	p, err := read(t, painted(append([]byte{10, 0, 0, 6, 0, 7}, solid(0)...)))
+	require.NoError(t, err)
+	require.Equal(t, &[4]float64{0, 0, 100, 50}, p.Box)
+	require.Equal(t, Clip, p.Op)
+	m := Matrix{XX: 0.1, YY: -0.1, DX: 2, DY: 12}
+	require.Equal(t, image.Rect(2, 7, 12, 12), p.Bounds(m))
+	img, err := p.Draw(m, image.Rect(0, 0, 100, 100), color.NRGBA{})
+	require.NoError(t, err)
+	require.Equal(t, image.Rect(2, 7, 12, 12), img.Rect)
+	for y := 7; y < 12; y++ {
+		for x := 2; x < 12; x++ {
+			require.Equal(t, color.RGBA{200, 0, 0, 255}, img.RGBAAt(x, y))
+		}
+	}
+	img, err = p.Draw(m, image.Rect(50, 50, 100, 100), color.NRGBA{})
+	require.NoError(t, err)
+	require.Nil(t, img, "outside of the limits")
+}
+
+// What is part of itself, what is not there and what is without bounds is no picture.
+func TestPaintsThatDoNotHold(t *testing.T) {
+	for name, c := range map[string]struct {
+		paint []byte
+		want  string
+	}{
+		"itself":    {[]byte{11, 0, 1}, "expected paints that are not part of themselves"},
+		"nowhere":   {[]byte{10, 0xff, 0xff, 0xff, 0, 7}, "expected a paint inside of the table"},
+		"no colour": {solid(9), "expected colours of the palette, found number 9 of 2"},
+		"a format":  {[]byte{99, 0, 0, 0}, "expected a paint of format 1 to 32, found format 99"},
+		"no layers": {[]byte{1, 2, 0, 0, 0, 0}, "expected layers that are there, found 2 from 0"},
+		"a mode":    {append([]byte{32, 0, 0, 8, 28, 0, 0, 8}, solid(0)...), "expected a composite mode of 0 to 27, found 28"},
+		"a line":    {append([]byte{4, 0, 0, 0}, make([]byte, 12)...), "colour line"},
+	} {
+		_, err := read(t, painted(c.paint))
+		require.ErrorContains(t, err, c.want, name)
+	}
+	bare := painted(solid(0))
+	copy(bare[22:], long(0)) // without the box
+	p, err := read(t, bare)
+	require.NoError(t, err)
+	require.Nil(t, p.Box)
+	img, err := p.Draw(Identity, image.Rect(0, 0, 9, 9), color.NRGBA{})
+	require.NoError(t, err)
+	require.Nil(t, img)
+}
+
+// Paints that lead to each other many times over are given up.
+func TestPaintsAreCounted(t *testing.T) {
+	var paint []byte
+	for range 40 { // each leads to the next twice
+		paint = append(paint, 32, 0, 0, 8, 3, 0, 0, 8)
+	}
+	_, err := read(t, painted(append(paint, solid(0)...)))
+	require.ErrorContains(t, err, "expected at most 20000 paints, 64 deep, found more")
+}
+
+func TestMatrix(t *testing.T) {
+	m := Matrix{2, 1, -1, 3, 5, -7}
+	back, ok := m.Inverse()
+	require.True(t, ok)
+	x, y := back.Apply(m.Apply(11, 13))
+	require.InDelta(t, 11, x, 1e-9)
+	require.InDelta(t, 13, y, 1e-9)
+	_, ok = Matrix{XX: 1, XY: 2, YX: 2, YY: 4}.Inverse()
+	require.False(t, ok)
+	x, y = Matrix{XX: 0, YX: 1, XY: -1, YY: 0}.around(10, 10).Apply(11, 10)
+	require.InDelta(t, 10, x, 1e-9)
+	require.InDelta(t, 11, y, 1e-9)
+}
+
+// Whatever a mode does, a colour stays one, and nothing over nothing is nothing.
+func TestModesStayInside(t *testing.T) {
+	colours := [][4]float64{{}, {1, 1, 1, 1}, {0, 0, 0, 1}, {0.5, 0.1, 0, 0.5}, {0, 0.2, 0.7, 0.8}}
+	for m := range modes {
+		require.Equal(t, [4]float64{}, m.mix([4]float64{}, [4]float64{}), m)
+		for _, s := range colours {
+			for _, b := range colours {
+				for i, v := range m.mix(s, b) {
+					require.False(t, math.IsNaN(v) || v < -1e-9 || v > 1+1e-9, "mode %d, channel %d: %g of %v on %v", m, i, v, s, b)
+				}
+			}
+		}
+	}
+	require.Equal(t, [4]float64{0.25, 0, 0.25, 1}, Mode(23).mix([4]float64{0.5, 0, 0.5, 1}, [4]float64{0.5, 1, 0.5, 1}), "multiply")
+}
+
+func pngOf(t testing.TB, w, h int) []byte {
+	var b bytes.Buffer
+	require.NoError(t, png.Encode(&b, image.NewNRGBA(image.Rect(0, 0, w, h))))
+	return b.Bytes()
+}
+
+// sbix is a table of one strike of three glyphs: none, a picture, and one that stands for it.
+func sbix(t testing.TB, form string, picture []byte) []byte {
+	b := append(words(1, 1), long(1, 12)...)
+	n := 8 + len(picture)
+	b = append(append(b, words(32, 72)...), long(20, 20, 20+n, 20+n+10)...)
+	b = append(append(append(b, words(3, -4)...), form...), picture...)
+	return append(append(b, words(0, 0)...), append([]byte("dupe"), words(1)...)...)
+}
+
+func TestSbix(t *testing.T) {
+	strikes, err := parseSbix(sbix(t, "png ", pngOf(t, 20, 10)), 3)
+	require.NoError(t, err)
+	g := &Glyphs{strike: strikes}
+	none, err := g.Bitmap(0, 16)
+	require.NoError(t, err)
+	require.Nil(t, none)
+	for glyph := 1; glyph < 3; glyph++ {
+		b, err := g.Bitmap(glyph, 16)
+		require.NoError(t, err)
+		require.Equal(t, []float64{3, 6, 32}, []float64{b.Left, b.Top, b.PPEM})
+		require.Equal(t, image.Rect(0, 0, 20, 10), b.Image.Rect)
+		require.Equal(t, image.Rect(0, 0, 11, 6), b.Sized(0.5, 0.5, 0.5).Rect)
+	}
+	strikes, err = parseSbix(sbix(t, "tiff", pngOf(t, 2, 2)), 3)
+	require.NoError(t, err)
+	_, err = (&Glyphs{strike: strikes}).Bitmap(1, 16)
+	require.ErrorContains(t, err, `expected a picture of PNG or JPEG for glyph 1, found "tiff"`)
+	strikes, err = parseSbix(sbix(t, "png ", pngOf(t, 3000, 1)), 3)
+	require.NoError(t, err)
+	_, err = (&Glyphs{strike: strikes}).Bitmap(1, 16)
+	require.ErrorContains(t, err, "expected a picture of at most 2048 x 2048 pixels, found png of 3000 x 1")
+	_, err = parseSbix(sbix(t, "png ", nil), 30)
+	require.ErrorContains(t, err, "expected a strike of 30 glyphs inside of the table")
+}
+
+// Pictures of the size that suits: as large, else the largest there is.
+func TestStrikes(t *testing.T) {
+	var g Glyphs
+	picture := pngOf(t, 4, 4)
+	for _, ppem := range []int{20, 160, 32, 64} {
+		g.strike = append(g.strike, strike{ppem, func(int) (found, error) { return found{data: picture}, nil }})
+	}
+	for size, want := range map[float64]float64{8: 20, 20: 20, 21: 32, 33: 64, 100: 160, 400: 160} {
+		b, err := g.Bitmap(1, size)
+		require.NoError(t, err)
+		require.Equal(t, want, b.PPEM, size)
+	}
+}
+
+// cbdt is CBLC and CBDT with glyphs 5 and 6, each in an index of another format.
+func cbdt(t testing.TB) (places, data []byte) {
+	picture := pngOf(t, 6, 8)
+	data = append(words(3, 0), 8, 6, 1, 7, 9)
+	data = append(append(data, long(len(picture))...), picture...)
+	n := len(data) - 4
+	size := append(long(56, 0, 2, 0), make([]byte, 24)...)
+	size = append(append(size, words(5, 6)...), 109, 109, 32, 1)
+	places = append(append(words(3, 0), long(1)...), size...)
+	places = append(append(places, words(5, 5)...), long(16)...)
+	places = append(append(places, words(6, 6)...), long(32)...)
+	places = append(append(places, words(1, 17)...), long(4, 0, n)...)
+	return append(append(places, words(4, 17)...), append(long(4, 1), words(6, 0, 7, n)...)...), data
+}
+
+func TestCBDT(t *testing.T) {
+	places, data := cbdt(t)
+	strikes, err := parseCBDT(places, data)
+	require.NoError(t, err)
+	g := &Glyphs{strike: strikes}
+	for glyph := 5; glyph < 7; glyph++ {
+		b, err := g.Bitmap(glyph, 50)
+		require.NoError(t, err, glyph)
+		require.NotNil(t, b, glyph)
+		require.Equal(t, []float64{1, 7, 109}, []float64{b.Left, b.Top, b.PPEM})
+		require.Equal(t, image.Rect(0, 0, 6, 8), b.Image.Rect)
+	}
+	b, err := g.Bitmap(7, 50)
+	require.NoError(t, err)
+	require.Nil(t, b)
+	strikes, err = parseCBDT(places, data[:len(data)-1])
+	require.NoError(t, err)
+	_, err = (&Glyphs{strike: strikes}).Bitmap(5, 50)
+	require.ErrorContains(t, err, "expected glyph 5 inside of the table")
+}
+
+func FuzzPaint(f *testing.F) {
+	f.Add(painted(append([]byte{10, 0, 0, 6, 0, 7}, solid(0)...)))
+	line := append(append([]byte{2}, words(2)...), words(0, 0, 1<<14, 1<<14, 1, 1<<13)...)
+	f.Add(painted(append(append([]byte{10, 0, 0, 6, 0, 7, 6, 0, 0, 16}, words(5, 5, 1, 50, 50, 40)...), line...)))
+	f.Add(painted(append(append([]byte{32, 0, 0, 8, 3, 0, 0, 19, 10, 0, 0, 6, 0, 7}, solid(0)...), append([]byte{10, 0, 0, 6, 0, 7}, solid(1)...)...)))
+	f.Fuzz(func(_ *testing.T, b []byte) {
+		g, err := parseGraph(b, palette)
+		if err != nil {
+			return
+		}
+		p, err := (&Glyphs{graph: g}).Paint(1, square)
+		if err == nil && p != nil {
+			_, _ = p.Draw(Matrix{XX: 0.2, YY: -0.2, DY: 20}, image.Rect(0, 0, 40, 40), color.NRGBA{A: 255})
+		}
+	})
+}
+
+func FuzzBitmaps(f *testing.F) {
+	f.Add(sbix(f, "png ", pngOf(f, 20, 10)), []byte{})
+	places, data := cbdt(f)
+	f.Add(places, data)
+	f.Fuzz(func(_ *testing.T, a, b []byte) {
+		for _, parse := range []func() ([]strike, error){func() ([]strike, error) { return parseSbix(a, 3) }, func() ([]strike, error) { return parseCBDT(a, b) }} {
+			strikes, err := parse()
+			for glyph := 0; glyph < 8 && err == nil; glyph++ {
+				if p, err := (&Glyphs{strike: strikes}).Bitmap(glyph, 20); err == nil && p != nil {
+					p.Sized(0.3, 0.5, 0.5)
+				}
+			}
+		}
+	})
+}
