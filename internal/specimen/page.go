@@ -38,7 +38,7 @@ type page struct {
 	Title, About, Text, Language string
 	Dark                         bool
 	Rows                         int // of the field
-	Fonts                        []PageFont
+	fonts                        []webFont
 	Words                        string // what the fonts are cut down to
 	Holds                        string // the same, in ranges of codepoints
 }
@@ -66,7 +66,7 @@ func newPage(ctx context.Context, faces []Face, o Options, h holding) (*page, []
 	if err != nil {
 		return nil, nil, err
 	}
-	if p.Fonts, err = HouseFonts(); err != nil {
+	if p.fonts, err = houseFonts(); err != nil {
 		return nil, nil, err
 	}
 	var out []pageFace
@@ -81,7 +81,7 @@ func newPage(ctx context.Context, faces []Face, o Options, h holding) (*page, []
 			}
 			x.Family = "face " + strconv.Itoa(i)
 			x.Style = worn(x)
-			p.Fonts = append(p.Fonts, PageFont{x.Family, dataURL(packed[i].data)})
+			p.fonts = append(p.fonts, webFont{x.Family, packed[i].data})
 		}
 		if o.Typed != nil {
 			for _, t := range o.Typed(f.Face) {
@@ -116,10 +116,12 @@ func tagged(tag string) bool {
 }
 
 // execute writes a page.
-func execute(name string, data any) ([]byte, error) {
+func (p *page) execute(name string, data any) ([]byte, error) {
 	var b bytes.Buffer
-	err := pageTemplates.ExecuteTemplate(&b, name+".html.tmpl", data)
-	return b.Bytes(), err
+	if err := pageTemplates.ExecuteTemplate(&b, name+".html.tmpl", data); err != nil {
+		return nil, err
+	}
+	return withFonts(b.Bytes(), p.fonts)
 }
 
 // Page shows faces side by side, with filters.
@@ -144,7 +146,7 @@ func Page(ctx context.Context, faces []Face, o Options) ([]byte, error) {
 		data.Scripts = append(data.Scripts, f.Face.Scripts...)
 	}
 	data.Categories, data.Scripts, data.Weights = each(data.Categories), each(data.Scripts), each(data.Weights)
-	return execute("faces", data)
+	return p.execute("faces", data)
 }
 
 // pageBlock is a part of Unicode in a page about a family.
@@ -206,7 +208,7 @@ func FamilyPage(ctx context.Context, faces []Face, o Options) ([]byte, error) {
 		}
 		data.Blocks = append(data.Blocks, x)
 	}
-	return execute("family", data)
+	return p.execute("family", data)
 }
 
 // pageRole is a role of a page, on each ground.
@@ -246,7 +248,7 @@ func RolesPage(ctx context.Context, roles []Role, o Options) ([]byte, error) {
 		}
 		data.Roles = append(data.Roles, x)
 	}
-	return execute("roles", data)
+	return p.execute("roles", data)
 }
 
 // css is a role's style as a style sheet writes it, behind the face.
