@@ -20,7 +20,8 @@ func (a *app) credits() *cobra.Command {
 		Long: `Print who made the project's fonts, under which licence, and its text: what most licences
 ask an app to show. Licences are recognised by their text, and named by their SPDX
 identifiers. --as html, markdown or text is for an about page or an asset, android for a
-resource (res/values), apple for a page of a settings bundle; --json gives all parts.
+resource (res/values), apple for a page of a settings bundle, flutter for the framework's
+licence page, dotnet for a .resx, java for properties; --json gives all parts.
 Exit code 1 says that a font comes without any licence.`,
 		Example: "  notaria credits\n  notaria credits --as android --out android/app/src/main/res/values/type_credits.xml\n  notaria credits --as apple --out ios/Settings.bundle/Fonts.plist",
 		Args:    noArgs,
@@ -62,7 +63,7 @@ Exit code 1 says that a font comes without any licence.`,
 		},
 	}
 	f := c.Flags()
-	f.StringVar(&form, "as", form, "text, markdown, html, android or apple")
+	f.StringVar(&form, "as", form, strings.Join(credits.Forms, ", "))
 	f.StringVar(&out, "out", "", "write into a `file`")
 	f.BoolVar(&overwrite, "overwrite", false, "write over a file that is there")
 	return c

@@ -13,7 +13,7 @@ func dartLiteral(s string) string { return Quoted(s, '\'', "$", Braced) }
 func scriptLiteral(s string) string { return Quoted(s, '\'', "", Braced) }
 
 // kotlinLiteral is also good for Groovy: a dollar would begin a template.
-func kotlinLiteral(s string) string { return Quoted(s, '"', "$", utf16Escape) }
+func kotlinLiteral(s string) string { return Quoted(s, '"', "$", UTF16Escape) }
 
 // javaLiteral writes control characters in octal: Java reads \u before it knows of
 // strings, so that a line end written so would end the line (JLS 3.3).
@@ -22,7 +22,7 @@ func javaLiteral(s string) string {
 		if r < 0x20 {
 			return octal(byte(r))
 		}
-		return utf16Escape(r)
+		return UTF16Escape(r)
 	})
 }
 
@@ -55,7 +55,7 @@ func cssLiteral(s string) string {
 }
 
 // actionLiteral writes in the units of UTF-16, as ActionScript's strings are.
-func actionLiteral(s string) string { return Quoted(s, '"', "", utf16Escape) }
+func actionLiteral(s string) string { return Quoted(s, '"', "", UTF16Escape) }
 
 // cLiteral writes UTF-8, byte by byte in octal where it is not printable ASCII.
 func cLiteral(s string) string { return strings.TrimPrefix(objectiveCLiteral(s), "@") }
@@ -85,8 +85,8 @@ func attributeLiteral(s string) string { return `"` + EscapeAttribute(s) + `"` }
 
 func octal(c byte) string { return fmt.Sprintf(`\%03o`, c) }
 
-// utf16Escape writes a character in the units of UTF-16, as Java and Kotlin do.
-func utf16Escape(r rune) string {
+// UTF16Escape writes a character in the units of UTF-16, as Java and Kotlin do.
+func UTF16Escape(r rune) string {
 	if r > 0xffff {
 		r -= 0x10000
 		return fmt.Sprintf(`\u%04X\u%04X`, 0xd800+(r>>10), 0xdc00+(r&0x3ff))
