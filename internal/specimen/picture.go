@@ -175,11 +175,24 @@ func (p *painter) sheet(w, h int) []byte {
 	return p.shade
 }
 
+// passes is how many means of neighbours come near a bell curve.
+const passes = 3
+
+// reach is how far a mean of neighbours goes, so that three of them have a deviation together: so many pixels
+// on each side count whole, and one more in part (P. Gwosdek and others, "Theoretical foundations of Gaussian
+// convolution by extended box filtering").
+func reach(deviation float64) (whole int, part float64) {
+	v := deviation * deviation / passes
+	whole = int((math.Sqrt(12*v+1) - 1) / 2)
+	l := float64(whole)
+	return whole, (2*l + 1) * (l*(l+1) - 3*v) / (6 * (v - (l+1)*(l+1)))
+}
+
 // blur draws an outline with a soft edge: three means of neighbours, which come near a bell curve
 // with half of the blur as its deviation, as browsers have it.
 func (p *painter) blur(m *Mark) {
-	radius := int(math.Round(m.Blur * p.times / 2 * 0.94))
-	grow := 3*radius + 1
+	whole, part := reach(m.Blur * p.times / 2)
+	grow := passes*(whole+1) + 1
 	p.cover(m, 0, 0, func(cover []byte, x, y, cw, ch int, c color.NRGBA) {
 		w, h := cw+2*grow, ch+2*grow
 		sum := p.sheet(w, h)
@@ -187,33 +200,33 @@ func (p *painter) blur(m *Mark) {
 			return
 		}
 		over(sum, w, h, cover, grow, grow, cw, ch)
-		for range 3 {
-			means(sum, h, w, 1, w, radius)
-			means(sum, w, h, w, 1, radius)
+		for range passes {
+			means(sum, h, w, 1, w, whole, part)
+			means(sum, w, h, w, 1, whole, part)
 		}
 		p.put(sum, x-grow, y-grow, w, h, c)
 	})
 }
 
 // means replaces each value of some lines by the mean of its neighbours.
-func means(pix []byte, lines, length, step, stride, radius int) {
-	line := make([]int, length)
+func means(pix []byte, lines, length, step, stride, whole int, part float64) {
+	line := make([]int, length+2*whole+4) // with nothing before and behind
+	first := whole + 2
+	per := 1 / (float64(2*whole+1) + 2*part)
 	for l := range lines {
 		from := l * stride
-		for i := range line {
-			line[i] = int(pix[from+i*step])
+		for i := range length {
+			line[first+i] = int(pix[from+i*step])
 		}
 		sum := 0
-		for i := -radius; i < length; i++ {
-			if i+radius < length {
-				sum += line[i+radius]
-			}
-			if i-radius-1 >= 0 {
-				sum -= line[i-radius-1]
-			}
-			if i >= 0 {
-				pix[from+i*step] = byte(sum / (2*radius + 1))
-			}
+		for i := -whole - 1; i < whole; i++ {
+			sum += line[first+i]
+		}
+		for i := range length {
+			at := first + i
+			sum += line[at+whole] - line[at-whole-1]
+			ends := float64(line[at-whole-1] + line[at+whole+1])
+			pix[from+i*step] = byte((float64(sum)+part*ends)*per + 0.5)
 		}
 	}
 }

@@ -6,6 +6,7 @@ import (
 	"encoding/xml"
 	"image/color"
 	"io"
+	"math"
 	"testing"
 
 	"github.com/stretchr/testify/require"
@@ -330,4 +331,26 @@ func TestLabelHoldsBoxes(t *testing.T) {
 	}
 	_, err = f.NewLabel("字", Style{Size: 100})
 	require.ErrorContains(t, err, "of which it lacks every letter")
+}
+
+// Three means have the deviation that was asked for.
+func TestReach(t *testing.T) {
+	for _, deviation := range []float64{0.3, 0.5, 1, 2, 3.7, 6, 16.5, 30, 100} {
+		whole, part := reach(deviation)
+		require.GreaterOrEqual(t, part, 0.0)
+		require.LessOrEqual(t, part, 1.0)
+		sum, weight := 0.0, 0.0
+		for i := -whole - 1; i <= whole+1; i++ {
+			w := 1.0
+			if i < -whole || i > whole {
+				w = part
+			}
+			sum, weight = sum+w*float64(i*i), weight+w
+		}
+		require.InDelta(t, deviation, math.Sqrt(passes*sum/weight), 1e-6, deviation)
+	}
+	line := make([]byte, 41)
+	line[20] = 255
+	means(line, 1, 41, 1, 41, 2, 0.5)
+	require.Equal(t, []byte{0, 21, 43, 43, 43, 43, 43, 21, 0}, line[16:25])
 }

@@ -306,3 +306,42 @@ func TestColoursAreTheBrowsers(t *testing.T) {
 		compare(f.name, f.font, f.text, f.most, f.at)
 	}
 }
+
+// Shadows are as soft, and outlines as wide, as a browser draws them.
+func TestShadowsAndOutlinesAreTheBrowsers(t *testing.T) {
+	t.Parallel()
+	npmHome(t)
+	need(t, "node", "chromium")
+	dir := t.TempDir()
+	data, err := letters.Font(letters.Styles[2])
+	require.NoError(t, err)
+	font := filepath.Join(dir, "own.ttf")
+	write(t, font, string(data))
+	face, err := specimen.Load(data, nil)
+	require.NoError(t, err)
+	for i, s := range []struct{ x, y, blur, outline float64 }{{12, 18, 0, 0}, {9, 15, 12, 0}, {-18, 24, 33, 0}, {0, 0, 60, 0}, {6, 6, 9, 9}, {0, 0, 0, 21}} {
+		shot := filepath.Join(dir, "shot.png")
+		ask(t, ".", "node", "npm/styled.mjs", font, "Ferry VA", shot, fmt.Sprint(s.x), fmt.Sprint(s.y), fmt.Sprint(s.blur), fmt.Sprint(s.outline))
+		want, err := png.Decode(strings.NewReader(readFile(t, shot)))
+		require.NoError(t, err)
+		d := &specimen.Drawing{W: 1280, H: 480, Ground: color.NRGBA{255, 255, 255, 255}}
+		_, err = d.Set(face, "Ferry VA", 40, 320, specimen.Style{Size: 300, Colour: color.NRGBA{0xC0, 0x20, 0x10, 255}, Outline: s.outline, Edge: color.NRGBA{0x10, 0x80, 0x30, 255},
+			Shadow: &specimen.Shadow{X: s.x, Y: s.y, Blur: s.blur, Colour: color.NRGBA{10, 40, 160, 153}}})
+		require.NoError(t, err)
+		got, err := d.Picture(1)
+		require.NoError(t, err)
+		if at := os.Getenv("NOTARIA_PICTURES"); at != "" { // to be looked at
+			var b bytes.Buffer
+			require.NoError(t, png.Encode(&b, got))
+			write(t, filepath.Join(at, fmt.Sprintf("styled%d-ours.png", i)), b.String())
+			write(t, filepath.Join(at, fmt.Sprintf("styled%d-browser.png", i)), readFile(t, shot))
+		}
+		mean, inked := 0.0, 0
+		for cell := range 40 {
+			m, n := differ(got, want, cell)
+			mean, inked = mean+m*float64(n), inked+n
+		}
+		require.Less(t, mean/float64(inked), 1.5, "%+v: %d pixels", s, inked)
+		t.Logf("%+v: %.2f of 255 in %d pixels", s, mean/float64(inked), inked)
+	}
+}
