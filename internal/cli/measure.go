@@ -131,7 +131,7 @@ func (a *app) single(ctx context.Context, what string, o textsOptions) (subject.
 			return subject.One{}, wrongUse("expected 1 to 2000 pixels for --size, found %g", size)
 		}
 	}
-	c, err := a.find(ctx, []string{what}, subject.Wanted{})
+	c, err := a.find(ctx, []string{what}, subject.Wanted{}, nil)
 	if err != nil {
 		return subject.One{}, err
 	}

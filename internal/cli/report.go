@@ -14,6 +14,7 @@ import (
 	"notaria/internal/report"
 	"notaria/internal/subject"
 	"notaria/internal/target"
+	"notaria/internal/target/all"
 )
 
 func (a *app) report() *cobra.Command {
@@ -44,7 +45,7 @@ and can be printed.`,
 				return err
 			}
 			what := append(k.p.Registry.RoleNames(), k.p.Registry.FaceNames()...)
-			if s.Subjects, err = a.find(c.Context(), what, subject.Wanted{}); err != nil {
+			if s.Subjects, err = a.find(c.Context(), what, subject.Wanted{}, all.Targets); err != nil {
 				return err
 			}
 			if s.Credits, err = credits.Collect(k.p); err != nil {

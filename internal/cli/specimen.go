@@ -23,6 +23,7 @@ import (
 	"notaria/internal/specimen"
 	"notaria/internal/subject"
 	"notaria/internal/target"
+	"notaria/internal/target/all"
 	"notaria/internal/terminal"
 )
 
@@ -169,10 +170,10 @@ func (o *specimenOptions) asked() (subject.Wanted, error) {
 }
 
 // find finds the faces and the roles that are named.
-func (a *app) find(ctx context.Context, args []string, w subject.Wanted) (subject.Subjects, error) {
+func (a *app) find(ctx context.Context, args []string, w subject.Wanted, limits []target.Target) (subject.Subjects, error) {
 	bar := terminal.NewProgress(a.alarm, "reading fonts")
 	defer bar.End()
-	s, err := subject.Finder{Wanted: w, Project: a.look, Progress: bar.Step}.Find(ctx, args)
+	s, err := subject.Finder{Wanted: w, Project: a.look, Targets: limits, Progress: bar.Step}.Find(ctx, args)
 	if errors.Is(err, subject.ErrNothing) {
 		return s, &codeError{exitUse, err}
 	}
@@ -221,7 +222,7 @@ func (a *app) runSpecimen(ctx context.Context, args []string, o specimenOptions)
 	if err != nil {
 		return err
 	}
-	c, err := a.find(ctx, args, asked)
+	c, err := a.find(ctx, args, asked, all.Targets)
 	if err != nil {
 		return err
 	}
@@ -375,7 +376,7 @@ func (a *app) showSpecimen(c subject.Subjects, opt specimen.Options, o specimenO
 		}
 	}
 	for _, r := range c.Roles {
-		if err := show(r.Name, r.About, r.Face); err != nil {
+		if err := show(r.Title(), r.About, r.Face); err != nil {
 			return err
 		}
 	}

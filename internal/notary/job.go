@@ -301,10 +301,16 @@ func (p *Project) Known(targets []target.Target) error {
 
 // Role is a role of the registry as it is said for all targets.
 func (p *Project) Role(name string) (target.Role, error) {
+	return p.RoleOn(name, "")
+}
+
+// RoleOn is a role as a target has it; "" for all targets.
+func (p *Project) RoleOn(name, on string) (target.Role, error) {
 	r, ok := p.Registry.Roles[name]
 	if !ok {
 		return target.Role{}, fmt.Errorf("no role %q is in %s", name, registry.FileName)
 	}
+	r = r.For(on)
 	var f target.Face
 	if r.Bitmap == "" {
 		var err error

@@ -65,7 +65,7 @@ func Page(ctx context.Context, s Source) ([]byte, error) {
 		if err := ctx.Err(); err != nil {
 			return nil, err
 		}
-		x := role{Name: r.Name, About: r.About}
+		x := role{Name: r.Title(), About: r.About, Limits: r.Limits}
 		text := ownText(r.Face, sample)
 		x.Light, x.Dark = drawn(r.Face, text, r.Style, specimen.Light), drawn(r.Face, text, r.Style, specimen.Dark)
 		d.Roles = append(d.Roles, x)
@@ -88,7 +88,7 @@ func Page(ctx context.Context, s Source) ([]byte, error) {
 		}
 		return n
 	}
-	for _, f := range []fact{{len(d.Apps), "app"}, {len(d.Faces), "face"}, {len(d.Roles), "role"}, {count(audit.Error), "error"}, {count(audit.Warning), "warning"}} {
+	for _, f := range []fact{{len(d.Apps), "app"}, {len(d.Faces), "face"}, {specimen.Count(s.Subjects.Roles), "role"}, {count(audit.Error), "error"}, {count(audit.Warning), "warning"}} {
 		if f.Number != 1 {
 			f.What += "s"
 		}
@@ -132,6 +132,7 @@ func newFinding(f audit.Finding) finding {
 type role struct {
 	Name, About string
 	Light, Dark template.HTML
+	Limits      []string
 }
 
 type faceOf struct {

@@ -216,6 +216,7 @@ type pageRole struct {
 	pageFace
 	Role, About string
 	Panels      []pagePanel
+	Limits      []string
 }
 
 type pagePanel struct {
@@ -233,13 +234,13 @@ func RolesPage(ctx context.Context, roles []Role, o Options) ([]byte, error) {
 	if err != nil {
 		return nil, err
 	}
-	p.About = rolesAbout(len(roles))
+	p.About = rolesAbout(roles)
 	data := struct {
 		*page
 		Roles []pageRole
 	}{page: p}
 	for i, r := range roles {
-		x := pageRole{pageFace: worn[i], Role: r.Name, About: r.About}
+		x := pageRole{pageFace: worn[i], Role: r.Title(), About: r.About, Limits: r.Limits}
 		for _, g := range []struct {
 			name string
 			Colours

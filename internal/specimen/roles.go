@@ -8,8 +8,18 @@ import (
 // A Role is one of a project as an app shows it. Lengths are in pixels.
 type Role struct {
 	Name, About string
+	On          string // the platform that has it so; "" for all others
 	Face        Face
-	Style       Style // its colour is empty where the role has none
+	Style       Style    // its colour is empty where the role has none
+	Limits      []string // what of it apps cannot show
+}
+
+// Title is what the role is called, and where.
+func (r Role) Title() string {
+	if r.On == "" {
+		return r.Name
+	}
+	return r.Name + " on " + r.On
 }
 
 // Roles draws each role twice, on light and on dark, with its text at its size, line height, tracking,
@@ -20,12 +30,12 @@ func Roles(roles []Role, o Options) (*Drawing, error) {
 		return nil, err
 	}
 	d := &Drawing{W: o.Width, Ground: o.Ground, Title: o.Title}
-	y := pen.heading(d, o.Title, rolesAbout(len(roles)), o.Width)
+	y := pen.heading(d, o.Title, rolesAbout(roles), o.Width)
 	wide := cellWidth(o.Width, 2)
 	for _, r := range roles {
 		d.Rect(margin, y, o.Width-2*margin, 1, o.Rule)
 		y += 2.5 * unit
-		x := margin + pen.words(d, pen.strong, r.Name, margin, y, 15, o.Width/3, o.Ink) + 1.5*unit
+		x := margin + pen.words(d, pen.strong, r.Title(), margin, y, 15, o.Width/3, o.Ink) + 1.5*unit
 		pen.words(d, pen.text, r.About, x, y, 14, o.Width-margin-x, o.Quiet)
 		y += 1.5 * unit
 		high := 0.0
@@ -41,9 +51,30 @@ func Roles(roles []Role, o Options) (*Drawing, error) {
 			d.Add(panels[i], at, y)
 		}
 		y += high + 3*unit
+		if err := pen.limits(d, r.Limits, &y, o); err != nil {
+			return nil, err
+		}
 	}
 	d.H = y + margin/2
 	return d, nil
+}
+
+// limits tells below a role what apps cannot show of it.
+func (p *Pen) limits(d *Drawing, limits []string, y *float64, o Options) error {
+	if len(limits) == 0 {
+		return nil
+	}
+	p.words(d, p.strong, "Limits", margin, *y, 13, 0, o.Ink)
+	for _, l := range limits {
+		*y += 18
+		lines, err := d.Set(p.text, l, margin, *y, Style{Size: 13, Colour: o.Quiet, Lacking: o.Quiet, Width: o.Width - 2*margin, Most: 2, Leading: 18})
+		if err != nil {
+			return err
+		}
+		*y += 18 * float64(len(lines)-1)
+	}
+	*y += 3 * unit
+	return nil
 }
 
 // panel is a role on one ground. A colour that the role has stays on both, as it does in an app.
@@ -77,7 +108,18 @@ func (p *Pen) panel(r Role, o Options, c Colours, wide float64) *Drawing {
 	return d
 }
 
-func rolesAbout(n int) string { return plural(n, "role") + ", at the reader's usual text size" }
+func rolesAbout(roles []Role) string {
+	return plural(Count(roles), "role") + ", at the reader's usual text size"
+}
+
+// Count is how many roles there are, each once on whatever platforms.
+func Count(roles []Role) int {
+	names := map[string]bool{}
+	for _, r := range roles {
+		names[r.Name] = true
+	}
+	return len(names)
+}
 
 // hard says that a role's colour is hard to read on a ground; "" where it is not, or has no colour.
 func (r Role) hard(c Colours) string {

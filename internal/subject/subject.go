@@ -61,6 +61,7 @@ var ErrNothing = errors.New("expected a font file, a folder or an archive, found
 type Finder struct {
 	Wanted   Wanted
 	Project  func() (*notary.Project, error) // opens the project, where a name is not a path
+	Targets  []target.Target                 // as whose apps show roles; nil for roles as they are for all
 	Progress func(done, total int)           // of reading files; may be nil
 }
 
@@ -82,7 +83,7 @@ func (f Finder) Find(ctx context.Context, what []string) (Subjects, error) {
 		}
 	}
 	if len(names) > 0 || len(what) == 0 {
-		return s, f.ofProject(names, &s)
+		return s, f.ofProject(ctx, names, &s)
 	}
 	return s, nil
 }
@@ -115,7 +116,7 @@ func (s *Subjects) add(w Wanted, f specimen.Face) {
 }
 
 // ofProject are the project's faces, families and roles by their names.
-func (f Finder) ofProject(names []string, s *Subjects) error {
+func (f Finder) ofProject(ctx context.Context, names []string, s *Subjects) error {
 	p, err := f.Project()
 	if err != nil {
 		return err
@@ -138,18 +139,63 @@ func (f Finder) ofProject(names []string, s *Subjects) error {
 			return err
 		}
 	}
+	if len(s.Roles) == 0 || len(f.Targets) == 0 {
+		return nil
+	}
+	return f.told(ctx, p, s)
+}
+
+// told adds what apps have of their own: a role as each target that differs has it, and the limits of all.
+func (f Finder) told(ctx context.Context, p *notary.Project, s *Subjects) error {
+	plan, err := p.Plan(ctx, f.Targets)
+	if err != nil {
+		return err
+	}
+	var out []specimen.Role
+	for _, r := range s.Roles {
+		own := map[string]bool{}
+		at := len(out)
+		out = append(out, r)
+		for _, t := range f.Targets {
+			about := t.About()
+			if _, differs := p.Registry.Roles[r.Name].On[about.Name]; !differs || !slices.ContainsFunc(plan.Sites, func(s notary.SitePlan) bool { return s.Target.Name == about.Name }) {
+				continue
+			}
+			own[about.Name] = true
+			its, err := f.styledOn(p, r.Name, about.Name)
+			if err != nil {
+				return err
+			}
+			if its != nil {
+				its.On, its.Limits = about.Title, Limits(plan, r.Name, func(t string) bool { return t == about.Name })
+				out = append(out, *its)
+			}
+		}
+		out[at].Limits = Limits(plan, r.Name, func(t string) bool { return !own[t] })
+	}
+	s.Roles = out
 	return nil
+}
+
+// styledOn is a role on a target, nil for one that is not drawn.
+func (f Finder) styledOn(p *notary.Project, name, on string) (*specimen.Role, error) {
+	r, err := p.RoleOn(name, on)
+	if err != nil || r.Bitmap != "" || r.Size == 0 {
+		return nil, err
+	}
+	its, err := enrolled(p, r.Face.ID())
+	if err != nil || !f.Wanted.Suits(its.Face) {
+		return nil, err
+	}
+	s := styled(r, its)
+	return &s, nil
 }
 
 // role adds a role; one for displays alone is drawn by pixel.
 func (f Finder) role(p *notary.Project, name string, s *Subjects) error {
-	r, err := p.Role(name)
-	if err != nil || r.Bitmap != "" || r.Size == 0 {
-		return err
-	}
-	its, err := enrolled(p, r.Face.ID())
-	if err == nil && f.Wanted.Suits(its.Face) {
-		s.Roles = append(s.Roles, styled(r, its))
+	r, err := f.styledOn(p, name, "")
+	if r != nil {
+		s.Roles = append(s.Roles, *r)
 	}
 	return err
 }
