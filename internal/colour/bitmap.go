@@ -16,9 +16,11 @@ import (
 // mostSide is how many pixels a picture in a font has on each side; real ones have some hundreds.
 const mostSide = 2048
 
-// A Bitmap is the picture of a glyph. Lengths are in its own pixels, of which an em has PPEM.
+// A Bitmap is the picture of a glyph, as the font packs it. Lengths are in its own pixels, of which an em has
+// PPEM.
 type Bitmap struct {
-	Image     *image.NRGBA
+	Data      []byte // PNG or JPEG
+	W, H      int
 	Left, Top float64 // of the picture's upper left corner: right of the glyph's origin, above the baseline
 	PPEM      float64
 	Corner    bool // both are from the lower left corner of the glyph's outline, not from its origin
@@ -55,48 +57,56 @@ func (g *Glyphs) Bitmap(glyph int, size float64) (*Bitmap, error) {
 	if err != nil || len(f.data) == 0 {
 		return nil, err
 	}
-	img, err := decode(f.data)
-	if err != nil {
-		return nil, fmt.Errorf("picture of glyph %d: %w", glyph, err)
+	c, form, err := image.DecodeConfig(bytes.NewReader(f.data))
+	switch {
+	case err != nil:
+		return nil, fmt.Errorf("picture of glyph %d: expected PNG or JPEG: %w", glyph, err)
+	case c.Width < 1 || c.Height < 1 || c.Width > mostSide || c.Height > mostSide || form != "png" && form != "jpeg":
+		return nil, fmt.Errorf("picture of glyph %d: expected one of at most %d x %d pixels, found %s of %d x %d", glyph, mostSide, mostSide, form, c.Width, c.Height)
 	}
-	b := &Bitmap{Image: img, Left: float64(f.left), Top: float64(f.top), PPEM: float64(best.ppem)}
+	b := &Bitmap{Data: bytes.Clone(f.data), W: c.Width, H: c.Height, Left: float64(f.left), Top: float64(f.top), PPEM: float64(best.ppem)}
 	if f.low {
 		b.Corner = true
-		b.Top += float64(img.Rect.Dy())
+		b.Top += float64(b.H)
 	}
 	return b, nil
 }
 
-// decode reads a picture whose size was looked at first.
-func decode(data []byte) (*image.NRGBA, error) {
-	c, form, err := image.DecodeConfig(bytes.NewReader(data))
-	if err != nil {
-		return nil, fmt.Errorf("expected a picture (PNG, JPEG): %w", err)
-	}
-	if c.Width < 1 || c.Height < 1 || c.Width > mostSide || c.Height > mostSide || form != "png" && form != "jpeg" {
-		return nil, fmt.Errorf("expected a picture of at most %d x %d pixels, found %s of %d x %d", mostSide, mostSide, form, c.Width, c.Height)
-	}
-	img, _, err := image.Decode(bytes.NewReader(data))
+// Image is the picture unpacked.
+func (b *Bitmap) Image() (*image.NRGBA, error) {
+	img, _, err := image.Decode(bytes.NewReader(b.Data))
 	if err != nil {
 		return nil, err
 	}
-	out := image.NewNRGBA(image.Rect(0, 0, c.Width, c.Height))
+	out := image.NewNRGBA(image.Rect(0, 0, b.W, b.H))
 	draw.Draw(out, out.Rect, img, img.Bounds().Min, draw.Src)
 	return out, nil
 }
 
-// PNG is the picture as a file.
+// PNG is the picture as a file of that kind.
 func (b *Bitmap) PNG() ([]byte, error) {
+	if bytes.HasPrefix(b.Data, []byte("\x89PNG")) {
+		return b.Data, nil
+	}
+	img, err := b.Image()
+	if err != nil {
+		return nil, err
+	}
 	var out bytes.Buffer
-	err := png.Encode(&out, b.Image)
+	err = png.Encode(&out, img)
 	return out.Bytes(), err
 }
 
 // Sized is the picture with as many pixels as it takes at a size, the mean of those that one pixel covers; its
-// upper left corner is a part of a pixel right of and below a whole one.
+// upper left corner is a part of a pixel right of and below a whole one. It is nil where it cannot be unpacked, or
+// would be too large.
 func (b *Bitmap) Sized(scale, right, down float64) *image.RGBA {
-	w, h := float64(b.Image.Rect.Dx()), float64(b.Image.Rect.Dy())
-	if !(scale > 0) || w*scale > 1<<14 || h*scale > 1<<14 {
+	w, h := float64(b.W), float64(b.H)
+	if !(scale > 0) || w*scale*h*scale > mostPixels {
+		return nil
+	}
+	img, err := b.Image()
+	if err != nil {
 		return nil
 	}
 	out := image.NewRGBA(image.Rect(0, 0, int(math.Ceil(w*scale+right)), int(math.Ceil(h*scale+down))))
@@ -106,7 +116,7 @@ func (b *Bitmap) Sized(scale, right, down float64) *image.RGBA {
 			var sum [4]float64
 			for _, v := range below[y] {
 				for _, u := range across[x] {
-					c := b.Image.NRGBAAt(u.at, v.at)
+					c := img.NRGBAAt(u.at, v.at)
 					part := u.part * v.part * float64(c.A) / 255
 					sum[0] += float64(c.R) * part
 					sum[1] += float64(c.G) * part

@@ -32,6 +32,8 @@ type Paint struct {
 	Brush Brush     // of a Fill
 	// What nothing of the paint lies outside of, where it is that of a whole glyph and the font says so.
 	Box *[4]float64
+	// How many paints and stops the glyph has, of the paint of a whole glyph.
+	Count int
 }
 
 // A Matrix takes x, y to xx*x + xy*y + dx, yx*x + yy*y + dy.
@@ -173,7 +175,7 @@ func (g *Glyphs) Paint(glyph int, outlines Outlines) (*Paint, error) {
 	if r.err != nil {
 		return nil, fmt.Errorf("table COLR: glyph %d: %w", glyph, r.err)
 	}
-	p.Box = g.graph.box(glyph)
+	p.Box, p.Count = g.graph.box(glyph), r.count
 	return p, nil
 }
 

@@ -417,11 +417,12 @@ type Label struct {
 	Bytes    int      `json:"bytes"`
 	Font     int      `json:"font_bytes"`
 	Missing  []string `json:"missing"`
+	Undrawn  string   `json:"undrawn,omitempty"`
 }
 
 // NewLabel makes the answer of label.
 func NewLabel(l *specimen.Label, file string, bytes, font int) Label {
-	return Label{"notaria/label/1", file, l.W, l.H, l.Baseline, -l.Left, l.Advance, bytes, font, list(l.Missing)}
+	return Label{"notaria/label/1", file, l.W, l.H, l.Baseline, -l.Left, l.Advance, bytes, font, list(l.Missing), l.Undrawn}
 }
 
 // Report is the answer of report.

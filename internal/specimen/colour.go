@@ -2,6 +2,7 @@ package specimen
 
 import (
 	"bytes"
+	"fmt"
 	"image"
 	"image/color"
 	"image/png"
@@ -14,6 +15,10 @@ import (
 // coloured puts a glyph in colour, where it is one; layers of the text's own colour have that.
 func (d *Drawing) coloured(t *Type, id int, m Mark) bool {
 	if m.Paint = t.paint(id); m.Paint != nil {
+		box := m.Paint.Bounds(m.placing(1))
+		if !t.affords(m.Paint.Count * box.Dx() * box.Dy()) {
+			return false
+		}
 		d.Marks = append(d.Marks, m)
 		return true
 	}
@@ -33,12 +38,23 @@ func (d *Drawing) coloured(t *Type, id int, m Mark) bool {
 	if len(layers) > 0 {
 		return true
 	}
-	if m.Bitmap = t.bitmap(id, m.Scale*float64(t.UnitsPerEm)); m.Bitmap != nil {
+	if m.Bitmap = t.bitmap(id, m.Scale*float64(t.UnitsPerEm)); m.Bitmap != nil && t.affords(4*m.Bitmap.W*m.Bitmap.H) {
 		m.Scale *= float64(t.UnitsPerEm) / m.Bitmap.PPEM
 		d.Marks = append(d.Marks, m)
 		return true
 	}
 	return false
+}
+
+// mostSpent is how much work one face's colours may ask for on a page: pixels, each as often as it is painted.
+const mostSpent = 1 << 30
+
+// affords counts work; false when there was too much, which is told.
+func (t *Type) affords(work int) bool {
+	if t.spent += work; t.spent > mostSpent && t.trouble == nil {
+		t.trouble = fmt.Errorf("expected at most %d million steps for a face on a page, found more", mostSpent>>20)
+	}
+	return t.spent <= mostSpent
 }
 
 // paint is how a glyph is painted, nil for one that is not, or that does not hold.
@@ -145,7 +161,7 @@ func (m Mark) embed() (e embedded, ok bool) {
 	if m.Bitmap != nil {
 		data, err := m.Bitmap.PNG()
 		k := m.Scale
-		return embedded{data, m.Bitmap.Left * k, -m.Bitmap.Top * k, float64(m.Bitmap.Image.Rect.Dx()) * k, float64(m.Bitmap.Image.Rect.Dy()) * k}, err == nil
+		return embedded{data, m.Bitmap.Left * k, -m.Bitmap.Top * k, float64(m.Bitmap.W) * k, float64(m.Bitmap.H) * k}, err == nil
 	}
 	m.X, m.Y = 0, 0
 	img := m.picture(finer, image.Rect(-1<<13, -1<<13, 1<<13, 1<<13))
@@ -179,7 +195,7 @@ func (t *Type) inkOf(id int, scale, x, y float64) (box image.Rectangle, ok bool)
 	if b := t.bitmap(id, scale*float64(t.UnitsPerEm)); b != nil {
 		k := scale * float64(t.UnitsPerEm) / b.PPEM
 		left, top := x+b.Left*k, y-b.Top*k
-		return image.Rect(int(math.Floor(left)), int(math.Floor(top)), int(math.Ceil(left+float64(b.Image.Rect.Dx())*k)), int(math.Ceil(top+float64(b.Image.Rect.Dy())*k))), true
+		return image.Rect(int(math.Floor(left)), int(math.Floor(top)), int(math.Ceil(left+float64(b.W)*k)), int(math.Ceil(top+float64(b.H)*k))), true
 	}
 	return Ink(t.outline(id), scale, x, y)
 }

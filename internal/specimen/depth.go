@@ -26,6 +26,7 @@ type sheet struct {
 	faces []Face
 	types []*Type // of the faces, nil for one that cannot be drawn
 	main  int     // the face that is shown in depth: the regular one, else the first
+	told  string  // of colours that are not drawn
 }
 
 // InDepth draws one family: sizes, styles, digits, letters that are mixed up, accents, axes, and all its
@@ -45,6 +46,10 @@ func InDepth(ctx context.Context, faces []Face, o Options) (*Drawing, error) {
 		if err := part(); err != nil {
 			return nil, err
 		}
+	}
+	if u := s.typ().undrawn(); u != "" && u != s.told { // of glyphs that came later
+		s.y += 3 * unit
+		s.pen.words(s.Drawing, s.pen.text, u, margin, s.y, 13, s.W-2*margin, s.o.Alarm)
 	}
 	s.H = s.y + margin
 	return s.Drawing, nil
@@ -130,8 +135,8 @@ func (s *sheet) title() error {
 	s.y += -float64(t.Descent)/float64(t.UnitsPerEm)*size + unit
 	s.y += 14
 	facts := s.facts()
-	if u := t.undrawn(); u != "" {
-		facts = append(facts, u)
+	if s.told = t.undrawn(); s.told != "" {
+		facts = append(facts, s.told)
 	}
 	s.pen.words(s.Drawing, s.pen.text, strings.Join(facts, ", "), margin, s.y, 14, s.W-2*margin, s.o.Quiet)
 	return nil

@@ -76,6 +76,7 @@ type Type struct {
 	colours *colour.Glyphs
 	paints  map[int]*colour.Paint
 	bitmaps map[[2]int]*colour.Bitmap // by glyph and size
+	spent   int                       // work for colours
 	trouble error                     // why some glyphs are not in colour
 }
 

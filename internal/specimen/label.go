@@ -19,6 +19,7 @@ type Label struct {
 	Baseline float64 // of the first line, from the picture's top
 	Advance  float64 // of the longest line
 	Missing  []string
+	Undrawn  string // colours that are not drawn, and why
 }
 
 // NewLabel sets a text in a style on nothing. The picture holds outlines and shadows whole; one pixel at
@@ -48,6 +49,7 @@ func (t *Type) NewLabel(text string, s Style) (*Label, error) {
 	}
 	l := &Label{Drawing: &Drawing{W: float64(ink.Dx()), H: float64(ink.Dy()), Title: text}, Left: float64(ink.Min.X), Baseline: float64(-ink.Min.Y), Advance: m.Advance, Missing: m.Missing}
 	_, err = l.Set(t, text, float64(-ink.Min.X), float64(-ink.Min.Y), s)
+	l.Undrawn = t.undrawn()
 	return l, err
 }
 

@@ -101,9 +101,11 @@ func (p *Pen) panel(r Role, o Options, c Colours, wide float64) *Drawing {
 		p.failure(d, err, inside, y, wide-2*inside)
 	}
 	d.H = math.Ceil(inside + t.leading(s)*float64(max(len(lines), 1)) + inside)
-	if hard := r.hard(c); hard != "" {
-		d.H += 2.5 * unit
-		p.words(d, p.text, hard, inside, d.H-1.5*unit, 13, wide-2*inside, c.Alarm)
+	for _, trouble := range []string{r.hard(c), t.undrawn()} {
+		if trouble != "" {
+			d.H += 2.5 * unit
+			p.words(d, p.text, trouble, inside, d.H-1.5*unit, 13, wide-2*inside, c.Alarm)
+		}
 	}
 	return d
 }
