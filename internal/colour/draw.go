@@ -14,7 +14,7 @@ import (
 const (
 	mostPixels = 4 << 20   // of its picture
 	mostLive   = 32 << 20  // of all pictures and masks that are needed at one time
-	mostWork   = 400 << 20 // pixels that are looked at, in all
+	mostWork   = 200 << 20 // pixels that are looked at, in all
 )
 
 // Draw draws a paint: m takes font units to pixels, Y downwards. The picture has the size of what is painted,

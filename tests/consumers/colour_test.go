@@ -10,6 +10,7 @@ import (
 	"math"
 	"os"
 	"path/filepath"
+	"slices"
 	"strings"
 	"testing"
 
@@ -18,6 +19,7 @@ import (
 	"notaria/internal/sfnt"
 	"notaria/internal/skerry/letters"
 	"notaria/internal/specimen"
+	"notaria/internal/trim"
 )
 
 // Paints of COLR, version 1, as bytes: what a paint leads to stands behind it.
@@ -304,6 +306,11 @@ func TestColoursAreTheBrowsers(t *testing.T) {
 	} {
 		need(t, f.font)
 		compare(f.name, f.font, f.text, f.most, f.at)
+		if f.name != "moved" { // what is cut down looks the same
+			small := filepath.Join(dir, f.name+"-small.ttf")
+			write(t, small, string(cutDown(t, readFile(t, f.font), f.text)))
+			compare(f.name+"-small", small, f.text, f.most, f.at)
+		}
 	}
 }
 
@@ -344,4 +351,26 @@ func TestShadowsAndOutlinesAreTheBrowsers(t *testing.T) {
 		require.Less(t, mean/float64(inked), 1.5, "%+v: %d pixels", s, inked)
 		t.Logf("%+v: %.2f of 255 in %d pixels", s, mean/float64(inked), inked)
 	}
+}
+
+// cutDown is a font with the characters of a text alone.
+func cutDown(t *testing.T, font, text string) []byte {
+	t.Helper()
+	file, err := sfnt.Open(strings.NewReader(font), int64(len(font)))
+	require.NoError(t, err)
+	plain, err := file.Unwrap(0)
+	require.NoError(t, err)
+	file, err = sfnt.Open(bytes.NewReader(plain), int64(len(plain)))
+	require.NoError(t, err)
+	runes := []rune(text)
+	slices.Sort(runes)
+	var wanted sfnt.Coverage
+	for _, r := range slices.Compact(runes) {
+		wanted = append(wanted, sfnt.Range{First: r, Last: r})
+	}
+	tables, err := trim.Characters(file.Font(0), wanted)
+	require.NoError(t, err)
+	small, err := sfnt.Build(tables)
+	require.NoError(t, err)
+	return small
 }
