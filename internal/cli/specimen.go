@@ -230,7 +230,7 @@ func (a *app) runSpecimen(ctx context.Context, args []string, o specimenOptions)
 		a.printProblems(c.Problems)
 		return &fault.Error{File: strings.Join(args, " "), Expected: "a face to be drawn", Found: fmt.Sprintf("none (%s left out)", plural(c.Left, "face")), Cure: "ask for fewer of --category, --script, --weight and --can-write, or for other files"}
 	}
-	opt := specimen.Options{Text: text, Sizes: o.sizes, Width: float64(o.width), Colours: specimen.Light, Language: o.language}
+	opt := specimen.Options{Text: text, Ours: text == defaultText, Sizes: o.sizes, Width: float64(o.width), Colours: specimen.Light, Language: o.language}
 	if o.dark {
 		opt.Colours = specimen.Dark
 	}

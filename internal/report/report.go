@@ -66,7 +66,7 @@ func Page(ctx context.Context, s Source) ([]byte, error) {
 			return nil, err
 		}
 		x := role{Name: r.Title(), About: r.About, Limits: r.Limits}
-		text := ownText(r.Face, sample)
+		text := r.Face.Own(sample)
 		x.Light, x.Dark = drawn(r.Face, text, r.Style, specimen.Light), drawn(r.Face, text, r.Style, specimen.Dark)
 		d.Roles = append(d.Roles, x)
 	}
@@ -212,28 +212,9 @@ func undrawn(err error) template.HTML {
 
 // ownName is a face's name in its own letters, in the page's colour.
 func ownName(f specimen.Face) template.HTML {
-	svg := drawn(f, ownText(f, face.Short(f.Full)), specimen.Style{Size: 36}, specimen.Light)
+	svg := drawn(f, f.Own(face.Short(f.Full)), specimen.Style{Size: 36}, specimen.Light)
 	ink := fmt.Sprintf("fill=\"#%02x%02x%02x\"", specimen.Light.Ink.R, specimen.Light.Ink.G, specimen.Light.Ink.B)
 	return template.HTML(strings.ReplaceAll(string(svg), ink, "fill=\"currentColor\""))
-}
-
-// ownText is what a face is shown with: a text that it has the letters for, else digits, else its first
-// characters.
-func ownText(f specimen.Face, text string) string {
-	for _, text := range []string{text, "07:40 123"} {
-		if text != "" && len(f.Lacks(strings.ReplaceAll(text, " ", ""))) == 0 {
-			return text
-		}
-	}
-	var out []rune
-	for _, r := range f.Covered() {
-		for c := r.First; c <= r.Last && len(out) < 12; c++ {
-			if c > ' ' && c != 0xA0 {
-				out = append(out, c)
-			}
-		}
-	}
-	return string(out)
 }
 
 func kind(f specimen.Face) string {

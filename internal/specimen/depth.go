@@ -11,6 +11,7 @@ import (
 	"golang.org/x/text/unicode/runenames"
 
 	"notaria/internal/face"
+	"notaria/internal/sfnt"
 )
 
 // gutter is the column at the left in which sections and sizes are named.
@@ -114,11 +115,23 @@ func (s *sheet) say(t *Type, text string, size float64, most int) error {
 	return nil
 }
 
+func (s *sheet) name() string {
+	if name := face.Short(s.face().Family); name != "" {
+		return name
+	}
+	return nameOf(s.face())
+}
+
+// foreign says that the family's own letters cannot write its name.
+func (s *sheet) foreign() bool {
+	return len(s.face().Lacks(strings.ReplaceAll(s.name(), " ", ""))) > 0
+}
+
 // title sets the family's name in its own letters, as large as the page lets it.
 func (s *sheet) title() error {
-	name, t := face.Short(s.face().Family), s.typ()
-	if name == "" {
-		name = nameOf(s.face())
+	name, t := s.name(), s.typ()
+	if s.foreign() {
+		t = s.pen.strong
 	}
 	lines, err := t.Lines(name, Style{Size: 96})
 	if err != nil {
@@ -135,7 +148,7 @@ func (s *sheet) title() error {
 	s.y += -float64(t.Descent)/float64(t.UnitsPerEm)*size + unit
 	s.y += 14
 	facts := s.facts()
-	if s.told = t.undrawn(); s.told != "" {
+	if s.told = s.typ().undrawn(); s.told != "" {
 		facts = append(facts, s.told)
 	}
 	s.pen.words(s.Drawing, s.pen.text, strings.Join(facts, ", "), margin, s.y, 14, s.W-2*margin, s.o.Quiet)
@@ -176,7 +189,7 @@ func (s *sheet) sizes() error {
 	s.section("Sizes", "pixels per em")
 	for _, size := range waterfall {
 		top := s.y
-		if err := s.say(s.typ(), s.o.Text, size, 1); err != nil {
+		if err := s.say(s.typ(), s.o.shown(s.faces[s.main]), size, 1); err != nil {
 			return err
 		}
 		base := top + float64(s.typ().Ascent)/float64(s.typ().UnitsPerEm)*size
@@ -198,7 +211,7 @@ func (s *sheet) styles() error {
 			s.pen.failure(s.Drawing, fmt.Errorf("%s", nameOf(f.Face)), margin+gutter, s.y, s.wide)
 			continue
 		}
-		if err := s.say(s.types[i], s.o.Text, 32, 1); err != nil {
+		if err := s.say(s.types[i], s.o.shown(f), 32, 1); err != nil {
 			return err
 		}
 		s.y += 18
@@ -256,6 +269,9 @@ func (s *sheet) digits() error {
 
 // mixedUp are letters that readers take for each other.
 func (s *sheet) mixedUp() error {
+	if !s.faces[s.main].writes(mixedUp) {
+		return nil
+	}
 	s.section("Look-alikes", "can they be told\napart?")
 	for _, size := range []float64{44, 16} {
 		if err := s.say(s.typ(), mixedUp, size, 1); err != nil {
@@ -268,6 +284,9 @@ func (s *sheet) mixedUp() error {
 
 // accents show marks on letters, high and low.
 func (s *sheet) accents() error {
+	if !s.faces[s.main].writes(accents) {
+		return nil
+	}
 	s.section("Accents", "")
 	return s.say(s.typ(), accents, 30, 3)
 }
@@ -334,8 +353,63 @@ func (s *sheet) within(b block) (have, all []rune) {
 // shown says whether the grid holds a block: those that the face has a quarter of, or the first.
 func (b block) shown(i, have, all int) bool { return have*4 >= all || i == 0 && have > 0 }
 
-// characters is a grid of each block.
+// mostOthers is how many characters of no block are shown.
+const mostOthers = 480
+
+// others are the characters that the face has outside of the blocks that are shown: icons, signs, and scripts of
+// thousands of characters. It returns the first of them, and how many there are.
+func (s *sheet) others() (out []rune, count int) {
+	shown := sfnt.Coverage{{First: 0, Last: 0x20}, {First: 0xA0, Last: 0xA0}, {First: 0xAD, Last: 0xAD}}
+	for i, b := range blocks {
+		if have, all := s.within(b); b.shown(i, len(have), len(all)) {
+			shown = append(shown, sfnt.Range{First: b.first, Last: b.last})
+		}
+	}
+	shown = union(shown)
+	for _, c := range s.face().Covered() {
+		for r := c.First; r <= c.Last; r++ {
+			if shown.Has(r) || !assigned(r) && !unicode.Is(unicode.Co, r) {
+				continue
+			}
+			if count++; len(out) < mostOthers {
+				out = append(out, r)
+			}
+		}
+	}
+	return out, count
+}
+
+func othersAbout(shown, count int) string {
+	if shown < count {
+		return fmt.Sprintf("the first %d\nof %d more", shown, count)
+	}
+	return fmt.Sprintf("%d more", count)
+}
+
+// characters is a grid of each block, and of others.
 func (s *sheet) characters() error {
+	if err := s.inBlocks(); err != nil {
+		return err
+	}
+	list, count := s.others()
+	if count == 0 {
+		return nil
+	}
+	const cell, high = 44.0, 56.0
+	s.section("Others", othersAbout(len(list), count))
+	columns := int(s.wide / cell)
+	for k, r := range list {
+		x, y := margin+gutter+float64(k%columns)*cell, s.y+float64(k/columns)*high
+		if err := s.one(r, x, y, cell, true); err != nil {
+			return err
+		}
+		s.pen.words(s.Drawing, s.pen.mono, fmt.Sprintf("%04X", r), x+10, y+cell+6, 9, 0, s.o.Quiet)
+	}
+	s.y += math.Ceil(float64(len(list))/float64(columns)) * high
+	return nil
+}
+
+func (s *sheet) inBlocks() error {
 	const cell = 44.0
 	columns := int(s.wide / cell)
 	for i, b := range blocks {

@@ -53,14 +53,22 @@ type pageFace struct {
 	Scripts    string
 	Has        string // ranges of codepoints, in base 36
 	Style      template.CSS
+	Sample     string // its own text, where nobody asked for another
 	Typed      []pageName
 }
 
 // pageName is what is typed for a face, and what kind of name it is.
 type pageName struct{ What, Value string }
 
-// newPage begins a page: its own fonts, and those of the faces.
-func newPage(ctx context.Context, faces []Face, o Options, h holding) (*page, []pageFace, error) {
+// newPage begins a page: its own fonts, and those of the faces, with the characters of its texts and more.
+func newPage(ctx context.Context, faces []Face, o Options, more ...sfnt.Coverage) (*page, []pageFace, error) {
+	texts := o.Text
+	for _, f := range faces {
+		if own := o.shown(f); own != o.Text {
+			texts += own
+		}
+	}
+	h := hold(texts, more...)
 	p := &page{Mark: pageMark, Title: o.Title, Text: o.Text, Language: o.Language, Dark: o.Ground == Dark.Ground, Rows: min(1+strings.Count(o.Text, "\n"), 4), Words: h.words, Holds: ranges(h.characters)}
 	packed, err := packAll(ctx, faces, h)
 	if err != nil {
@@ -72,7 +80,7 @@ func newPage(ctx context.Context, faces []Face, o Options, h holding) (*page, []
 	var out []pageFace
 	total := 0
 	for i, f := range faces {
-		x := pageFace{Face: f.Face, Name: nameOf(f.Face), Kind: kindOf(f.Face), Scripts: strings.Join(f.Scripts, " "), Has: ranges(f.Covered()), Whole: packed[i].whole}
+		x := pageFace{Face: f.Face, Name: nameOf(f.Face), Kind: kindOf(f.Face), Scripts: strings.Join(f.Scripts, " "), Has: ranges(f.Covered()), Whole: packed[i].whole, Sample: o.shown(f)}
 		if err := packed[i].err; err != nil {
 			x.Why = "cannot be drawn: " + err.Error()
 		} else {
@@ -126,7 +134,7 @@ func (p *page) execute(name string, data any) ([]byte, error) {
 
 // Page shows faces side by side, with filters.
 func Page(ctx context.Context, faces []Face, o Options) ([]byte, error) {
-	p, shown, err := newPage(ctx, faces, o, hold(o.Text))
+	p, shown, err := newPage(ctx, faces, o)
 	if err != nil {
 		return nil, err
 	}
@@ -153,6 +161,7 @@ func Page(ctx context.Context, faces []Face, o Options) ([]byte, error) {
 type pageBlock struct {
 	Name, Count string
 	Letters     []pageLetter
+	Coded       bool // each letter with its number
 }
 
 type pageLetter struct {
@@ -175,14 +184,21 @@ func FamilyPage(ctx context.Context, faces []Face, o Options) ([]byte, error) {
 			grid = append(grid, sfnt.Range{First: b.first, Last: b.last})
 		}
 	}
-	p, styles, err := newPage(ctx, faces, o, hold(o.Text, grid))
+	others, count := s.others()
+	for _, r := range others {
+		grid = append(grid, sfnt.Range{First: r, Last: r})
+	}
+	o.Title = s.name()
+	p, styles, err := newPage(ctx, faces, o, grid)
 	if err != nil {
 		return nil, err
 	}
 	p.About = strings.Join(s.facts(), ", ")
+	p.Text = o.shown(faces[s.main])
 	data := struct {
 		*page
 		Main             int
+		Plain            bool // the family's name is not in its own letters
 		Faces            []pageFace
 		Sizes            []float64
 		Axes             []face.Axis
@@ -190,7 +206,13 @@ func FamilyPage(ctx context.Context, faces []Face, o Options) ([]byte, error) {
 		Columns          []string
 		MixedUp, Accents string
 		Blocks           []pageBlock
-	}{page: p, Main: s.main, Faces: styles, Sizes: waterfall, Digits: s.digitsAbout(), Columns: columns, MixedUp: mixedUp, Accents: accents}
+	}{page: p, Main: s.main, Plain: s.foreign(), Faces: styles, Sizes: waterfall, Digits: s.digitsAbout(), Columns: columns}
+	if faces[s.main].writes(mixedUp) {
+		data.MixedUp = mixedUp
+	}
+	if faces[s.main].writes(accents) {
+		data.Accents = accents
+	}
 	if styles[s.main].Family == "" {
 		return nil, fmt.Errorf("expected a face that can be drawn, found %s, which %s", nameOf(s.face()), strings.TrimPrefix(styles[s.main].Why, "cannot be drawn: "))
 	}
@@ -208,6 +230,13 @@ func FamilyPage(ctx context.Context, faces []Face, o Options) ([]byte, error) {
 		}
 		data.Blocks = append(data.Blocks, x)
 	}
+	if count > 0 {
+		x := pageBlock{Name: "Others", Count: othersAbout(len(others), count), Coded: true}
+		for _, r := range others {
+			x.Letters = append(x.Letters, pageLetter{Code: fmt.Sprintf("%04X", r), Text: s.seen(r)})
+		}
+		data.Blocks = append(data.Blocks, x)
+	}
 	return p.execute("family", data)
 }
 
@@ -220,8 +249,8 @@ type pageRole struct {
 }
 
 type pagePanel struct {
-	Ground, Hard string
-	Style        template.CSS
+	Ground, Hard, Text string
+	Style              template.CSS
 }
 
 // RolesPage shows roles as an app does, as Roles does.
@@ -230,7 +259,7 @@ func RolesPage(ctx context.Context, roles []Role, o Options) ([]byte, error) {
 	for _, r := range roles {
 		faces = append(faces, r.Face)
 	}
-	p, worn, err := newPage(ctx, faces, o, hold(o.Text))
+	p, worn, err := newPage(ctx, faces, o)
 	if err != nil {
 		return nil, err
 	}
@@ -245,7 +274,7 @@ func RolesPage(ctx context.Context, roles []Role, o Options) ([]byte, error) {
 			name string
 			Colours
 		}{{"light", Light}, {"dark", Dark}} {
-			x.Panels = append(x.Panels, pagePanel{Ground: g.name, Hard: r.hard(g.Colours), Style: x.Style + r.css()})
+			x.Panels = append(x.Panels, pagePanel{Ground: g.name, Hard: r.hard(g.Colours), Text: x.Sample, Style: x.Style + r.css()})
 		}
 		data.Roles = append(data.Roles, x)
 	}

@@ -96,7 +96,7 @@ func (p *Pen) panel(r Role, o Options, c Colours, wide float64) *Drawing {
 	}
 	ascent := float64(t.Ascent) / float64(t.UnitsPerEm) * s.Size
 	y := inside + ascent + max(0, t.leading(s)-t.natural()*s.Size)/2
-	lines, err := d.Set(t, o.Text, inside, y, s)
+	lines, err := d.Set(t, o.shown(r.Face), inside, y, s)
 	if err != nil {
 		p.failure(d, err, inside, y, wide-2*inside)
 	}

@@ -27,6 +27,7 @@ func (f Face) load() (*Type, error) {
 // Options say what is drawn of faces.
 type Options struct {
 	Text  string
+	Ours  bool      // nobody asked for the text: a face without its letters is shown with its own
 	Sizes []float64 // pixels per em; nil for what suits the page
 	Width float64   // of the page, in pixels
 	Colours

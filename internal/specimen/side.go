@@ -198,7 +198,7 @@ func (p *Pen) samples(d *Drawing, f Face, o Options, wide float64, columns int, 
 		if columns > 1 {
 			s.Most = 1
 		}
-		lines, err := d.Set(t, o.Text, 0, *y, s)
+		lines, err := d.Set(t, o.shown(f), 0, *y, s)
 		if err != nil {
 			return nil, "", err
 		}
@@ -236,7 +236,7 @@ func Sample(f Face, o Options) (*Drawing, error) {
 	for _, size := range o.Sizes {
 		y += size * 1.2
 		s := Style{Size: size, Colour: o.Ink, Lacking: o.Alarm, Width: o.Width, Language: o.Language}
-		lines, err := d.Set(t, o.Text, 0, y, s)
+		lines, err := d.Set(t, o.shown(f), 0, y, s)
 		if err != nil {
 			return nil, err
 		}

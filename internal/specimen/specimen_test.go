@@ -354,3 +354,52 @@ func TestReach(t *testing.T) {
 	means(line, 1, 41, 1, 41, 2, 0.5)
 	require.Equal(t, []byte{0, 21, 43, 43, 43, 43, 43, 21, 0}, line[16:25])
 }
+
+// Where nobody asked for a text, a face without its letters shows what it has.
+func TestOwnText(t *testing.T) {
+	latin := own(t, regular)
+	require.Equal(t, "Ferry to Holm", latin.Own("Ferry to Holm"))
+	require.Equal(t, "Ferry Ж", latin.Own("Ferry Ж"), "one letter that is missing is a box")
+	require.Equal(t, "07:40 123", latin.Own("Паром"))
+	o := Options{Text: "Паром"}
+	require.Equal(t, "Паром", o.shown(latin), "what was asked for is shown")
+	o.Ours = true
+	require.Equal(t, "07:40 123", o.shown(latin))
+	icons := symbols(t, 0xF000, 0x1F6A2, 0x1F6A3)
+	require.Equal(t, "\U0001F6A2\U0001F6A3", icons.Own("Ferry"), "of whichever it has more")
+	icons = symbols(t, 0xE000, 0xE001)
+	require.Equal(t, "\uE000\uE001", icons.Own("Ferry"))
+
+	d, err := InDepth(context.Background(), []Face{icons}, Options{Text: "Ferry", Ours: true, Width: 1280, Colours: Light})
+	require.NoError(t, err)
+	require.Contains(t, d.spoken(), "2 more")
+	require.Contains(t, d.spoken(), "E001")
+	page, err := FamilyPage(context.Background(), []Face{icons}, Options{Text: "Ferry", Ours: true, Colours: Light})
+	require.NoError(t, err)
+	require.Contains(t, string(page), `<li data-c="E001">`+"\uE001</li>")
+	require.Contains(t, string(page), `<h1 class="name">`, "its name in the page's letters")
+}
+
+// symbols is a face whose only characters are these, drawn as H.
+func symbols(t *testing.T, chars ...rune) Face {
+	t.Helper()
+	f := own(t, regular)
+	data, err := f.Read()
+	require.NoError(t, err)
+	file, err := sfnt.Open(bytes.NewReader(data), int64(len(data)))
+	require.NoError(t, err)
+	tables, err := file.Font(0).Tables()
+	require.NoError(t, err)
+	paths, err := file.Font(0).Paths()
+	require.NoError(t, err)
+	tables["cmap"] = sfnt.CharacterMap(func(yield func(rune, int) bool) {
+		for _, r := range chars {
+			if !yield(r, paths.Index('H')) {
+				return
+			}
+		}
+	}, nil)
+	data, err = sfnt.Build(tables)
+	require.NoError(t, err)
+	return own(t, func(house) []byte { return data })
+}

@@ -92,9 +92,9 @@ func TestPagesOfFamilyAndRoles(t *testing.T) {
 	need(t, "node", "chromium", variable)
 	dir := dressed(t)
 	type judged struct {
-		Console, Requests, Landmarks, Focus, Sections, Samples, Fonts, Lacks, Boxes, Styles, Grid, GridFonts, Chosen, GridChosen []string
-		Contrast, Axis                                                                                                           []float64
-		Wider                                                                                                                    []int
+		Console, Requests, Landmarks, Focus, Sections, Samples, Fonts, Lacks, Boxes, Styles, Grid, GridFonts, Coded, Chosen, GridChosen []string
+		Contrast, Axis                                                                                                                  []float64
+		Wider                                                                                                                           []int
 	}
 	judge := func(page string, args ...string) (got judged) {
 		page = filepath.Join(t.TempDir(), page)
@@ -112,9 +112,10 @@ func TestPagesOfFamilyAndRoles(t *testing.T) {
 	}
 	family := judge("family.html", filepath.Join(dir, "skerry-type.zip"))
 	require.Equal(t, []string{"Your text", "Style", "Dark"}, family.Focus)
-	require.Equal(t, []string{"Sizes", "Styles", "Digits", "Look-alikes", "Accents", "Basic Latin", "Latin-1 Supplement"}, family.Sections)
+	require.Equal(t, []string{"Sizes", "Styles", "Digits", "Look-alikes", "Accents", "Basic Latin", "Latin-1 Supplement", "Others"}, family.Sections)
 	require.Equal(t, []string{"lacks Ж  ก  ქ"}, family.Lacks)
 	require.Equal(t, []string{"SkerrySans-Regular"}, family.GridFonts)
+	require.Equal(t, []string{"BeaconMono-Regular+SkerrySans-Regular"}, family.Coded)
 	require.Contains(t, family.Fonts, "SkerrySans-Light")
 	require.Equal(t, []string{"94 of 94, 0 marked", "90 of 94, 4 marked"}, family.Grid)
 	require.Equal(t, []string{"SkerrySans-Bold"}, family.Chosen)

@@ -22,10 +22,11 @@ found.styles = await tab.evaluate(() => [...document.querySelectorAll('.panel .s
 if (await tab.$('.letters')) {
   const grid = () => tab.evaluate(() => [...document.querySelectorAll('[data-count]')].map(e => e.textContent + ', ' + e.closest('section').querySelectorAll('.lacking').length + ' marked'));
   found.grid = await grid();
-  found.gridFonts = [...new Set(await fontsOf(tab, '.letters li:not(.lacking)', true))];
+  found.gridFonts = [...new Set(await fontsOf(tab, '.letters:not(.coded) li:not(.lacking)', true))];
+  found.coded = [...new Set(await fontsOf(tab, '.coded li:not(.lacking)', true))].sort(); // with their numbers in the page's own type
   if (await tab.$('#style')) {
     await tab.selectOption('#style', {index: (await tab.evaluate(() => document.getElementById('style').length)) - 1});
-    found.chosen = [...new Set(await fontsOf(tab, '.steps .sample, .letters li:not(.lacking)'))];
+    found.chosen = [...new Set(await fontsOf(tab, '.steps .sample, .letters:not(.coded) li:not(.lacking)'))];
     found.gridChosen = await grid();
   }
   if (await tab.$('[data-axis]')) {
