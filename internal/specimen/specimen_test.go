@@ -258,8 +258,8 @@ func TestPackKeepsTheMakersTerms(t *testing.T) {
 	require.NotContains(t, string(page), `font-family: "face 0"`)
 }
 
-// paints is a face whose H is painted: a square of 600 units in half red (OpenType, COLR version 1).
-func paints(t *testing.T) *Type {
+// parts are the tables and the glyphs of the pages' own type.
+func parts(t *testing.T) (map[string][]byte, *sfnt.Paths) {
 	t.Helper()
 	f := own(t, regular)
 	data, err := f.Read()
@@ -270,12 +270,19 @@ func paints(t *testing.T) *Type {
 	require.NoError(t, err)
 	paths, err := file.Font(0).Paths()
 	require.NoError(t, err)
+	return tables, paths
+}
+
+// paints is a face whose H is painted: a square of 600 units in half red (OpenType, COLR version 1).
+func paints(t *testing.T) *Type {
+	t.Helper()
+	tables, paths := parts(t)
 	h := byte(paths.Index('H'))
 	colr := []byte{0, 1, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 34, 0, 0, 0, 0, 0, 0, 0, 49, 0, 0, 0, 0, 0, 0, 0, 0,
 		0, 0, 0, 1, 0, h, 0, 0, 0, 10, 2, 0, 0, 0x20, 0, // one base glyph: solid, alpha 0.5
 		1, 0, 0, 0, 1, 0, h, 0, h, 0, 0, 12, 1, 0, 0, 0, 0, 2, 88, 2, 88} // its box
 	tables["COLR"], tables["CPAL"] = colr, []byte{0, 0, 0, 1, 0, 1, 0, 1, 0, 0, 0, 14, 0, 0, 0, 0, 255, 255}
-	data, err = sfnt.Build(tables)
+	data, err := sfnt.Build(tables)
 	require.NoError(t, err)
 	out, err := Load(data, nil)
 	require.NoError(t, err)
@@ -383,15 +390,7 @@ func TestOwnText(t *testing.T) {
 // symbols is a face whose only characters are these, drawn as H.
 func symbols(t *testing.T, chars ...rune) Face {
 	t.Helper()
-	f := own(t, regular)
-	data, err := f.Read()
-	require.NoError(t, err)
-	file, err := sfnt.Open(bytes.NewReader(data), int64(len(data)))
-	require.NoError(t, err)
-	tables, err := file.Font(0).Tables()
-	require.NoError(t, err)
-	paths, err := file.Font(0).Paths()
-	require.NoError(t, err)
+	tables, paths := parts(t)
 	tables["cmap"] = sfnt.CharacterMap(func(yield func(rune, int) bool) {
 		for _, r := range chars {
 			if !yield(r, paths.Index('H')) {
@@ -399,7 +398,7 @@ func symbols(t *testing.T, chars ...rune) Face {
 			}
 		}
 	}, nil)
-	data, err = sfnt.Build(tables)
+	data, err := sfnt.Build(tables)
 	require.NoError(t, err)
 	return own(t, func(house) []byte { return data })
 }
