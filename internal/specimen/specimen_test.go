@@ -402,3 +402,17 @@ func symbols(t *testing.T, chars ...rune) Face {
 	require.NoError(t, err)
 	return own(t, func(house) []byte { return data })
 }
+
+// A glyph that asks for more work than a page can have is an outline, and that is told.
+func TestColoursArePaidFor(t *testing.T) {
+	f := paints(t)
+	h := f.Paths.Index('H')
+	f.paint(h).Count = mostSpent
+	d := &Drawing{W: 200, H: 100}
+	_, err := d.Set(f, "H", 10, 80, Style{Size: 40, Colour: color.NRGBA{A: 255}})
+	require.NoError(t, err)
+	require.Len(t, d.Marks, 1)
+	require.Nil(t, d.Marks[0].Paint)
+	require.NotEmpty(t, d.Marks[0].Path)
+	require.Equal(t, "colours not drawn: expected at most 1024 million steps for a face on a page, found more", f.undrawn())
+}
