@@ -9,6 +9,7 @@ import (
 	"slices"
 	"sort"
 	"strings"
+	"sync/atomic"
 	"unicode"
 
 	"golang.org/x/sync/errgroup"
@@ -114,10 +115,14 @@ type packing struct {
 // packAll packs the fonts, several at a time, cut down to what the page holds.
 func packAll(ctx context.Context, faces []Face, h holding) ([]packing, error) {
 	out := make([]packing, len(faces))
+	var total atomic.Int64
 	g, ctx := errgroup.WithContext(ctx)
 	g.SetLimit(4)
 	for i, f := range faces {
 		g.Go(func() error {
+			if ctx.Err() != nil {
+				return ctx.Err()
+			}
 			if f.Embedding == "restricted" {
 				out[i].err = fmt.Errorf("its licence does not allow to embed it")
 				return nil
@@ -128,6 +133,9 @@ func packAll(ctx context.Context, faces []Face, h holding) ([]packing, error) {
 				return ctx.Err()
 			}
 			out[i] = pack(data, h.characters)
+			if total.Add(int64(len(out[i].data))) > mostEmbedded {
+				return fmt.Errorf("expected fonts of at most %d MiB as WOFF 2 for one page, found more; ask for fewer faces", mostEmbedded>>20)
+			}
 			return ctx.Err()
 		})
 	}

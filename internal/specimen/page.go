@@ -78,15 +78,11 @@ func newPage(ctx context.Context, faces []Face, o Options, more ...sfnt.Coverage
 		return nil, nil, err
 	}
 	var out []pageFace
-	total := 0
 	for i, f := range faces {
 		x := pageFace{Face: f.Face, Name: nameOf(f.Face), Kind: kindOf(f.Face), Scripts: strings.Join(f.Scripts, " "), Has: ranges(f.Covered()), Whole: packed[i].whole, Sample: o.shown(f)}
 		if err := packed[i].err; err != nil {
 			x.Why = "cannot be drawn: " + err.Error()
 		} else {
-			if total += len(packed[i].data); total > mostEmbedded {
-				return nil, nil, fmt.Errorf("expected fonts of at most %d MiB as WOFF 2 for one page, found more; ask for fewer faces", mostEmbedded>>20)
-			}
 			x.Family = "face " + strconv.Itoa(i)
 			x.Style = worn(x)
 			p.fonts = append(p.fonts, webFont{x.Family, packed[i].data})
