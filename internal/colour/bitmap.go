@@ -65,6 +65,9 @@ func (g *Glyphs) Bitmap(glyph int, size float64) (*Bitmap, error) {
 		return nil, fmt.Errorf("picture of glyph %d: expected one of at most %d x %d pixels, found %s of %d x %d", glyph, mostSide, mostSide, form, c.Width, c.Height)
 	}
 	b := &Bitmap{Data: bytes.Clone(f.data), W: c.Width, H: c.Height, Left: float64(f.left), Top: float64(f.top), PPEM: float64(best.ppem)}
+	if _, err := b.Image(); err != nil {
+		return nil, fmt.Errorf("picture of glyph %d: %w", glyph, err)
+	}
 	if f.low {
 		b.Corner = true
 		b.Top += float64(b.H)
@@ -98,16 +101,16 @@ func (b *Bitmap) PNG() ([]byte, error) {
 }
 
 // Sized is the picture with as many pixels as it takes at a size, the mean of those that one pixel covers; its
-// upper left corner is a part of a pixel right of and below a whole one. It is nil where it cannot be unpacked, or
-// would be too large.
-func (b *Bitmap) Sized(scale, right, down float64) *image.RGBA {
+// upper left corner is a part of a pixel right of and below a whole one. What cannot be unpacked, or would be too
+// large, is an error.
+func (b *Bitmap) Sized(scale, right, down float64) (*image.RGBA, error) {
 	w, h := float64(b.W), float64(b.H)
 	if !(scale > 0) || w*scale*h*scale > mostPixels {
-		return nil
+		return nil, fmt.Errorf("expected a glyph in colour of at most %d million pixels, found %.0f x %.0f", mostPixels>>20, w*scale, h*scale)
 	}
 	img, err := b.Image()
 	if err != nil {
-		return nil
+		return nil, err
 	}
 	out := image.NewRGBA(image.Rect(0, 0, int(math.Ceil(w*scale+right)), int(math.Ceil(h*scale+down))))
 	across, below := spans(out.Rect.Dx(), right, scale, w), spans(out.Rect.Dy(), down, scale, h)
@@ -127,7 +130,7 @@ func (b *Bitmap) Sized(scale, right, down float64) *image.RGBA {
 			out.SetRGBA(x, y, color.RGBA{uint8(sum[0] + 0.5), uint8(sum[1] + 0.5), uint8(sum[2] + 0.5), uint8(sum[3] + 0.5)})
 		}
 	}
-	return out
+	return out, nil
 }
 
 // A share is how much a pixel of a picture counts in one that is drawn.

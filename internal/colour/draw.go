@@ -12,9 +12,9 @@ import (
 
 // Bounds of what one glyph may ask for when it is drawn.
 const (
-	mostPixels = 4 << 20   // of its picture
-	mostLive   = 32 << 20  // of all pictures and masks that are needed at one time
-	mostWork   = 200 << 20 // pixels that are looked at, in all
+	mostPixels = 16 << 20 // of its picture
+	mostLive   = 48 << 20 // of all pictures and masks that are needed at one time
+	mostWork   = 4 << 30  // pixels that are looked at, in all
 )
 
 // Draw draws a paint: m takes font units to pixels, Y downwards. The picture has the size of what is painted,

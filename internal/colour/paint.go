@@ -453,6 +453,32 @@ func (r *reading) line(at int, varies bool) Brush {
 	return out
 }
 
+// live is how many pictures and masks of the glyph's size are needed at one time.
+func (p *Paint) live() int {
+	most := 0
+	for _, k := range p.Kids {
+		most = max(most, k.live())
+	}
+	if p.Box != nil {
+		most++
+	}
+	switch p.Op {
+	case Clip:
+		return most + 1
+	case Composite:
+		return most + 2
+	}
+	return most
+}
+
+// Cost is how many pixels are looked at when the paint is drawn, at most; false for one that needs more room
+// than there is.
+func (p *Paint) Cost(m Matrix) (int, bool) {
+	box := p.Bounds(m)
+	area := box.Dx() * box.Dy()
+	return p.Count * area, area <= mostPixels && (1+p.live())*area <= mostLive
+}
+
 // Reach marks the glyphs that marked glyphs in colour are drawn with.
 func (g *Glyphs) Reach(marked []bool) error {
 	mark := func(glyph int) {

@@ -107,6 +107,26 @@ func TestPaintsAreCounted(t *testing.T) {
 	require.ErrorContains(t, err, "expected at most 20000 paints, 64 deep, found more")
 }
 
+// A paint that would need more room than there is costs too much, before it is drawn.
+func TestCost(t *testing.T) {
+	inner := append([]byte{10, 0, 0, 6, 0, 7}, solid(0)...)
+	paint := inner
+	for range 8 {
+		n := 8 + len(paint)
+		paint = append(append([]byte{32, 0, 0, 8, 3, 0, byte(n >> 8), byte(n)}, paint...), inner...)
+	}
+	p, err := read(t, painted(paint))
+	require.NoError(t, err)
+	work, room := p.Cost(Matrix{XX: 1, YY: -1})
+	require.True(t, room)
+	require.Equal(t, p.Count*100*50, work)
+	_, room = p.Cost(Matrix{XX: 30, YY: -30})
+	require.False(t, room, "18 pictures of 4.5 million pixels")
+	img, err := p.Draw(Matrix{XX: 1, YY: -1, DY: 50}, image.Rect(0, 0, 100, 50), color.NRGBA{})
+	require.NoError(t, err)
+	require.Equal(t, color.RGBA{200, 0, 0, 255}, img.RGBAAt(50, 25))
+}
+
 func TestMatrix(t *testing.T) {
 	m := Matrix{2, 1, -1, 3, 5, -7}
 	back, ok := m.Inverse()
@@ -164,8 +184,17 @@ func TestSbix(t *testing.T) {
 		require.NoError(t, err)
 		require.Equal(t, []float64{3, 6, 32}, []float64{b.Left, b.Top, b.PPEM})
 		require.Equal(t, []int{20, 10}, []int{b.W, b.H})
-		require.Equal(t, image.Rect(0, 0, 11, 6), b.Sized(0.5, 0.5, 0.5).Rect)
+		small, err := b.Sized(0.5, 0.5, 0.5)
+		require.NoError(t, err)
+		require.Equal(t, image.Rect(0, 0, 11, 6), small.Rect)
+		_, err = b.Sized(1000, 0, 0)
+		require.ErrorContains(t, err, "expected a glyph in colour of at most 16 million pixels, found 20000 x 10000")
 	}
+	whole := pngOf(t, 30, 30)
+	strikes, err = parseSbix(sbix(t, "png ", whole[:len(whole)-20]), 3)
+	require.NoError(t, err)
+	_, err = (&Glyphs{strike: strikes}).Bitmap(1, 16)
+	require.ErrorContains(t, err, "picture of glyph 1: ", "cut short behind its measures")
 	strikes, err = parseSbix(sbix(t, "tiff", pngOf(t, 2, 2)), 3)
 	require.NoError(t, err)
 	_, err = (&Glyphs{strike: strikes}).Bitmap(1, 16)
@@ -254,7 +283,7 @@ func FuzzBitmaps(f *testing.F) {
 			strikes, err := parse()
 			for glyph := 0; glyph < 8 && err == nil; glyph++ {
 				if p, err := (&Glyphs{strike: strikes}).Bitmap(glyph, 20); err == nil && p != nil {
-					p.Sized(0.3, 0.5, 0.5)
+					_, _ = p.Sized(0.3, 0.5, 0.5)
 				}
 			}
 		}

@@ -15,8 +15,7 @@ import (
 // coloured puts a glyph in colour, where it is one; layers of the text's own colour have that.
 func (d *Drawing) coloured(t *Type, id int, m Mark) bool {
 	if m.Paint = t.paint(id); m.Paint != nil {
-		box := m.Paint.Bounds(m.placing(1))
-		if !t.affords(m.Paint.Count * box.Dx() * box.Dy()) {
+		if !t.affords(m.Paint.Cost(m.placing(1))) {
 			return false
 		}
 		d.Marks = append(d.Marks, m)
@@ -38,7 +37,7 @@ func (d *Drawing) coloured(t *Type, id int, m Mark) bool {
 	if len(layers) > 0 {
 		return true
 	}
-	if m.Bitmap = t.bitmap(id, m.Scale*float64(t.UnitsPerEm)); m.Bitmap != nil && t.affords(4*m.Bitmap.W*m.Bitmap.H) {
+	if m.Bitmap = t.bitmap(id, m.Scale*float64(t.UnitsPerEm)); m.Bitmap != nil && t.affords(4*m.Bitmap.W*m.Bitmap.H, true) {
 		m.Scale *= float64(t.UnitsPerEm) / m.Bitmap.PPEM
 		d.Marks = append(d.Marks, m)
 		return true
@@ -47,10 +46,13 @@ func (d *Drawing) coloured(t *Type, id int, m Mark) bool {
 }
 
 // mostSpent is how much work one face's colours may ask for on a page: pixels, each as often as it is painted.
-const mostSpent = 1 << 30
+const mostSpent = 256 << 20
 
-// affords counts work; false when there was too much, which is told.
-func (t *Type) affords(work int) bool {
+// affords counts work; false when there was too much, or no room for it, which is told.
+func (t *Type) affords(work int, room bool) bool {
+	if !room {
+		work = mostSpent + 1
+	}
 	if t.spent += work; t.spent > mostSpent && t.trouble == nil {
 		t.trouble = fmt.Errorf("expected at most %d million steps for a face on a page, found more", mostSpent>>20)
 	}
@@ -112,28 +114,27 @@ func (m *Mark) placing(times float64) colour.Matrix {
 }
 
 // picture is a mark in colour as pixels, with their place; nil where it has none in some limits.
-func (m *Mark) picture(times float64, limits image.Rectangle) *image.RGBA {
+func (m *Mark) picture(times float64, limits image.Rectangle) (*image.RGBA, error) {
 	if m.Paint != nil {
-		img, err := m.Paint.Draw(m.placing(times), limits, m.Colour)
-		if err != nil {
-			return nil
-		}
-		return img
+		return m.Paint.Draw(m.placing(times), limits, m.Colour)
 	}
 	x, y := (m.X+m.Bitmap.Left*m.Scale)*times, (m.Y-m.Bitmap.Top*m.Scale)*times
 	left, top := math.Floor(x), math.Floor(y)
-	img := m.Bitmap.Sized(m.Scale*times, x-left, y-top)
-	if img == nil {
-		return nil
+	img, err := m.Bitmap.Sized(m.Scale*times, x-left, y-top)
+	if err != nil {
+		return nil, err
 	}
 	img.Rect = img.Rect.Add(image.Pt(int(left), int(top)))
-	return img
+	return img, nil
 }
 
 // colours puts a mark in colour on the picture.
 func (p *painter) colours(m *Mark) {
-	img := m.picture(p.times, p.img.Rect)
-	if img == nil {
+	img, err := m.picture(p.times, p.img.Rect)
+	if err != nil && p.err == nil {
+		p.err = err
+	}
+	if err != nil || img == nil {
 		return
 	}
 	box := img.Rect.Intersect(p.img.Rect)
@@ -164,7 +165,14 @@ func (m Mark) embed() (e embedded, ok bool) {
 		return embedded{data, m.Bitmap.Left * k, -m.Bitmap.Top * k, float64(m.Bitmap.W) * k, float64(m.Bitmap.H) * k}, err == nil
 	}
 	m.X, m.Y = 0, 0
-	img := m.picture(finer, image.Rect(-1<<13, -1<<13, 1<<13, 1<<13))
+	var img *image.RGBA
+	times := float64(finer)
+	for ; times >= 1; times /= 2 { // what is too large is less fine
+		var err error
+		if img, err = m.picture(times, image.Rect(-1<<13, -1<<13, 1<<13, 1<<13)); err == nil {
+			break
+		}
+	}
 	if img == nil {
 		return e, false
 	}
@@ -174,7 +182,7 @@ func (m Mark) embed() (e embedded, ok bool) {
 	if err := png.Encode(&b, img); err != nil {
 		return e, false
 	}
-	return embedded{b.Bytes(), float64(r.Min.X) / finer, float64(r.Min.Y) / finer, float64(r.Dx()) / finer, float64(r.Dy()) / finer}, true
+	return embedded{b.Bytes(), float64(r.Min.X) / times, float64(r.Min.Y) / times, float64(r.Dx()) / times, float64(r.Dy()) / times}, true
 }
 
 // inkOf is the box of the pixels that a glyph touches, in whatever form it is drawn.

@@ -29,7 +29,7 @@ func (d *Drawing) Picture(times float64) (*image.NRGBA, error) {
 	for i := range d.Marks {
 		p.mark(&d.Marks[i])
 	}
-	return img, nil
+	return img, p.err
 }
 
 // PNG is the picture as a file; the same drawing gives the same bytes.
@@ -49,6 +49,7 @@ type painter struct {
 	times  float64
 	raster raster.Raster
 	shade  []byte
+	err    error // of a glyph in colour
 }
 
 func (p *painter) mark(m *Mark) {

@@ -414,5 +414,5 @@ func TestColoursArePaidFor(t *testing.T) {
 	require.Len(t, d.Marks, 1)
 	require.Nil(t, d.Marks[0].Paint)
 	require.NotEmpty(t, d.Marks[0].Path)
-	require.Equal(t, "colours not drawn: expected at most 1024 million steps for a face on a page, found more", f.undrawn())
+	require.Equal(t, "colours not drawn: expected at most 256 million steps for a face on a page, found more", f.undrawn())
 }
