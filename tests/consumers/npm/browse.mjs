@@ -9,9 +9,10 @@ import {join, extname} from 'node:path';
 const {chromium} = createRequire(process.env.NOTARIA_NPM + '/package.json')('playwright-core');
 const [folder, page, classes, fonts = 'fonts', picture] = process.argv.slice(2);
 const text = 'The ferry leaves the pier at seven forty, and calls at every island on the way home';
-const browser = await chromium.launch({executablePath: '/usr/bin/chromium', headless: true, args: ['--no-sandbox', '--disable-gpu', '--disable-quic', '--no-first-run',
+const browser = await chromium.launch({timeout: 0, executablePath: '/usr/bin/chromium', headless: true, args: ['--no-sandbox', '--disable-gpu', '--disable-quic', '--no-first-run',
   '--disable-background-networking', '--disable-component-update', '--disable-sync', '--font-render-hinting=none']});
 const tab = await browser.newPage({viewport: {width: 1280, height: 800}});
+tab.setDefaultTimeout(0); // a busy machine is slow, not wrong
 const types = {'.html': 'text/html', '.css': 'text/css', '.js': 'text/javascript', '.woff2': 'font/woff2', '.woff': 'font/woff'};
 const asked = [];
 await tab.route('**/*', route => {

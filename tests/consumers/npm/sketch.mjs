@@ -7,9 +7,10 @@ import {readFileSync, existsSync} from 'node:fs';
 import {join, extname} from 'node:path';
 const {chromium} = createRequire(process.env.NOTARIA_NPM + '/package.json')('playwright-core');
 const [folder, page, version, expression, families, picture] = process.argv.slice(2);
-const browser = await chromium.launch({executablePath: '/usr/bin/chromium', headless: true, args: ['--no-sandbox', '--disable-gpu', '--disable-quic', '--no-first-run',
+const browser = await chromium.launch({timeout: 0, executablePath: '/usr/bin/chromium', headless: true, args: ['--no-sandbox', '--disable-gpu', '--disable-quic', '--no-first-run',
   '--disable-background-networking', '--disable-component-update', '--disable-sync', '--font-render-hinting=none']});
 const tab = await browser.newPage({viewport: {width: 1280, height: 800}});
+tab.setDefaultTimeout(0); // a busy machine is slow, not wrong
 const types = {'.html': 'text/html', '.css': 'text/css', '.js': 'text/javascript'};
 await tab.route('**/*', route => {
   const path = decodeURIComponent(new URL(route.request().url()).pathname);

@@ -1,10 +1,10 @@
 // Draws a text on white with a shadow and an outline on a canvas, its baseline 320 pixels from the top and 40 from the
 // left, 300 pixels large: smaller text is hinted and made darker. usage: styled.mjs FONT TEXT PICTURE SHADOW-X SHADOW-Y BLUR OUTLINE
 import {readFileSync} from 'node:fs';
-import {start} from './tab.mjs';
+import {start, blank} from './tab.mjs';
 const [font, text, picture, x, y, blur, outline] = process.argv.slice(2);
 const browser = await start();
-const tab = await browser.newPage({viewport: {width: 1280, height: 480}});
+const tab = await blank(browser, {viewport: {width: 1280, height: 480}});
 await tab.setContent('<style>body { margin: 0; } canvas { display: block; }</style><canvas width="1280" height="480"></canvas>');
 await tab.evaluate(async ({data, text, x, y, blur, outline}) => {
   const face = await new FontFace('drawn', `url(data:font/ttf;base64,${data})`).load();

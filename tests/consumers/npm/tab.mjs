@@ -3,12 +3,19 @@ import {createRequire} from 'node:module';
 import {pathToFileURL} from 'node:url';
 const {chromium} = createRequire(process.env.NOTARIA_NPM + '/package.json')('playwright-core');
 
-export const start = () => chromium.launch({executablePath: '/usr/bin/chromium', headless: true, args: ['--no-sandbox', '--disable-gpu', '--disable-quic', '--no-first-run',
+// Nothing is waited for by the clock: a busy machine is slow, not wrong.
+export const start = () => chromium.launch({timeout: 0, executablePath: '/usr/bin/chromium', headless: true, args: ['--no-sandbox', '--disable-gpu', '--disable-quic', '--no-first-run',
   '--disable-background-networking', '--disable-component-update', '--disable-sync', '--font-render-hinting=none']});
+
+export async function blank(browser, options = {}) {
+  const tab = await browser.newPage({viewport: {width: 1280, height: 800}, ...options});
+  tab.setDefaultTimeout(0);
+  return tab;
+}
 
 // Opens a file; what it says in the console and asks for is put into found.
 export async function open(browser, file, found, options = {}) {
-  const tab = await browser.newPage({viewport: {width: 1280, height: 800}, ...options});
+  const tab = await blank(browser, options);
   tab.on('console', m => { if (m.type() === 'error' || m.type() === 'warning') found.console.push(m.text()); });
   tab.on('pageerror', e => found.console.push('page: ' + e.message));
   tab.on('request', r => { if (!r.url().startsWith('data:')) found.requests.push(r.url().replace(/.*\//, '')); });
