@@ -54,6 +54,7 @@ type site struct {
 	target.Base
 	code   string // folder for the generated file
 	script bool   // plain JavaScript
+	blank  *blanked
 }
 
 // bareSite is one with native parts of its own.
@@ -92,7 +93,7 @@ func (Target) Sites(tree target.Tree, opt target.Options) ([]target.Site, error)
 
 // codeSite finds where a package keeps its code, and in which language.
 func codeSite(tree target.Tree, dir string) site {
-	s := site{Base: target.Base{Tree: tree, Dir: dir}, code: dir, script: true}
+	s := site{Base: target.Base{Tree: tree, Dir: dir}, code: dir, script: true, blank: &blanked{}}
 	if len(tree.Under(path.Join(dir, "src"))) > 0 {
 		s.code = path.Join(dir, "src")
 	}

@@ -1,11 +1,13 @@
 package reactnative
 
 import (
+	"bytes"
 	"fmt"
 	"path"
 	"regexp"
 	"slices"
 	"strings"
+	"sync"
 
 	"notaria/internal/edit"
 	"notaria/internal/face"
@@ -140,6 +142,23 @@ var (
 	oneFlag    = regexp.MustCompile(`^(?:const|let|var)\s+(\w+)\s*=`)
 )
 
+// A blanked is the source that was asked about last, without comments: code with thousands of loading calls
+// is gone through once.
+type blanked struct {
+	mu         sync.Mutex
+	file, code string
+	raw        []byte
+}
+
+func (b *blanked) of(file string, raw []byte) string {
+	b.mu.Lock()
+	defer b.mu.Unlock()
+	if b.file != file || !bytes.Equal(b.raw, raw) {
+		b.file, b.raw, b.code = file, raw, string(language.Of(file).Blank(raw))
+	}
+	return b.code
+}
+
 // answerLoad judges whether what is drawn waits for fonts that load when the app runs: the answer of
 // useFonts is looked at, and loadAsync is awaited.
 func (s *site) answerLoad(q target.Question) target.Answer {
@@ -147,7 +166,7 @@ func (s *site) answerLoad(q target.Question) target.Answer {
 	if !ok {
 		return target.Answer{}
 	}
-	code := string(language.Of(q.File).Blank(raw))
+	code := s.blank.of(q.File, raw)
 	early := func(message, cure string) target.Answer {
 		return target.Answer{Fault: target.TooEarly, Message: message, Cause: "text is drawn before the fonts are there: it shows the system's font, or the app reports an unrecognised font family", Cure: cure}
 	}
