@@ -14,12 +14,14 @@ import (
 	"github.com/rogpeppe/go-internal/testscript"
 
 	"notaria/internal/cli"
+	"notaria/internal/cli/manpages"
 	"notaria/internal/skerry"
 )
 
 func TestMain(m *testing.M) {
 	testscript.Main(m, map[string]func(){
 		"notaria": func() { os.Exit(cli.Execute(os.Args[1:], os.Stdin, os.Stdout, os.Stderr)) },
+		"manual":  func() { os.Exit(manpages.Main(os.Args[1:], os.Stderr)) },
 	})
 }
 

@@ -7,13 +7,13 @@ import (
 	"fmt"
 	"io/fs"
 	"path"
-	"regexp"
 	"slices"
 	"strings"
 
 	"notaria/internal/change"
 	"notaria/internal/fault"
 	"notaria/internal/language"
+	"notaria/internal/lazy"
 	"notaria/internal/notary"
 	"notaria/internal/registry"
 )
@@ -34,7 +34,7 @@ type Accepted struct {
 // acceptance is what a comment in a source says:
 //
 //	notaria: accept unknown-font-name because the tests bring this font
-var acceptance = regexp.MustCompile(`\bnotaria:\s*accept\s+([a-z][a-z-]*)\s+because\s+([^\n]*[^\s*/>-])`)
+var acceptance = lazy.Regexp(`\bnotaria:\s*accept\s+([a-z][a-z-]*)\s+because\s+([^\n]*[^\s*/>-])`)
 
 // acceptor knows what a project accepts.
 type acceptor struct {

@@ -2,11 +2,11 @@ package audit
 
 import (
 	"bytes"
-	"regexp"
 	"slices"
 	"strings"
 
 	"notaria/internal/language"
+	"notaria/internal/lazy"
 	"notaria/internal/target"
 )
 
@@ -44,7 +44,7 @@ func (s *source) constantsOf(add func(name string, c constant)) {
 }
 
 // keyed is a string to which markup gives a key, and one of Android's.
-var keyed = regexp.MustCompile(`<[\w:.]+\s[^<>]*\b(?:x:Key|name)\s*=\s*["'](\w+)["'][^<>]*>\s*([^<>\s][^<>]*?)\s*</`)
+var keyed = lazy.Regexp(`<[\w:.]+\s[^<>]*\b(?:x:Key|name)\s*=\s*["'](\w+)["'][^<>]*>\s*([^<>\s][^<>]*?)\s*</`)
 
 // keysOf are the named strings of markup.
 func (s *source) keysOf(add func(name string, c constant)) {

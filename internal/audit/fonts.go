@@ -7,7 +7,6 @@ import (
 	"fmt"
 	"io/fs"
 	"path"
-	"regexp"
 	"slices"
 	"strings"
 	"unicode"
@@ -16,6 +15,7 @@ import (
 	"notaria/internal/disk"
 	"notaria/internal/fault"
 	"notaria/internal/language"
+	"notaria/internal/lazy"
 	"notaria/internal/notary"
 	"notaria/internal/registry"
 	"notaria/internal/target"
@@ -331,7 +331,7 @@ var askingFiles = map[string]bool{".storyboard": true, ".xib": true, ".skin": tr
 	".yaml": true, ".yml": true, ".toml": true, ".ini": true, ".cfg": true, ".razor": true, ".cshtml": true, ".fxg": true, ".qss": true, ".blp": true, ".cc": true, ".astro": true, ".md": false}
 
 // fontFaceRule declares a font, and is no use of it.
-var fontFaceRule = regexp.MustCompile(`@font-face\s*\{[^{}]*\}`)
+var fontFaceRule = lazy.Regexp(`@font-face\s*\{[^{}]*\}`)
 
 // originalsFound looks at the originals of enrolled faces: without them there is no plan.
 func originalsFound(p *notary.Project, id string, report func(Finding)) {

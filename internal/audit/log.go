@@ -5,10 +5,10 @@ import (
 	"context"
 	"fmt"
 	"path"
-	"regexp"
 	"slices"
 	"strings"
 
+	"notaria/internal/lazy"
 	"notaria/internal/notary"
 	"notaria/internal/target"
 )
@@ -17,23 +17,23 @@ import (
 // front: in the listing, "MISSING NAME" or "there NAME"; by itself, "AppType: no face NAME; …", "no
 // face for the role ROLE; …" or "the role ROLE has no font …".
 var (
-	listedFace = regexp.MustCompile(`(?:^\s*|\s{2}|: )(MISSING|there  ) ([A-Za-z0-9][\w.+-]*)"?\s*$`)
-	saidFace   = regexp.MustCompile(`\bAppType\b.*\bno face ([A-Za-z0-9][\w.+-]*);`)
-	saidRole   = regexp.MustCompile(`\bAppType\b.*\b(?:no face for the role ([A-Za-z][\w-]*);|the role ([A-Za-z][\w-]*) has no font\b)`)
+	listedFace = lazy.Regexp(`(?:^\s*|\s{2}|: )(MISSING|there  ) ([A-Za-z0-9][\w.+-]*)"?\s*$`)
+	saidFace   = lazy.Regexp(`\bAppType\b.*\bno face ([A-Za-z0-9][\w.+-]*);`)
+	saidRole   = lazy.Regexp(`\bAppType\b.*\b(?:no face for the role ([A-Za-z][\w-]*);|the role ([A-Za-z][\w-]*) has no font\b)`)
 )
 
 // What the platforms themselves say of a font that they do not find: a name in its own words, or
 // the file in a line that speaks of trouble. The texts are those of Core Text, React Native on iOS,
 // expo-font, Pango, Firefox, and of MAUI on Android.
 var (
-	ownWords = regexp.MustCompile(`CoreText note: Client requested name "([^"]+)"` +
+	ownWords = lazy.Regexp(`CoreText note: Client requested name "([^"]+)"` +
 		`|Unrecognized font family '([^']+)'` +
 		`|fontFamily "([^"]+)" is not a system font` +
 		`|couldn't load font "([^"]+?)(?: (?:Not-Rotated )?[\d.]+(?:px)?)?", falling back` +
 		`|downloadable font: .*\(font-family: "([^"]+)"` +
 		`|Unable to load font '([^']+)' from assets`)
-	fontFile = regexp.MustCompile(`([\p{L}\p{N}_%.+~-]+\.(?i:ttf|otf|ttc|otc|woff2?))\b`)
-	trouble  = regexp.MustCompile(`(?i)not found|could ?n[o']t\b|cannot|can't|unable to|failed|does(?: not|n't) exist|no such|no file\b|\bnet::err_|\b404\b|AppType: expected|notaria register`)
+	fontFile = lazy.Regexp(`([\p{L}\p{N}_%.+~-]+\.(?i:ttf|otf|ttc|otc|woff2?))\b`)
+	trouble  = lazy.Regexp(`(?i)not found|could ?n[o']t\b|cannot|can't|unable to|failed|does(?: not|n't) exist|no such|no file\b|\bnet::err_|\b404\b|AppType: expected|notaria register`)
 )
 
 // A Sighting is what a log says of a face.

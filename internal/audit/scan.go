@@ -4,11 +4,11 @@ import (
 	"bytes"
 	"context"
 	"io/fs"
-	"regexp"
 	"runtime"
 	"slices"
 
 	"notaria/internal/language"
+	"notaria/internal/lazy"
 	"notaria/internal/notary"
 	"notaria/internal/registry"
 	"notaria/internal/target"
@@ -179,7 +179,7 @@ type loaded struct {
 	mine     []asker
 	src      *source // nil for what is no code to judge
 	err      error
-	found    map[*regexp.Regexp][][]int
+	found    map[*lazy.Pattern][][]int
 	named    []namedString
 	hits     []int // of the search for fonts' names
 }
@@ -255,7 +255,7 @@ func (a *pass) load(l loaded) loaded {
 	if l.src == nil {
 		return l
 	}
-	l.found = map[*regexp.Regexp][][]int{} // by pattern, for sites share them
+	l.found = map[*lazy.Pattern][][]int{} // by pattern, for sites share them
 	for _, k := range l.mine {
 		for i := range k.uses {
 			u := &k.uses[i]

@@ -5,7 +5,6 @@ import (
 	"encoding/binary"
 	"fmt"
 	"path"
-	"regexp"
 	"slices"
 	"strings"
 	"unicode/utf16"
@@ -13,6 +12,7 @@ import (
 
 	"notaria/internal/face"
 	"notaria/internal/language"
+	"notaria/internal/lazy"
 	"notaria/internal/notary"
 	"notaria/internal/sfnt"
 	"notaria/internal/target"
@@ -206,7 +206,7 @@ func (s *source) textsOf(markup bool, add func(written)) {
 }
 
 // unseen is what stands in front of a text for logs and for programmers, which no font draws.
-var unseen = regexp.MustCompile(`(?:\bconsole\s*\.\s*\w+|\b[Ll]og(?:ger)?\s*\.\s*\w+|(?:^|[^.:\w])(?:print|println|printf|debugPrint|NSLog|os_log|qDebug|qWarning|SDL_Log|fatalError|precondition|assert\w*|require|trace|GD\.Print|push_error)|\bSystem\.(?:out|err)\.\w+|\bDebug\.\w+|\bConsole\.\w+|(?:Error|Exception))\s*\(\s*@?$`)
+var unseen = lazy.Regexp(`(?:\bconsole\s*\.\s*\w+|\b[Ll]og(?:ger)?\s*\.\s*\w+|(?:^|[^.:\w])(?:print|println|printf|debugPrint|NSLog|os_log|qDebug|qWarning|SDL_Log|fatalError|precondition|assert\w*|require|trace|GD\.Print|push_error)|\bSystem\.(?:out|err)\.\w+|\bDebug\.\w+|\bConsole\.\w+|(?:Error|Exception))\s*\(\s*@?$`)
 
 // undrawn are files whose texts no font of the app draws: the system shows the app's name, and builds read
 // the rest.

@@ -8,7 +8,6 @@ import (
 	"maps"
 	"os"
 	"path"
-	"regexp"
 	"runtime"
 	"slices"
 	"sort"
@@ -17,6 +16,7 @@ import (
 	"time"
 
 	"notaria/internal/disk"
+	"notaria/internal/lazy"
 )
 
 // runner carries a journal through its states.
@@ -96,7 +96,7 @@ func named(err error) error {
 }
 
 // companion is what the names of companion files look like.
-var companion = regexp.MustCompile(`\.([^/]+)\.notaria-(?:new|old)-[0-9a-f]{16}$`)
+var companion = lazy.Regexp(`\.([^/]+)\.notaria-(?:new|old)-[0-9a-f]{16}$`)
 
 // plan names the files of each step, and the folders that have to be made.
 func (r *runner) plan(s *Set) {

@@ -4,13 +4,13 @@ import (
 	"image/color"
 	"os"
 	"path/filepath"
-	"regexp"
 	"slices"
 	"strconv"
 	"strings"
 
 	"github.com/spf13/pflag"
 
+	"notaria/internal/lazy"
 	"notaria/internal/pixel"
 )
 
@@ -36,7 +36,7 @@ func (o *panelOptions) flags(f *pflag.FlagSet) {
 // shownPanel is a panel with what was put on it.
 type shownPanel struct{ *pixel.Panel }
 
-var putForm = regexp.MustCompile(`^(?:([^@\s]+)@)?(-?\d{1,4}),(-?\d{1,4}) (.*)$`)
+var putForm = lazy.Regexp(`^(?:([^@\s]+)@)?(-?\d{1,4}),(-?\d{1,4}) (.*)$`)
 
 // drawPanel puts the texts on a panel; nil where none was asked for.
 func (a *app) drawPanel(f *pixel.Font, o panelOptions) (*shownPanel, error) {

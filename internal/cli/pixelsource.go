@@ -9,7 +9,6 @@ import (
 	"maps"
 	"os"
 	"path/filepath"
-	"regexp"
 	"slices"
 	"strconv"
 	"strings"
@@ -19,6 +18,7 @@ import (
 	"notaria/internal/change"
 	"notaria/internal/disk"
 	"notaria/internal/fault"
+	"notaria/internal/lazy"
 	"notaria/internal/notary"
 	"notaria/internal/pixel"
 	"notaria/internal/registry"
@@ -217,7 +217,7 @@ func (a *app) drawOutlines(what string, data []byte, c pixel.Choice, opt pixelOp
 	return opt.finish(what, out...)
 }
 
-var cellForm = regexp.MustCompile(`^(\d{1,4})x(\d{1,4})$`)
+var cellForm = lazy.Regexp(`^(\d{1,4})x(\d{1,4})$`)
 
 // size reads a width and a height, such as 8x12.
 func size(flag, text string) ([2]int, error) {

@@ -11,6 +11,7 @@ import (
 	"howett.net/plist"
 
 	"notaria/internal/language"
+	"notaria/internal/lazy"
 )
 
 // Forms that credits are written in.
@@ -37,7 +38,7 @@ func Write(list []Credit, form string) ([]byte, error) {
 		return markdown(list), nil
 	case HTML:
 		var b bytes.Buffer
-		err := page.Execute(&b, list)
+		err := page.Get().Execute(&b, list)
 		return b.Bytes(), err
 	case Android:
 		return android(list), nil
@@ -126,7 +127,9 @@ func markdown(list []Credit) []byte {
 //go:embed page.html.tmpl
 var pageText string
 
-var page = template.Must(template.New("credits").Funcs(template.FuncMap{"summary": Credit.Summary, "texts": Texts}).Parse(pageText))
+var page = lazy.Of(func() *template.Template {
+	return template.Must(template.New("credits").Funcs(template.FuncMap{"summary": Credit.Summary, "texts": Texts}).Parse(pageText))
+})
 
 // android is a resource of strings (Android, String resources: what must be escaped in them).
 func android(list []Credit) []byte {

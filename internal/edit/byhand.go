@@ -4,9 +4,9 @@ import (
 	"bytes"
 	"fmt"
 	"path"
-	"regexp"
 
 	"notaria/internal/language"
+	"notaria/internal/lazy"
 )
 
 // ByHand is the form of manifests that are programs, or that a project is made from: Notaria does
@@ -34,7 +34,7 @@ func (ByHand) Paste(want []Entry) string {
 	return PasteBy(want, func(p Place, _ []Entry) []string { return []string{p.Name} })
 }
 
-var yamlComment = regexp.MustCompile(`(?m)(?:^|\s)#.*$`)
+var yamlComment = lazy.Regexp(`(?m)(?:^|\s)#.*$`)
 
 // Missing looks for the values outside comments.
 func (ByHand) Missing(doc Document, want []Entry) ([]Lack, error) {

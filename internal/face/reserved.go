@@ -1,15 +1,16 @@
 package face
 
 import (
-	"regexp"
 	"strings"
+
+	"notaria/internal/lazy"
 )
 
 // reservedClause is how licences say which names changed copies may not have (SIL Open Font Licence
 // 1.1, preamble and condition 3): with Reserved Font Name "A", or Reserved Font Names A and B.
-var reservedClause = regexp.MustCompile(`(?i)\breserved\s+font\s+names?:?\s+([^\n]{1,200})`)
+var reservedClause = lazy.Regexp(`(?i)\breserved\s+font\s+names?:?\s+([^\n]{1,200})`)
 
-var reservedParts = regexp.MustCompile(`["“”'‘’]([^"“”'‘’\n]+)["“”'‘’]|([^,;"“”\n]+)`)
+var reservedParts = lazy.Regexp(`["“”'‘’]([^"“”'‘’\n]+)["“”'‘’]|([^,;"“”\n]+)`)
 
 // ReservedName is the name that a licence reserves and that a face has among its own; "" if there is
 // none. The licence's own definition of the term names nothing.
@@ -17,7 +18,7 @@ func ReservedName(licence []byte, f Face) string {
 	have := []string{f.Family, f.LegacyFamily, f.Full, f.PostScript}
 	for _, clause := range reservedClause.FindAllSubmatch(licence, -1) {
 		for _, m := range reservedParts.FindAllSubmatch(clause[1], -1) {
-			for _, name := range regexp.MustCompile(`\s+(?:and|or)\s+`).Split(string(m[1])+string(m[2]), -1) {
+			for _, name := range lazy.Regexp(`\s+(?:and|or)\s+`).Split(string(m[1])+string(m[2]), -1) {
 				name = strings.Trim(name, " .\t\r")
 				if len(name) >= 3 && len(name) <= 60 && holdsName(have, name) {
 					return name

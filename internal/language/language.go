@@ -10,6 +10,8 @@ import (
 	"path"
 	"slices"
 	"strings"
+
+	"notaria/internal/lazy"
 )
 
 // A Language is one that sources or manifests are written in.
@@ -19,7 +21,7 @@ type Language struct {
 	Names   []string // of its files, where the ending does not tell
 	// Reserved are the words that cannot name a member (see the language's own
 	// reference, named beside each list).
-	Reserved map[string]bool
+	Reserved *lazy.Set
 	// Literal writes a string as a literal of the language, in printable ASCII.
 	Literal func(string) string
 
@@ -145,44 +147,32 @@ func Of(file string) *Language {
 // names are, not strings beside code.
 func (l *Language) Markup() bool { return l.markup }
 
-// set makes a set of the words of a text.
-func set(words string) map[string]bool {
-	m := map[string]bool{}
-	for _, w := range strings.Fields(words) {
-		m[w] = true
-	}
-	return m
-}
-
-// Set makes a set of words, for the names that a platform's generated code takes.
-func Set(words string) map[string]bool { return set(words) }
-
 var (
 	// "The Swift Programming Language", Lexical Structure: words that cannot name a
 	// member without backquotes.
-	swiftReserved = set(`Any as associatedtype await break case catch class continue default defer deinit do else enum extension
+	swiftReserved = lazy.Words(`Any as associatedtype await break case catch class continue default defer deinit do else enum extension
 		fallthrough false fileprivate for func guard if import in init inout internal is let nil open operator private
 		precedencegroup protocol public repeat rethrows return self Self static struct subscript super switch throw throws
 		true try typealias var where while Type Protocol`)
 	// "The Java Language Specification", 3.9, and Kotlin's hard keywords: a resource of
 	// such a name makes a class R that does not compile.
-	javaReserved = set(`abstract as assert boolean break byte case catch char class const continue default do
+	javaReserved = lazy.Words(`abstract as assert boolean break byte case catch char class const continue default do
 		double else enum extends false final finally float for fun goto if implements import in instanceof int interface is
 		long native new null object package private protected public return short static strictfp super switch synchronized
 		this throw throws transient true try typealias typeof val var void volatile when while`)
 	// "Dart Programming Language Specification", 20.1.1: reserved words and built-in
 	// identifiers, and what every object has.
-	dartReserved = set(`abstract as assert async await break case catch class const continue covariant default deferred do dynamic else enum
+	dartReserved = lazy.Words(`abstract as assert async await break case catch class const continue covariant default deferred do dynamic else enum
 		export extends extension external factory false final finally for Function get hide if implements import in interface is late library mixin new null
 		of on operator part required rethrow return sealed set show static super switch sync this throw true try type typedef var void when while with yield
 		hashCode runtimeType toString noSuchMethod`)
 	// "C# language specification", 6.4.4: keywords. Members in capitals are none.
-	sharpReserved = set(`abstract as base bool break byte case catch char checked class const continue decimal default delegate do double else enum
+	sharpReserved = lazy.Words(`abstract as base bool break byte case catch char checked class const continue decimal default delegate do double else enum
 		event explicit extern false finally fixed float for foreach goto if implicit in int interface internal is lock long namespace new null object
 		operator out override params private protected public readonly ref return sbyte sealed short sizeof stackalloc static string struct switch this
 		throw true try typeof uint ulong unchecked unsafe ushort using virtual void volatile while`)
 	// "ISO/IEC 14882", 5.11 [lex.key]: keywords, and other spellings of operators.
-	cReserved = set(`alignas alignof and and_eq asm auto bitand bitor bool break case catch char char8_t char16_t char32_t class compl concept const
+	cReserved = lazy.Words(`alignas alignof and and_eq asm auto bitand bitor bool break case catch char char8_t char16_t char32_t class compl concept const
 		consteval constexpr constinit const_cast continue co_await co_return co_yield decltype default delete do double dynamic_cast else enum
 		explicit export extern false float for friend goto if inline int long mutable namespace new noexcept not not_eq nullptr operator or
 		or_eq private protected public register reinterpret_cast requires return short signed sizeof static static_assert static_cast struct
@@ -190,24 +180,24 @@ var (
 		xor xor_eq signals slots emit foreach forever unix linux
 		typeof assert errno stdin stdout stderr near far small interface min max`)  // extensions, and macros of C and Windows
 	// "The Python Language Reference", 2.3.1: keywords, and names that are often called.
-	pythonReserved = set(`False None True and as assert async await break class continue def del elif else except finally for from global if import in
+	pythonReserved = lazy.Words(`False None True and as assert async await break class continue def del elif else except finally for from global if import in
 		is lambda nonlocal not or pass raise return try while with yield match case type print exec`)
 	// ECMA-262, 12.7.2: reserved words, those of its third edition too; and words of QML's own that begin a member.
-	qmlReserved = set(`await break case catch class const continue debugger default delete do else enum export extends false finally for function if
+	qmlReserved = lazy.Words(`await break case catch class const continue debugger default delete do else enum export extends false finally for function if
 		import in instanceof new null return super switch this throw true try typeof var void while with yield let static implements interface
 		package private protected public alias component id on pragma property readonly required signal as font color real int bool string url
 		abstract boolean byte char double final float goto int long native short synchronized throws transient volatile
 		date list variant objectName parent toString valueOf hasOwnProperty`)
 	// The keywords of GDScript 1 and 2 ("GDScript reference", Keywords), its built-in constants, and
 	// what every Node has: members in capitals are constants, which few of these are.
-	godotReserved = set(`if elif else for while match when break continue pass return class class_name extends is in as self super signal func static const enum var
+	godotReserved = lazy.Words(`if elif else for while match when break continue pass return class class_name extends is in as self super signal func static const enum var
 		breakpoint preload await yield assert void namespace trait tool export onready setget remote master puppet remotesync and or not true false null
 		PI TAU INF NAN OK FAILED`)
 	// "Lua 5.1 Reference Manual", 2.1, with goto of LuaJIT and 5.2.
-	luaReserved = set(`and break do else elseif end false for function goto if in local nil not or repeat return then true until while`)
+	luaReserved = lazy.Words(`and break do else elseif end false for function goto if in local nil not or repeat return then true until while`)
 	// "ActionScript 3.0 Language Specification", 3.4: reserved and syntactic keywords, and
 	// what every object has.
-	actionReserved = set(`as break case catch class const continue default delete do dynamic each else extends false final finally for function get
+	actionReserved = lazy.Words(`as break case catch class const continue default delete do dynamic each else extends false final finally for function get
 		if implements import in include instanceof interface internal is namespace native new null override package private protected public return
 		set static super switch this throw to true try typeof use var void while with
 		constructor hasOwnProperty isPrototypeOf length propertyIsEnumerable prototype setPropertyIsEnumerable toLocaleString toString valueOf`)

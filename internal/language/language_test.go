@@ -6,6 +6,8 @@ import (
 	"testing"
 
 	"github.com/stretchr/testify/require"
+
+	"notaria/internal/lazy"
 )
 
 // shown marks comments as ~, strings as =, and texts as :, so that a lexing can be read.
@@ -109,7 +111,7 @@ func TestLiterals(t *testing.T) {
 }
 
 func TestMember(t *testing.T) {
-	taken := Set("theme")
+	taken := lazy.Words("theme")
 	for name, want := range map[string]string{"heading": "heading", "": "role", "1st": "role1st", "class": "classType", "theme": "themeType"} {
 		require.Equal(t, want, Dart.Member(name, "role", taken))
 	}

@@ -4,6 +4,8 @@ import (
 	"encoding/json"
 	"fmt"
 	"strings"
+
+	"notaria/internal/lazy"
 )
 
 func swiftLiteral(s string) string { return Quoted(s, '"', "", Braced) }
@@ -129,11 +131,11 @@ func xmlUnseen(s string) string {
 // Member makes a name a legal member of the language: one that begins with a digit,
 // or is empty, gets kind before it; taken holds the names that the generated code
 // itself needs. What is reserved or taken gets "Type" behind it.
-func (l *Language) Member(name, kind string, taken map[string]bool) string {
+func (l *Language) Member(name, kind string, taken *lazy.Set) string {
 	if name == "" || name[0] >= '0' && name[0] <= '9' {
 		name = kind + name
 	}
-	if taken[name] || l.Reserved[name] {
+	if taken.Has(name) || l.Reserved.Has(name) {
 		return name + "Type"
 	}
 	return name

@@ -6,10 +6,12 @@ import (
 	"regexp/syntax"
 	"slices"
 	"sync"
+
+	"notaria/internal/lazy"
 )
 
 // needs are the plans of patterns: to look for a text is many times cheaper than to match a pattern.
-var needs sync.Map // of *regexp.Regexp to *plan
+var needs sync.Map // of *lazy.Pattern to *plan
 
 // a plan is how a pattern is looked for.
 type plan struct {
@@ -22,7 +24,7 @@ type plan struct {
 	anchored *regexp.Regexp
 }
 
-func planOf(p *regexp.Regexp) *plan {
+func planOf(p *lazy.Pattern) *plan {
 	if v, ok := needs.Load(p); ok {
 		return v.(*plan)
 	}
@@ -59,7 +61,7 @@ func beginning(re *syntax.Regexp) (text string, before int, boundary bool) {
 				return "", 0, false
 			}
 		case syntax.OpLiteral:
-			if sub.Flags&syntax.FoldCase != 0 || len(sub.Rune) < 3 {
+			if sub.Flags&syntax.FoldCase != 0 || len(sub.Rune) < 3 || boundary && !isWordByte(string(sub.Rune)[0]) {
 				return "", 0, false
 			}
 			return string(sub.Rune), before, boundary
@@ -72,7 +74,7 @@ func beginning(re *syntax.Regexp) (text string, before int, boundary bool) {
 
 // Matches is p.FindAllSubmatchIndex(text, most), and many times faster where every match holds a text
 // that is rare.
-func Matches(p *regexp.Regexp, text []byte, most int) [][]int {
+func Matches(p *lazy.Pattern, text []byte, most int) [][]int {
 	how := planOf(p)
 	if !how.may(text) {
 		return nil
@@ -81,6 +83,7 @@ func Matches(p *regexp.Regexp, text []byte, most int) [][]int {
 		return p.FindAllSubmatchIndex(text, most)
 	}
 	var out [][]int
+	end := 0 // of the last match: what it has taken, no other begins with
 	for at := 0; len(out) < most; {
 		i := bytes.Index(text[at:], []byte(how.first))
 		if i < 0 {
@@ -88,7 +91,7 @@ func Matches(p *regexp.Regexp, text []byte, most int) [][]int {
 		}
 		from := at + i - how.before
 		next := at + i + 1
-		if from >= 0 && !(how.boundary && from > 0 && isWordByte(text[from-1])) {
+		if from >= end && !(how.boundary && from > 0 && isWordByte(text[from-1])) {
 			if m := how.anchored.FindSubmatchIndex(text[from:]); m != nil {
 				for k := range m {
 					if m[k] >= 0 {
@@ -96,7 +99,8 @@ func Matches(p *regexp.Regexp, text []byte, most int) [][]int {
 					}
 				}
 				out = append(out, m)
-				next = max(next, m[1])
+				end = m[1]
+				next = max(next, end)
 			}
 		}
 		at = next
@@ -105,7 +109,7 @@ func Matches(p *regexp.Regexp, text []byte, most int) [][]int {
 }
 
 // MayMatch says whether a pattern could match in a text, or in what is left of it without comments.
-func MayMatch(p *regexp.Regexp, text []byte) bool { return planOf(p).may(text) }
+func MayMatch(p *lazy.Pattern, text []byte) bool { return planOf(p).may(text) }
 
 func (p *plan) may(text []byte) bool {
 	return len(p.some) == 0 || slices.ContainsFunc(p.some, func(s string) bool { return bytes.Contains(text, []byte(s)) })

@@ -3,12 +3,12 @@ package notary_test
 import (
 	"fmt"
 	"path"
-	"regexp"
 
 	"notaria/internal/edit"
 	"notaria/internal/edit/source"
 	"notaria/internal/face"
 	"notaria/internal/language"
+	"notaria/internal/lazy"
 	"notaria/internal/target"
 )
 
@@ -64,7 +64,7 @@ func (s *buoySite) Plan(job target.Job) (target.Plan, error) {
 }
 
 func (s *buoySite) Uses() (string, []target.Use) {
-	return s.Dir, []target.Use{{Languages: []*language.Language{language.Java}, Pattern: regexp.MustCompile(`Buoy\.face\("([^"\n]*)"\)`)}}
+	return s.Dir, []target.Use{{Languages: []*language.Language{language.Java}, Pattern: lazy.Regexp(`Buoy\.face\("([^"\n]*)"\)`)}}
 }
 
 func (s *buoySite) Answer(q target.Question) target.Answer {

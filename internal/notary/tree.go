@@ -5,7 +5,6 @@ import (
 	"fmt"
 	"io/fs"
 	"path"
-	"regexp"
 	"slices"
 	"sort"
 	"strings"
@@ -13,6 +12,7 @@ import (
 	"notaria/internal/disk"
 	"notaria/internal/fault"
 	"notaria/internal/language"
+	"notaria/internal/lazy"
 )
 
 const (
@@ -23,7 +23,7 @@ const (
 )
 
 // leftOver is what the names of a run's own files look like.
-var leftOver = regexp.MustCompile(`^\..*\.notaria-(new|old)-[0-9a-f]{16}$`)
+var leftOver = lazy.Regexp(`^\..*\.notaria-(new|old)-[0-9a-f]{16}$`)
 
 // skipped are folders that hold what others made: dependencies and build output.
 var skipped = map[string]bool{

@@ -9,12 +9,13 @@ import (
 	"text/template"
 
 	"notaria/internal/language"
+	"notaria/internal/lazy"
 )
 
 //go:embed *.tmpl
 var texts embed.FS
 
-var templates = template.Must(template.ParseFS(texts, "*.tmpl"))
+var templates = lazy.Of(func() *template.Template { return template.Must(template.ParseFS(texts, "*.tmpl")) })
 
 // The form of plain C: one array of bytes, numbers with the least significant byte first.
 // The head is 20 bytes, each glyph's record 18, by codepoint, each pair's 8, by its codepoints;
@@ -112,7 +113,7 @@ func render(files map[string]string, data any) (map[string][]byte, error) {
 	out := map[string][]byte{}
 	for tmpl, file := range files {
 		var b bytes.Buffer
-		if err := templates.ExecuteTemplate(&b, tmpl+".tmpl", data); err != nil {
+		if err := templates.Get().ExecuteTemplate(&b, tmpl+".tmpl", data); err != nil {
 			return nil, err
 		}
 		out[file] = b.Bytes()

@@ -2,10 +2,10 @@ package pixel
 
 import (
 	"path/filepath"
-	"regexp"
 	"strings"
 
 	"notaria/internal/language"
+	"notaria/internal/lazy"
 )
 
 // Included is a header as an #include writes it; "" stays.
@@ -31,12 +31,12 @@ func JavaPackage(folder string) string {
 	return ""
 }
 
-var packagePart = regexp.MustCompile(`^[a-z_][a-z0-9_]*$`)
+var packagePart = lazy.Regexp(`^[a-z_][a-z0-9_]*$`)
 
 // packageOf is a package of folders, "" where one of them can be no part of it.
 func packageOf(folders []string) string {
 	for _, f := range folders {
-		if !packagePart.MatchString(f) || language.Java.Reserved[f] {
+		if !packagePart.MatchString(f) || language.Java.Reserved.Has(f) {
 			return ""
 		}
 	}

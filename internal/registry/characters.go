@@ -3,11 +3,12 @@ package registry
 import (
 	"fmt"
 	"maps"
-	"regexp"
 	"slices"
 	"strconv"
 	"strings"
 	"unicode/utf8"
+
+	"notaria/internal/lazy"
 )
 
 // Characters are those that an atlas holds: all that is said here, joined.
@@ -35,7 +36,7 @@ var CharacterSets = map[string]string{
 const maxCharacters = 20000
 
 // rangeForm is one expression of CSS Fonts 4, 4.5.1 (the unicode-range token).
-var rangeForm = regexp.MustCompile(`^[Uu]\+(?:([0-9A-Fa-f]{1,6})(?:-([0-9A-Fa-f]{1,6}))?|([0-9A-Fa-f]{0,5})(\?{1,6}))$`)
+var rangeForm = lazy.Regexp(`^[Uu]\+(?:([0-9A-Fa-f]{1,6})(?:-([0-9A-Fa-f]{1,6}))?|([0-9A-Fa-f]{0,5})(\?{1,6}))$`)
 
 // Runes are the characters in the order of their codepoints, without those of the app's
 // strings. Codepoints that are no characters, and controls, are left out.

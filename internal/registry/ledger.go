@@ -5,7 +5,6 @@ import (
 	"encoding/json"
 	"maps"
 	"path/filepath"
-	"regexp"
 	"slices"
 	"sort"
 	"strings"
@@ -13,6 +12,7 @@ import (
 	"notaria/internal/edit"
 	"notaria/internal/fault"
 	"notaria/internal/language"
+	"notaria/internal/lazy"
 )
 
 // LedgerName is the ledger's name in a project's folder.
@@ -88,7 +88,7 @@ func ParseLedger(text []byte) (*Ledger, error) {
 }
 
 // firstKey finds the schema where Notaria writes it: first.
-var firstKey = regexp.MustCompile(`^\s*\{\s*"schema"\s*:\s*"([^"\\]*)"`)
+var firstKey = lazy.Regexp(`^\s*\{\s*"schema"\s*:\s*"([^"\\]*)"`)
 
 // schemaOf reads the schema, without reading all else where it comes first.
 func schemaOf(text []byte) (string, error) {

@@ -11,7 +11,6 @@ import (
 	"errors"
 	"fmt"
 	"path"
-	"regexp"
 	"sort"
 	"strings"
 
@@ -20,6 +19,7 @@ import (
 
 	"notaria/internal/fault"
 	"notaria/internal/language"
+	"notaria/internal/lazy"
 )
 
 // FileName is the registry's name in a project's folder.
@@ -75,7 +75,7 @@ func Wrong(line int, expected, found, cure string) error {
 }
 
 // roleName is what role names look like: they become identifiers everywhere.
-var roleName = regexp.MustCompile(`^[a-z][a-z0-9]*(-[a-z0-9]+)*$`)
+var roleName = lazy.Regexp(`^[a-z][a-z0-9]*(-[a-z0-9]+)*$`)
 
 // ValidRole says whether a role's name can become an identifier everywhere.
 func ValidRole(name string) bool { return roleName.MatchString(name) && len(name) <= 40 }
@@ -313,7 +313,7 @@ func (r *Registry) MoveRoles(from, to string) error {
 	return nil
 }
 
-var faceLine = regexp.MustCompile(`^\s*face\s*=\s*("(?:[^"\\]|\\.)*"|'[^']*')`)
+var faceLine = lazy.Regexp(`^\s*face\s*=\s*("(?:[^"\\]|\\.)*"|'[^']*')`)
 
 // Strike takes a face out, and the roles that it alone serves. It returns the
 // roles' names.

@@ -5,11 +5,11 @@ import (
 	"fmt"
 	"math"
 	"path/filepath"
-	"regexp"
 	"sort"
 	"strconv"
 	"strings"
 
+	"notaria/internal/lazy"
 	"notaria/internal/pixel"
 )
 
@@ -227,7 +227,7 @@ func (r *Registry) Differs() (targets []string, role map[string]string) {
 // Fallbacks are the kinds of font that every platform brings itself.
 var Fallbacks = []string{"sans", "serif", "mono"}
 
-var colourForm = regexp.MustCompile(`^#(?:[0-9A-Fa-f]{6}|[0-9A-Fa-f]{8})$`)
+var colourForm = lazy.Regexp(`^#(?:[0-9A-Fa-f]{6}|[0-9A-Fa-f]{8})$`)
 
 // ParseColour reads #RRGGBB or #RRGGBBAA; an opaque one needs no last pair.
 func ParseColour(s string) (red, green, blue, alpha uint8, ok bool) {

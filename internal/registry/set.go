@@ -5,6 +5,8 @@ import (
 	"regexp"
 	"strconv"
 	"strings"
+
+	"notaria/internal/lazy"
 )
 
 // SetRoleNumber gives a role's key another number, and SetRoleText another text. Comments, and what else
@@ -19,7 +21,7 @@ func (r *Registry) SetRoleText(name, key, value string) error {
 }
 
 func (r *Registry) setRole(name, key, literal string) error {
-	line := regexp.MustCompile(`^\s*` + regexp.QuoteMeta(key) + `\s*=\s*("(?:[^"\\]|\\.)*"|'[^']*'|[-+\w.]+)`)
+	line := lazy.Regexp(`^\s*` + regexp.QuoteMeta(key) + `\s*=\s*("(?:[^"\\]|\\.)*"|'[^']*'|[-+\w.]+)`)
 	for _, b := range r.blocks() {
 		if strings.Join(b.key, ".") != "role."+name {
 			continue

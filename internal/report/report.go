@@ -16,6 +16,7 @@ import (
 	"notaria/internal/audit"
 	"notaria/internal/credits"
 	"notaria/internal/face"
+	"notaria/internal/lazy"
 	"notaria/internal/notary"
 	"notaria/internal/registry"
 	"notaria/internal/specimen"
@@ -26,7 +27,7 @@ import (
 //go:embed page.html.tmpl
 var pageText string
 
-var pageTemplate = template.Must(template.New("report").Parse(pageText))
+var pageTemplate = lazy.Of(func() *template.Template { return template.Must(template.New("report").Parse(pageText)) })
 
 // mostFindings is how many findings the page tells.
 const mostFindings = 200
@@ -95,7 +96,7 @@ func Page(ctx context.Context, s Source) ([]byte, error) {
 		d.Facts = append(d.Facts, f)
 	}
 	var b bytes.Buffer
-	err = pageTemplate.Execute(&b, d)
+	err = pageTemplate.Get().Execute(&b, d)
 	return b.Bytes(), err
 }
 

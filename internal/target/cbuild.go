@@ -2,12 +2,12 @@ package target
 
 import (
 	"path"
-	"regexp"
 	"slices"
 
 	"notaria/internal/edit"
 	"notaria/internal/edit/source"
 	"notaria/internal/language"
+	"notaria/internal/lazy"
 )
 
 // A CBuild is what builds a program in C: a target of CMake, or a Makefile's list of sources or
@@ -20,10 +20,10 @@ type CBuild struct {
 }
 
 var (
-	executable = regexp.MustCompile(`(?i)\badd_executable\s*\(\s*([\w.${}-]+)`)
+	executable = lazy.Regexp(`(?i)\badd_executable\s*\(\s*([\w.${}-]+)`)
 	// sourceList and objectList are a Makefile's lists on one line.
-	sourceList = regexp.MustCompile(`(?m)^((SRCS?|SOURCES?|CSRCS?|CPPSRCS?)\s*[:+?]?=[^\n\\]*[^\n\\\s])[ \t]*\r?$`)
-	objectList = regexp.MustCompile(`(?m)^((OBJS?|OBJECTS?)\s*[:+?]?=[^\n\\]*[^\n\\\s])[ \t]*\r?$`)
+	sourceList = lazy.Regexp(`(?m)^((SRCS?|SOURCES?|CSRCS?|CPPSRCS?)\s*[:+?]?=[^\n\\]*[^\n\\\s])[ \t]*\r?$`)
+	objectList = lazy.Regexp(`(?m)^((OBJS?|OBJECTS?)\s*[:+?]?=[^\n\\]*[^\n\\\s])[ \t]*\r?$`)
 )
 
 // CRoot is the folder of the program that a source belongs to: the nearest upward with a build, else
@@ -63,7 +63,7 @@ func FindCBuild(b Base) CBuild {
 		return CBuild{}
 	}
 	clean := language.CMake.Blank(raw)
-	for _, list := range []*regexp.Regexp{sourceList, objectList} {
+	for _, list := range []*lazy.Pattern{sourceList, objectList} {
 		if m := list.FindSubmatch(clean); m != nil {
 			return CBuild{File: at, line: string(m[1]), List: string(m[2])}
 		}

@@ -2,10 +2,10 @@ package target
 
 import (
 	"path"
-	"regexp"
 	"strings"
 
 	"notaria/internal/language"
+	"notaria/internal/lazy"
 )
 
 // A GradleModule is what a build file says of one module: of its own folder, or of another's
@@ -16,8 +16,8 @@ type GradleModule struct {
 }
 
 var (
-	gradleProject = regexp.MustCompile(`\bproject\s*\(\s*["']:([\w:.-]+)["']\s*\)\s*\{`)
-	gamePlatform  = regexp.MustCompile(`com\.badlogicgames\.gdx:gdx-(?:platform|backend-\w+)`)
+	gradleProject = lazy.Regexp(`\bproject\s*\(\s*["']:([\w:.-]+)["']\s*\)\s*\{`)
+	gamePlatform  = lazy.Regexp(`com\.badlogicgames\.gdx:gdx-(?:platform|backend-\w+)`)
 )
 
 // BuildsGame says whether the module is a platform's part of a game of libGDX: it has the

@@ -4,12 +4,12 @@ import (
 	"fmt"
 	"maps"
 	"path"
-	"regexp"
 	"slices"
 	"strings"
 
 	"notaria/internal/face"
 	"notaria/internal/language"
+	"notaria/internal/lazy"
 )
 
 // Systems are the platforms whose own fonts code may name without bringing them.
@@ -26,8 +26,8 @@ const (
 // families are those that come with a platform, without spaces and hyphens, in small letters. Apple:
 // developer.apple.com/fonts/system-fonts; Android: /system/etc/fonts.xml; Windows: Microsoft's
 // "Windows 11 font list".
-var families = map[Systems]map[string]bool{
-	AppleFonts: language.Set(`academyengravedlet academyengravedletplain bodonisvtytwoitctt bodonisvtytwoositctt bodonisvtytwosctt bodoniornamentsitctt savoyeletplain stheitisc stheititc zapfdingbatsitc
+var families = map[Systems]*lazy.Set{
+	AppleFonts: lazy.Words(`academyengravedlet academyengravedletplain bodonisvtytwoitctt bodonisvtytwoositctt bodonisvtytwosctt bodoniornamentsitctt savoyeletplain stheitisc stheititc zapfdingbatsitc
 		damascusbold damascuslight damascusmedium damascussemibold newyorkextralarge newyorklarge newyorkmedium newyorksmall hiraginosansgb songtisc stsong kaitisc stkaiti yuppysc hannotatesc
 		alnile americantypewriter applechancery applecoloremoji applesdgothicneo applesymbols arial arialblack arialhebrew
 		arialnarrow arialroundedmtbold arialunicodems avenir avenirnext avenirnextcondensed banglasangammn baskerville bigcaslon bodoni72 bodoni72oldstyle bodoniornaments
@@ -39,10 +39,10 @@ var families = map[Systems]map[string]bool{
 		pingfangsc pingfangtc ptmono ptsans ptserif rockwell savoyelet sfpro sfprodisplay sfprotext sfprorounded sfmono sfcompact sfcompacttext sfcompactrounded
 		sinhalasangammn skia snellroundhand stixgeneral stixtwomath stixtwotext superclarendon symbol tahoma tamilsangammn telugusangammn thonburi times timesnewroman
 		trattatello trebuchetms verdana webdings wingdings zapfdingbats zapfino`),
-	AndroidFonts: language.Set(`sansserif sansserifthin sansseriflight sansserifmedium sansserifblack sansserifcondensed sansserifcondensedlight sansserifcondensedmedium
+	AndroidFonts: lazy.Words(`sansserif sansserifthin sansseriflight sansserifmedium sansserifblack sansserifcondensed sansserifcondensedlight sansserifcondensedmedium
 		sansserifsmallcaps serif serifmonospace serifbold monospace cursive casual normal roboto robotoflex robotocondensed robotostatic droidsans droidsansmono droidserif
 		notosans notoserif notocoloremoji cutivemono dancingscript comingsoon carroisgothicsc sourcesanspro`),
-	WindowsFonts: language.Set(`athelas baskervilleoldface bodonimt bookantiqua bookmanoldstyle calistomt centurygothic centuryschoolbook copperplategothic couriernext footlightmt
+	WindowsFonts: lazy.Words(`athelas baskervilleoldface bodonimt bookantiqua bookmanoldstyle calistomt centurygothic centuryschoolbook copperplategothic couriernext footlightmt
 		franklingothic garamond gillsansmt goudyoldstyle hightowertext lucidabright lucidafax lucidahandwriting lucidasans lucidasanstypewriter palatino perpetua rockwell
 		segoeuisemibold segoeuilight tahoma twcenmt arial bahnschrift calibri cambria cambriamath candara cascadiacode cascadiamono comicsansms consolas constantia corbel couriernew ebrima
 		franklingothicmedium gabriola gadugi georgia impact inkfree javanesetext leelawadeeui lucidaconsole lucidasansunicode malgungothic microsofthimalaya
@@ -52,26 +52,26 @@ var families = map[Systems]map[string]bool{
 }
 
 // generics are names that every platform maps to a font of its own.
-var generics = language.Set(`sans mono system systemfont systemui sansserif serif monospace monospaced cursive fantasy default inherit initial unset uiserif uisansserif uimonospace
+var generics = lazy.Words(`sans mono system systemfont systemui sansserif serif monospace monospaced cursive fantasy default inherit initial unset uiserif uisansserif uimonospace
 	uirounded applesystem blinkmacsystemfont emoji math dialog dialoginput`)
 
 // desktops are families that come with free desktops (GNOME, KDE and the distributions' defaults), and
 // that style sheets name among the systems' own.
-var desktops = language.Set(`adwaitamono adwaitasans bitstreamverasans bitstreamverasansmono cantarell dejavusans dejavusansmono dejavuserif droidsans droidsansmono firamono firasans freemono
+var desktops = lazy.Words(`adwaitamono adwaitasans bitstreamverasans bitstreamverasansmono cantarell dejavusans dejavusansmono dejavuserif droidsans droidsansmono firamono firasans freemono
 	freesans freeserif gnomesans hack liberationmono liberationsans liberationserif lucida lucidagrande lucidasans nimbusroman nimbussans noto oxygen oxygensans sourcecodepro ubuntu ubuntumono
 	ubuntusans ubuntusansmono urwgothic inter applesystemui notocoloremoji applecoloremoji segoeuiemoji twemojimozilla`)
 
 // IsDesktopFont says whether a name is that of a family of free desktops.
-func IsDesktopFont(name string) bool { return desktops[plainName(name)] }
+func IsDesktopFont(name string) bool { return desktops.Has(plainName(name)) }
 
 // icons are the families of icon fonts, which come with libraries.
-var icons = language.Set(`antdesign cupertinoicons entypo evilicons feather fontawesome fontawesome5brand fontawesome5brands fontawesome5free fontawesome5pro
+var icons = lazy.Words(`antdesign cupertinoicons entypo evilicons feather fontawesome fontawesome5brand fontawesome5brands fontawesome5free fontawesome5pro
 	fontawesome6brands fontawesome6free fontawesome6pro fontawesome5solid fontawesome5regular fontawesomebrands fontawesomesolid fontawesomeregular fontisto foundation
 	ionicons materialcommunityicons materialdesignicons materialicons materialiconsoutlined materialiconsround materialiconsrounded materialiconssharp
 	materialsymbolsoutlined materialsymbolsrounded materialsymbolssharp octicons simplelineicons themifyicons zocial`)
 
 // foundry are endings of PostScript names of platforms' fonts.
-var foundry = regexp.MustCompile(`(?:psmt|ps|mt|std|pro)$`)
+var foundry = lazy.Regexp(`(?:psmt|ps|mt|std|pro)$`)
 
 // plainName is a family's name without what people leave out of it.
 func plainName(s string) string {
@@ -85,13 +85,13 @@ func IsSystemFont(name string, of Systems) bool {
 	if of&AppleFonts != 0 && strings.HasPrefix(name, ".") {
 		return true
 	}
-	if generics[plainName(name)] {
+	if generics.Has(plainName(name)) {
 		return true
 	}
 	family, _, _ := strings.Cut(name, "-")
 	for _, candidate := range []string{plainName(name), plainName(family), foundry.ReplaceAllString(plainName(family), "")} {
 		for _, s := range []Systems{AppleFonts, AndroidFonts, WindowsFonts} {
-			if of&s != 0 && families[s][candidate] {
+			if of&s != 0 && families[s].Has(candidate) {
 				return true
 			}
 		}
@@ -103,12 +103,12 @@ func IsSystemFont(name string, of Systems) bool {
 }
 
 // IsGeneric says whether a name is one that every platform maps to a font of its own.
-func IsGeneric(name string) bool { return generics[plainName(name)] }
+func IsGeneric(name string) bool { return generics.Has(plainName(name)) }
 
 // IsIconFont says whether a name is that of an icon font.
 func IsIconFont(name string) bool {
 	family, _, _ := strings.Cut(name, "-")
-	return icons[plainName(name)] || icons[plainName(family)] || icons[strings.TrimSuffix(plainName(name), "regular")]
+	return icons.Has(plainName(name)) || icons.Has(plainName(family)) || icons.Has(strings.TrimSuffix(plainName(name), "regular"))
 }
 
 // FromPackage says whether a family comes with a library that the package in a folder depends on: an
@@ -126,7 +126,7 @@ func FromPackage(tree Tree, dir, name string) bool {
 
 // LoadedNames are the names that an app's own code loads fonts under when it runs: the groups of
 // patterns in its sources of some languages.
-func LoadedNames(tree Tree, dir string, languages []*language.Language, patterns ...*regexp.Regexp) []string {
+func LoadedNames(tree Tree, dir string, languages []*language.Language, patterns ...*lazy.Pattern) []string {
 	var out []string
 	for _, f := range tree.Under(dir) {
 		l := language.Of(f)
@@ -162,8 +162,8 @@ const mostLoaded = 500
 
 // testFolder and testFile are where tests are, by the customs of the languages.
 var (
-	testFolder = regexp.MustCompile(`(?:^|/)(?:tests?|__tests__|__mocks__|__snapshots__|specs?|androidTest|testFixtures|commonTest|integration_test|test_driver|[\w.-]*(?:UITests?|Tests?|\.Tests?))/`)
-	testFile   = regexp.MustCompile(`(?:_test\.(?:dart|py|go)|[.-](?:test|spec)\.[cm]?[jt]sx?|[a-z0-9]Tests?\.(?:swift|m|mm|kt|java|cs|cpp)|(?:^|/)test_\w+\.(?:py|gd))$`)
+	testFolder = lazy.Regexp(`(?:^|/)(?:tests?|__tests__|__mocks__|__snapshots__|specs?|androidTest|testFixtures|commonTest|integration_test|test_driver|[\w.-]*(?:UITests?|Tests?|\.Tests?))/`)
+	testFile   = lazy.Regexp(`(?:_test\.(?:dart|py|go)|[.-](?:test|spec)\.[cm]?[jt]sx?|[a-z0-9]Tests?\.(?:swift|m|mm|kt|java|cs|cpp)|(?:^|/)test_\w+\.(?:py|gd))$`)
 )
 
 // IsTest says whether a source is a test's, by its path from the app's folder: what it asks for is
@@ -171,7 +171,7 @@ var (
 func IsTest(rel string) bool { return testFolder.MatchString(rel) || testFile.MatchString(rel) }
 
 // nameLike is what a family can be that is written out, and not put together.
-var nameLike = regexp.MustCompile(`^[\pL][\pL\pN .'_-]*$`)
+var nameLike = lazy.Regexp(`^[\pL][\pL\pN .'_-]*$`)
 
 // Foreign says whether a family can be no font that a system or a library brings, as far as that is
 // known: an app that asks for it must bring it.
@@ -189,7 +189,7 @@ func AnswerForeign(typed, what string, names []string) Answer {
 // Unloaded are those of some fonts that no code of an app loads: neither their names nor their folder are
 // in its sources, and no loading call is made with a name that is put together. loader finds the calls, up
 // to what is in their parentheses.
-func Unloaded(tree Tree, dir string, fonts []string, languages []*language.Language, loader *regexp.Regexp) []string {
+func Unloaded(tree Tree, dir string, fonts []string, languages []*language.Language, loader *lazy.Pattern) []string {
 	if len(fonts) > mostLoaded {
 		return nil // nobody wrote that by hand
 	}
@@ -223,7 +223,7 @@ func Unloaded(tree Tree, dir string, fonts []string, languages []*language.Langu
 	return out
 }
 
-var quotedFont = regexp.MustCompile(`(?i)["'][^"'\n]*\.(?:ttf|otf|ttc)["']`)
+var quotedFont = lazy.Regexp(`(?i)["'][^"'\n]*\.(?:ttf|otf|ttc)["']`)
 
 // endOfCall is where a call ends, of which the text is what follows its opening parenthesis.
 func endOfCall(text []byte) int {

@@ -5,6 +5,7 @@ import (
 	"strings"
 
 	"notaria/internal/language"
+	"notaria/internal/lazy"
 )
 
 // Nearest returns the candidate that a typed name most likely means: capitals, spaces, hyphens and
@@ -40,7 +41,7 @@ func Nearest(typed string, names []string) string {
 const mostWrong = 3
 
 // styleWords are words of styles, and digits of their weights.
-var styleWords = language.Set(`thin hairline extralight ultralight light regular normal book roman medium semibold demibold bold extrabold ultrabold black heavy italic oblique
+var styleWords = lazy.Words(`thin hairline extralight ultralight light regular normal book roman medium semibold demibold bold extrabold ultrabold black heavy italic oblique
 	condensed expanded narrow wide 100 200 300 400 500 600 700 800 900`)
 
 // otherStyle says whether two names differ in a word, and both words are of styles.
@@ -48,7 +49,7 @@ func otherStyle(a, b string) bool {
 	x, y := strings.Split(a, "_"), strings.Split(b, "_")
 	for i := 1; i <= min(len(x), len(y)); i++ {
 		v, w := x[len(x)-i], y[len(y)-i]
-		if v != w && styleWords[v] && styleWords[w] {
+		if v != w && styleWords.Has(v) && styleWords.Has(w) {
 			return true
 		}
 	}

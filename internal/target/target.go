@@ -13,7 +13,6 @@ import (
 	"bytes"
 	"errors"
 	"path"
-	"regexp"
 	"slices"
 	"strings"
 	"text/template"
@@ -21,6 +20,7 @@ import (
 	"notaria/internal/edit"
 	"notaria/internal/face"
 	"notaria/internal/fault"
+	"notaria/internal/lazy"
 	"notaria/internal/pixel"
 )
 
@@ -420,15 +420,15 @@ func ReadDocument(tree Tree, name string) (edit.Document, error) {
 }
 
 // Render writes one of a platform's templates.
-func Render(t *template.Template, name string, data any) ([]byte, error) {
+func Render(t *lazy.Value[*template.Template], name string, data any) ([]byte, error) {
 	var b bytes.Buffer
-	err := t.ExecuteTemplate(&b, name, data)
+	err := t.Get().ExecuteTemplate(&b, name, data)
 	return b.Bytes(), err
 }
 
 // flutterSDK finds the dependency on Flutter's own SDK: that, and not a fonts block,
 // makes a package one of Flutter's.
-var flutterSDK = regexp.MustCompile(`(?m)^(?:[^#\n]*[\s{,])["']?sdk["']?\s*:\s*["']?flutter["']?\s*(?:[},#]|$)`)
+var flutterSDK = lazy.Regexp(`(?m)^(?:[^#\n]*[\s{,])["']?sdk["']?\s*:\s*["']?flutter["']?\s*(?:[},#]|$)`)
 
 // UsesFlutter says whether the package in a folder depends on Flutter, whose
 // native parts take their fonts from its assets.

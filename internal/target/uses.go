@@ -3,12 +3,12 @@ package target
 import (
 	"fmt"
 	"path"
-	"regexp"
 	"slices"
 	"strings"
 
 	"notaria/internal/face"
 	"notaria/internal/language"
+	"notaria/internal/lazy"
 )
 
 // An Asker knows where its app's code asks for a font.
@@ -26,7 +26,7 @@ type Use struct {
 	Languages []*language.Language
 	// Pattern matches the code, comments left out; its first group is what is typed. A
 	// match that begins in a string does not count.
-	Pattern *regexp.Regexp
+	Pattern *lazy.Pattern
 	// Kind tells an Answerer what is typed: "" for a name.
 	Kind string
 	// Named says that the first group is no text but a name in code which stands for one, such as
@@ -34,13 +34,13 @@ type Use struct {
 	Named bool
 	// Elsewhere matches what says, in the same parentheses, that the name is that of a library; nil
 	// where nothing does.
-	Elsewhere *regexp.Regexp
+	Elsewhere *lazy.Pattern
 	// Weight matches what asks for a weight or a slant in the same braces, its first
 	// group the key and its second the value; nil where that does no harm.
-	Weight *regexp.Regexp
+	Weight *lazy.Pattern
 	// Styles matches what asks for a weight or a slant of a family, in the same brackets, of which
 	// Bracket is the opening one; its first group is the value. nil where that is asked for elsewhere.
-	Styles  *regexp.Regexp
+	Styles  *lazy.Pattern
 	Bracket byte
 }
 
@@ -314,9 +314,9 @@ func Relative(from, to string) string {
 }
 
 var (
-	selectorIDs     = regexp.MustCompile(`#[\w-]+`)
-	selectorClasses = regexp.MustCompile(`[.:][\w-]+|\[[^\]]*\]`)
-	selectorTypes   = regexp.MustCompile(`(?:^|[\s>+~])[A-Za-z][\w-]*`)
+	selectorIDs     = lazy.Regexp(`#[\w-]+`)
+	selectorClasses = lazy.Regexp(`[.:][\w-]+|\[[^\]]*\]`)
+	selectorTypes   = lazy.Regexp(`(?:^|[\s>+~])[A-Za-z][\w-]*`)
 )
 
 // AnswerRule judges a rule of a style sheet that sets a font: a role's has two classes, and

@@ -5,13 +5,13 @@ import (
 	"encoding/xml"
 	"io"
 	"path"
-	"regexp"
 	"slices"
 	"strconv"
 	"strings"
 	"unicode/utf8"
 
 	"notaria/internal/language"
+	"notaria/internal/lazy"
 )
 
 // Wording is the text that a file shows to people, as far as its form tells: the values of JSON, ARB
@@ -112,8 +112,8 @@ func yamlWording(raw []byte) (string, bool) {
 }
 
 var (
-	pairs    = regexp.MustCompile(`=\s*"((?:[^"\\]|\\.)*)"\s*;`)
-	messages = regexp.MustCompile(`(?m)^(?:msgid|msgid_plural|msgstr(?:\[\d+\])?)?\s*"((?:[^"\\\n]|\\.)*)"\s*$`)
+	pairs    = lazy.Regexp(`=\s*"((?:[^"\\]|\\.)*)"\s*;`)
+	messages = lazy.Regexp(`(?m)^(?:msgid|msgid_plural|msgstr(?:\[\d+\])?)?\s*"((?:[^"\\\n]|\\.)*)"\s*$`)
 )
 
 // pairWording is the right sides of "key" = "value"; in UTF-8, or in UTF-16 as older tools write it.
@@ -263,10 +263,10 @@ func drawable(have map[rune]bool) []rune {
 }
 
 // stringsXML are Android's resources; other XML holds no strings of an app.
-var stringsXML = regexp.MustCompile(`(?i)(?:^|[/\\])strings[\w-]*\.xml$`)
+var stringsXML = lazy.Regexp(`(?i)(?:^|[/\\])strings[\w-]*\.xml$`)
 
 // localeJSON are files of strings in JSON and YAML, by where they lie or what they are called.
-var localeJSON = regexp.MustCompile(`(?i)(?:^|[/\\])(?:(?:locales?|i18n|lang|langs|languages|translations?|l10n|messages|strings)[/\\](?:[^/\\]+[/\\])*[^/\\]+|(?:strings|messages|translations?)[\w.-]*)\.(?:json|ya?ml)$`)
+var localeJSON = lazy.Regexp(`(?i)(?:^|[/\\])(?:(?:locales?|i18n|lang|langs|languages|translations?|l10n|messages|strings)[/\\](?:[^/\\]+[/\\])*[^/\\]+|(?:strings|messages|translations?)[\w.-]*)\.(?:json|ya?ml)$`)
 
 // IsStrings says whether a file holds the strings of an app in one of its languages, by its name.
 func IsStrings(name string) bool {

@@ -1,25 +1,25 @@
 package target
 
 import (
-	"regexp"
 	"strings"
 
 	"notaria/internal/edit"
+	"notaria/internal/lazy"
 )
 
 // general are the syntaxes in which an entry can be any line, element or key. For each,
 // what platforms write in it besides what names a font file or generated code. The other
 // syntaxes know fonts alone by themselves.
-var general = map[string]*regexp.Regexp{
-	"source": regexp.MustCompile(`^(?:implementation\(compose\.components\.resources\)|import [\w.]+\.(?:ReactFontManager|R);?|ReactFontManager\.getInstance\(\)\.addCustomFont\(.*\);?|\w+[ (]+["']com\.badlogicgames\.gdx:gdx-freetype(?:-platform)?:[^"'\n]*["']\)?)$`),
-	"plist":  regexp.MustCompile(`^(?:UIAppFonts|ATSApplicationFontsPath)$`),
-	"xml":    regexp.MustCompile(`^$`),
+var general = map[string]*lazy.Pattern{
+	"source": lazy.Regexp(`^(?:implementation\(compose\.components\.resources\)|import [\w.]+\.(?:ReactFontManager|R);?|ReactFontManager\.getInstance\(\)\.addCustomFont\(.*\);?|\w+[ (]+["']com\.badlogicgames\.gdx:gdx-freetype(?:-platform)?:[^"'\n]*["']\)?)$`),
+	"plist":  lazy.Regexp(`^(?:UIAppFonts|ATSApplicationFontsPath)$`),
+	"xml":    lazy.Regexp(`^$`),
 	// An app's list of files, whose own ones no ledger takes out.
-	"storage": regexp.MustCompile(`^$`),
+	"storage": lazy.Regexp(`^$`),
 }
 
 // generated is in the names of all generated code.
-var generated = regexp.MustCompile(`(?i)app[_-]?(?:type|text)`)
+var generated = lazy.Regexp(`(?i)app[_-]?(?:type|text)`)
 
 // Writes says whether an entry is one that a platform can have written. A ledger is a
 // claim that anybody can write: what it lists beyond this is not taken out of a manifest.
@@ -36,4 +36,4 @@ func Writes(e edit.Entry) bool {
 }
 
 // fontIn finds a font file's name in a line.
-var fontIn = regexp.MustCompile(`(?i)\.(?:ttf|otf|ttc|otc|woff2?)\b`)
+var fontIn = lazy.Regexp(`(?i)\.(?:ttf|otf|ttc|otc|woff2?)\b`)

@@ -4,12 +4,12 @@ import (
 	"bytes"
 	"io"
 	"os"
-	"regexp"
 	"strconv"
 	"strings"
 	"unicode/utf8"
 
 	"notaria/internal/language"
+	"notaria/internal/lazy"
 )
 
 // Output is the last thing before a terminal, a file or a pipe. Names of files and fonts,
@@ -22,7 +22,7 @@ type Output struct {
 }
 
 // paints are the escapes that the Painter writes.
-var paints = regexp.MustCompile("^\x1b\\[(?:0|1|3[1-6]|90)m")
+var paints = lazy.Regexp("^\x1b\\[(?:0|1|3[1-6]|90)m")
 
 func (o *Output) Write(b []byte) (int, error) {
 	text := b

@@ -13,6 +13,7 @@ import (
 	"notaria/internal/edit"
 	"notaria/internal/edit/splice"
 	"notaria/internal/language"
+	"notaria/internal/lazy"
 )
 
 // Kinds of places. An entry's value is a line of code.
@@ -54,7 +55,7 @@ func codeOf(doc edit.Document) code {
 
 // BlockOf returns what is between the braces after the first match of head, "" if there
 // are none.
-func BlockOf(doc edit.Document, head *regexp.Regexp) string {
+func BlockOf(doc edit.Document, head *lazy.Pattern) string {
 	c := codeOf(doc)
 	if from, to, ok := c.block(0, len(c.clean), head); ok {
 		return string(c.clean[from:to])
@@ -64,7 +65,7 @@ func BlockOf(doc edit.Document, head *regexp.Regexp) string {
 
 // block finds the inside of the first block between two places whose head matches:
 // between the two there is nothing but arguments and white space.
-func (c code) block(from, to int, head *regexp.Regexp) (start, end int, ok bool) {
+func (c code) block(from, to int, head *lazy.Pattern) (start, end int, ok bool) {
 	for _, m := range head.FindAllIndex(c.clean[from:to], -1) {
 		at := from + m[1]
 		for at < to && splice.IsSpace(c.clean[at]) {
@@ -142,7 +143,7 @@ func (Lines) Reconcile(doc edit.Document, want, owned []edit.Entry) ([]byte, []e
 	return doc.Text, now, nil
 }
 
-var number = regexp.MustCompile(`[0-9]+(?:\.[0-9]+)*`)
+var number = lazy.Regexp(`[0-9]+(?:\.[0-9]+)*`)
 
 // onlyNumbers says whether two lines differ in numbers alone, such as a library's version.
 func onlyNumbers(a, b string) bool {
@@ -183,7 +184,7 @@ const (
 	madeEnd  = "line at an open end" // the line before it did not end
 )
 
-var importLine = regexp.MustCompile(`(?m)^[ \t]*(?:import|package)\b[^\n]*\n`)
+var importLine = lazy.Regexp(`(?m)^[ \t]*(?:import|package)\b[^\n]*\n`)
 
 // scope finds the range in which an entry's line is looked for.
 func (c code) scope(doc edit.Document, e edit.Entry) (from, to int, err error) {
@@ -202,7 +203,7 @@ func (c code) scope(doc edit.Document, e edit.Entry) (from, to int, err error) {
 	}
 	from, to = 0, len(c.clean)
 	for _, h := range e.Place.Path {
-		head := regexp.MustCompile(`(?:^|[\s;{])` + strings.ReplaceAll(regexp.QuoteMeta(h), " ", `\s+`))
+		head := lazy.Regexp(`(?:^|[\s;{])` + strings.ReplaceAll(regexp.QuoteMeta(h), " ", `\s+`))
 		f, t, found := c.block(from, to, head)
 		if !found {
 			return 0, 0, fail("a block " + strings.Join(e.Place.Path, " { "))

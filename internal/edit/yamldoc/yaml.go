@@ -5,13 +5,13 @@ package yamldoc
 import (
 	"errors"
 	"fmt"
-	"regexp"
 	"strings"
 
 	"github.com/goccy/go-yaml/ast"
 	"github.com/goccy/go-yaml/parser"
 
 	"notaria/internal/edit/splice"
+	"notaria/internal/lazy"
 )
 
 // Parse reads YAML. The parser is not ours, and this text is anybody's: where it panics,
@@ -262,7 +262,7 @@ func ReadFlow(doc string, at int) (*Flow, bool) {
 	return r.value()
 }
 
-var plainYAML = regexp.MustCompile(`^[A-Za-z][A-Za-z0-9._/-]*( [A-Za-z0-9._/-]+)*$`)
+var plainYAML = lazy.Regexp(`^[A-Za-z][A-Za-z0-9._/-]*( [A-Za-z0-9._/-]+)*$`)
 
 // yamlWords mean something else than text when they stand without quotes.
 var yamlWords = map[string]bool{"true": true, "false": true, "null": true, "yes": true, "no": true, "on": true, "off": true, "y": true, "n": true}

@@ -9,7 +9,6 @@ package android
 import (
 	"fmt"
 	"path"
-	"regexp"
 	"slices"
 	"strings"
 
@@ -18,6 +17,7 @@ import (
 	"notaria/internal/edit/source"
 	"notaria/internal/face"
 	"notaria/internal/language"
+	"notaria/internal/lazy"
 	"notaria/internal/target"
 )
 
@@ -60,20 +60,20 @@ type site struct {
 }
 
 // usesCompose finds the build feature or the plugin that brings Compose.
-var usesCompose = regexp.MustCompile(`\bcompose\s*=?\s*true\b|org\.jetbrains\.kotlin\.plugin\.compose|libs\.plugins\.[\w.]*compose`)
+var usesCompose = lazy.Regexp(`\bcompose\s*=?\s*true\b|org\.jetbrains\.kotlin\.plugin\.compose|libs\.plugins\.[\w.]*compose`)
 
 // plugin matches the ways in which a module applies one of Android's plugins.
-func plugin(kind string) *regexp.Regexp {
-	return regexp.MustCompile(`(?m)(id\s*\(?\s*["']com\.android\.` + kind + `["']\s*\)?|apply\s*\(?\s*plugin\s*[:=]\s*["']com\.android\.` + kind + `["']|alias\s*\(?\s*libs\.plugins\.[\w.]*android[\w.]*` + kind + `\b\s*\)?)([^\n;]*)`)
+func plugin(kind string) *lazy.Pattern {
+	return lazy.Regexp(`(?m)(id\s*\(?\s*["']com\.android\.` + kind + `["']\s*\)?|apply\s*\(?\s*plugin\s*[:=]\s*["']com\.android\.` + kind + `["']|alias\s*\(?\s*libs\.plugins\.[\w.]*android[\w.]*` + kind + `\b\s*\)?)([^\n;]*)`)
 }
 
 var (
 	application   = plugin("application")
 	libraryPlugin = plugin("library")
-	manifest      = regexp.MustCompile(`<manifest[^>]*\spackage\s*=\s*"([A-Za-z_][\w.]*)"`)
+	manifest      = lazy.Regexp(`<manifest[^>]*\spackage\s*=\s*"([A-Za-z_][\w.]*)"`)
 )
 
-func applies(plugin *regexp.Regexp, gradle string) bool {
+func applies(plugin *lazy.Pattern, gradle string) bool {
 	m := plugin.FindStringSubmatch(gradle)
 	return m != nil && !strings.Contains(m[2], "apply false") && !strings.Contains(m[2], "apply(false)")
 }
@@ -144,8 +144,8 @@ func belongsToOther(tree target.Tree, file, text string) bool {
 }
 
 var (
-	androidBlock  = regexp.MustCompile(`(?m)^\s*android\s*\{`)
-	androidPlugin = regexp.MustCompile(`(?:\bid\s*\(?\s*["'][\w.-]*|\balias\s*\(?\s*\w+\.plugins\.[\w.]*)android`) // of the project's own
+	androidBlock  = lazy.Regexp(`(?m)^\s*android\s*\{`)
+	androidPlugin = lazy.Regexp(`(?:\bid\s*\(?\s*["'][\w.-]*|\balias\s*\(?\s*\w+\.plugins\.[\w.]*)android`) // of the project's own
 )
 
 // buildsApp says whether a module builds an app: by its plugin, or, where that comes
@@ -192,10 +192,10 @@ const fontsFolder = "fonts"
 // where the build file says, else in its usual place.
 func (s *site) folder(gradle edit.Document, what string) string {
 	usual := target.Spelled(s.Tree, path.Join(s.Dir, "src", s.set, what))
-	sets := source.BlockOf(gradle, regexp.MustCompile(`\bsourceSets\b`))
+	sets := source.BlockOf(gradle, lazy.Regexp(`\bsourceSets\b`))
 	for _, head := range []string{`\b` + s.set + `\b`, `["']` + s.set + `["']\s*\)`} {
-		block := source.BlockOf(gradle.With([]byte(sets)), regexp.MustCompile(head))
-		set := regexp.MustCompile(`\b` + what + `\.(?:srcDirs\s*=|srcDir\s*=|setSrcDirs)[^"'\n]*["']([^"'\n]+)["']`).FindStringSubmatch(block)
+		block := source.BlockOf(gradle.With([]byte(sets)), lazy.Regexp(head))
+		set := lazy.Regexp(`\b` + what + `\.(?:srcDirs\s*=|srcDir\s*=|setSrcDirs)[^"'\n]*["']([^"'\n]+)["']`).FindStringSubmatch(block)
 		if set != nil && !strings.Contains(set[1], "$") {
 			return path.Join(s.Dir, set[1])
 		}
@@ -342,10 +342,10 @@ func (s *site) assetsOf(file string) string {
 func legalName(file string) bool {
 	base := path.Base(file)
 	name := strings.TrimSuffix(base, path.Ext(base))
-	return resourceFile.MatchString(base) && !language.Java.Reserved[name]
+	return resourceFile.MatchString(base) && !language.Java.Reserved.Has(name)
 }
 
-var resourceFile = regexp.MustCompile(`^[a-z][a-z0-9_]*\.(?:ttf|otf|ttc|xml)$`)
+var resourceFile = lazy.Regexp(`^[a-z][a-z0-9_]*\.(?:ttf|otf|ttc|xml)$`)
 
 // shortfalls are what views and Compose cannot express.
 func (s *site) shortfalls(job target.Job) []target.Shortfall {
@@ -400,7 +400,7 @@ func resourceName(words []string) string {
 	switch {
 	case name == "":
 		return "face"
-	case name[0] >= '0' && name[0] <= '9', language.Java.Reserved[name], disk.IsReserved(name):
+	case name[0] >= '0' && name[0] <= '9', language.Java.Reserved.Has(name), disk.IsReserved(name):
 		return "face_" + name
 	}
 	return name

@@ -9,6 +9,7 @@ import (
 
 	"notaria/internal/face"
 	"notaria/internal/language"
+	"notaria/internal/lazy"
 	"notaria/internal/target"
 )
 
@@ -27,7 +28,7 @@ const stylesFile = "app_type.xml"
 //go:embed *.tmpl
 var texts embed.FS
 
-var templates = template.Must(template.ParseFS(texts, "*.tmpl"))
+var templates = lazy.Of(func() *template.Template { return template.Must(template.ParseFS(texts, "*.tmpl")) })
 
 // familyAPI is the first API level that reads font families with the
 // platform's own attributes; below it androidx.core reads the app: ones.
@@ -193,7 +194,7 @@ func fontWeight(w int) string {
 // value makes a resource name a Kotlin property that is no keyword.
 func value(resource string) string {
 	name := language.Camel(strings.Split(strings.Trim(resource, "_"), "_"))
-	if language.Kotlin.Reserved[name] {
+	if language.Kotlin.Reserved.Has(name) {
 		return name + "Type"
 	}
 	return name

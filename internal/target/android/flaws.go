@@ -4,12 +4,12 @@ import (
 	"bytes"
 	"fmt"
 	"path"
-	"regexp"
 	"strconv"
 	"strings"
 
 	"notaria/internal/face"
 	"notaria/internal/language"
+	"notaria/internal/lazy"
 	"notaria/internal/target"
 )
 
@@ -18,10 +18,10 @@ import (
 const variableAPI = 26
 
 var (
-	fontElement = regexp.MustCompile(`<font\b([^<>]*)>`)
-	attribute   = regexp.MustCompile(`([\w:]+)\s*=\s*("[^"]*"|'[^']*')`)
-	familyRoot  = regexp.MustCompile(`<font-family\b`)
-	badFolder   = regexp.MustCompile(`/res/([fF]onts|Font|FONT)(?:-[\w-]+)?/`)
+	fontElement = lazy.Regexp(`<font\b([^<>]*)>`)
+	attribute   = lazy.Regexp(`([\w:]+)\s*=\s*("[^"]*"|'[^']*')`)
+	familyRoot  = lazy.Regexp(`<font-family\b`)
+	badFolder   = lazy.Regexp(`/res/([fF]onts|Font|FONT)(?:-[\w-]+)?/`)
 )
 
 // Flaws are what is wrong with fonts and families that the module has by hand.
@@ -53,7 +53,7 @@ func (s *site) Flaws(known []target.Face) ([]target.Flaw, error) {
 	return append(out, weighted(s.Tree, s.Dir, known)...), nil
 }
 
-var composeFont = regexp.MustCompile(`\bFont\s*\(\s*R(?:es)?\.font\.(\w+)\s*,\s*(?:weight\s*=\s*)?(FontWeight\.\w+)`)
+var composeFont = lazy.Regexp(`\bFont\s*\(\s*R(?:es)?\.font\.(\w+)\s*,\s*(?:weight\s*=\s*)?(FontWeight\.\w+)`)
 
 // weighted are the fonts of Compose that code gives another weight than they have.
 func weighted(tree target.Tree, dir string, known []target.Face) []target.Flaw {

@@ -9,6 +9,7 @@ import (
 
 	"notaria/internal/face"
 	"notaria/internal/language"
+	"notaria/internal/lazy"
 	"notaria/internal/target"
 )
 
@@ -26,14 +27,14 @@ type build struct {
 }
 
 var (
-	aliasCall     = regexp.MustCompile(`\balias\s*\(?\s*(libs|[a-z]\w*)\.plugins\.([\w.]+)\s*\)?`)
-	catalogPlugin = regexp.MustCompile(`(?m)^\s*([\w-]+)\s*=\s*(?:\{[^}\n]*\bid\s*=\s*"([\w.-]+)"|"([\w.-]+):)`)
-	catalogValue  = regexp.MustCompile(`(?m)^\s*([\w-]+)\s*=\s*"([^"\n]*)"`)
-	catalogGet    = regexp.MustCompile(`^(?:libs|[a-z]\w*)\.versions\.([\w.]+?)(?:\.asProvider\(\))?\.get\(\)`)
-	plainText     = regexp.MustCompile(`^(?:"((?:[^"\\\n$]|\$\{?[\w.]+\}?)*)"|'([^'\\\n]*)')`)
-	insertion     = regexp.MustCompile(`\$(?:\{([\w.]+)\}|(\w+))`)
-	nameOfValue   = regexp.MustCompile(`^(?:[A-Za-z_]\w*\.)*([A-Za-z_]\w*)`)
-	property      = regexp.MustCompile(`^(?:(?:root)?[pP]roject\.)?(?:findProperty|property|providers\.gradleProperty)\s*\(\s*["']([\w.]+)["']`)
+	aliasCall     = lazy.Regexp(`\balias\s*\(?\s*(libs|[a-z]\w*)\.plugins\.([\w.]+)\s*\)?`)
+	catalogPlugin = lazy.Regexp(`(?m)^\s*([\w-]+)\s*=\s*(?:\{[^}\n]*\bid\s*=\s*"([\w.-]+)"|"([\w.-]+):)`)
+	catalogValue  = lazy.Regexp(`(?m)^\s*([\w-]+)\s*=\s*"([^"\n]*)"`)
+	catalogGet    = lazy.Regexp(`^(?:libs|[a-z]\w*)\.versions\.([\w.]+?)(?:\.asProvider\(\))?\.get\(\)`)
+	plainText     = lazy.Regexp(`^(?:"((?:[^"\\\n$]|\$\{?[\w.]+\}?)*)"|'([^'\\\n]*)')`)
+	insertion     = lazy.Regexp(`\$(?:\{([\w.]+)\}|(\w+))`)
+	nameOfValue   = lazy.Regexp(`^(?:[A-Za-z_]\w*\.)*([A-Za-z_]\w*)`)
+	property      = lazy.Regexp(`^(?:(?:root)?[pP]roject\.)?(?:findProperty|property|providers\.gradleProperty)\s*\(\s*["']([\w.]+)["']`)
 )
 
 // Bounds of what is looked for in a build.
@@ -60,7 +61,7 @@ func newBuild(tree target.Tree, file, text string) *build {
 
 // catalog are the names of the version catalogs above a module with what a pattern finds, by the
 // name as build files write it: with dots.
-func (b *build) catalog(pattern *regexp.Regexp) map[string]string {
+func (b *build) catalog(pattern *lazy.Pattern) map[string]string {
 	out := map[string]string{}
 	for dir := b.dir; ; dir = path.Dir(dir) {
 		if raw, err := b.tree.Read(path.Join(dir, "gradle/libs.versions.toml")); err == nil {
@@ -150,7 +151,7 @@ func (b *build) value(expression string, depth int) string {
 	if name == "" {
 		return ""
 	}
-	set := regexp.MustCompile(`(?m)(?:^|[\s.\["'])` + regexp.QuoteMeta(name) + `["']?\]?\s*(?::\s*\w+\s*)?[=,]\s*(["'][^\n]*|[\w.]+[^\n]*)`)
+	set := lazy.Regexp(`(?m)(?:^|[\s.\["'])` + regexp.QuoteMeta(name) + `["']?\]?\s*(?::\s*\w+\s*)?[=,]\s*(["'][^\n]*|[\w.]+[^\n]*)`)
 	for _, text := range b.texts() {
 		for _, m := range set.FindAllStringSubmatch(text, 4) {
 			if strings.TrimSpace(m[1]) == expression {
@@ -168,16 +169,16 @@ func (b *build) value(expression string, depth int) string {
 }
 
 var (
-	digits      = regexp.MustCompile(`^\d+`)
-	bareValue   = regexp.MustCompile(`^[A-Za-z_][\w.]*`)
-	namespaceIs = regexp.MustCompile(`(?m)(?:^|[;{\s])namespace(?:\s*=\s*|\s*\(\s*|[ \t]+)((?:"[^"\n]*"|'[^'\n]*'|[^\n;}"'])+)`)
-	minSDKIs    = regexp.MustCompile(`(?m)(?:^|[;{\s])minSdk(?:Version)?(?:\s*=\s*|\s*\(\s*|[ \t]+)((?:"[^"\n]*"|'[^'\n]*'|[^\n;}"'])+)`)
-	packageName = regexp.MustCompile(`^[A-Za-z_]\w*(?:\.[A-Za-z_]\w*)*$`)
-	sourceLine  = regexp.MustCompile(`(?m)^\s*package\s+([A-Za-z_]\w*(?:\.[A-Za-z_]\w*)*)`)
+	digits      = lazy.Regexp(`^\d+`)
+	bareValue   = lazy.Regexp(`^[A-Za-z_][\w.]*`)
+	namespaceIs = lazy.Regexp(`(?m)(?:^|[;{\s])namespace(?:\s*=\s*|\s*\(\s*|[ \t]+)((?:"[^"\n]*"|'[^'\n]*'|[^\n;}"'])+)`)
+	minSDKIs    = lazy.Regexp(`(?m)(?:^|[;{\s])minSdk(?:Version)?(?:\s*=\s*|\s*\(\s*|[ \t]+)((?:"[^"\n]*"|'[^'\n]*'|[^\n;}"'])+)`)
+	packageName = lazy.Regexp(`^[A-Za-z_]\w*(?:\.[A-Za-z_]\w*)*$`)
+	sourceLine  = lazy.Regexp(`(?m)^\s*package\s+([A-Za-z_]\w*(?:\.[A-Za-z_]\w*)*)`)
 )
 
 // find is the first value of a statement that can be told.
-func (b *build) find(statement *regexp.Regexp, ok func(string) bool) string {
+func (b *build) find(statement *lazy.Pattern, ok func(string) bool) string {
 	for _, m := range statement.FindAllStringSubmatch(b.text, 8) {
 		if v := b.value(m[1], valueDepth); ok(v) {
 			return v
@@ -248,10 +249,10 @@ const (
 )
 
 var (
-	usesAndroidX   = regexp.MustCompile(`\bandroidx[.:]|com\.google\.android\.material|libs\.(?:[\w.]*androidx|[\w.]*(?:appcompat|material|core\.ktx|activity|compose))`)
-	usesSupport    = regexp.MustCompile(`com\.android\.support:[\w-]+:([^"'\s]+)`)
-	importsSupport = regexp.MustCompile(`\bandroid\.support\.(?:v4|v7|annotation|design|constraint)\b`)
-	enablesX       = regexp.MustCompile(`(?m)^\s*android\.useAndroidX\s*=\s*true\b`)
+	usesAndroidX   = lazy.Regexp(`\bandroidx[.:]|com\.google\.android\.material|libs\.(?:[\w.]*androidx|[\w.]*(?:appcompat|material|core\.ktx|activity|compose))`)
+	usesSupport    = lazy.Regexp(`com\.android\.support:[\w-]+:([^"'\s]+)`)
+	importsSupport = lazy.Regexp(`\bandroid\.support\.(?:v4|v7|annotation|design|constraint)\b`)
+	enablesX       = lazy.Regexp(`(?m)^\s*android\.useAndroidX\s*=\s*true\b`)
 )
 
 // supportFonts is the first version of the support library that loads fonts.

@@ -3,7 +3,6 @@ package android
 import (
 	"fmt"
 	"path"
-	"regexp"
 	"slices"
 	"sort"
 	"strings"
@@ -11,6 +10,7 @@ import (
 	"notaria/internal/edit"
 	"notaria/internal/edit/source"
 	"notaria/internal/language"
+	"notaria/internal/lazy"
 	"notaria/internal/target"
 )
 
@@ -27,12 +27,12 @@ type shared struct {
 }
 
 var (
-	multiplatformPlugin = regexp.MustCompile(`org\.jetbrains\.compose["']|libs\.plugins\.[\w.]*(?:composeMultiplatform|compose\.multiplatform)\b`)
-	resourcesPackage    = regexp.MustCompile(`\bpackageOfResClass\s*=\s*["']([A-Za-z_][\w.]*)["']`)
-	resourcesLibrary    = regexp.MustCompile(`compose\.components\.resources|components[.-]resources`)
-	rootName            = regexp.MustCompile(`(?m)^\s*rootProject\.name\s*=\s*["']([^"'\n]+)["']`)
-	packageLine         = regexp.MustCompile(`(?m)^\s*package\s+([A-Za-z_][\w.]*)`)
-	groupLine           = regexp.MustCompile(`(?m)^\s*group\s*=\s*["']([^"'\n]+)["']`)
+	multiplatformPlugin = lazy.Regexp(`org\.jetbrains\.compose["']|libs\.plugins\.[\w.]*(?:composeMultiplatform|compose\.multiplatform)\b`)
+	resourcesPackage    = lazy.Regexp(`\bpackageOfResClass\s*=\s*["']([A-Za-z_][\w.]*)["']`)
+	resourcesLibrary    = lazy.Regexp(`compose\.components\.resources|components[.-]resources`)
+	rootName            = lazy.Regexp(`(?m)^\s*rootProject\.name\s*=\s*["']([^"'\n]+)["']`)
+	packageLine         = lazy.Regexp(`(?m)^\s*package\s+([A-Za-z_][\w.]*)`)
+	groupLine           = lazy.Regexp(`(?m)^\s*group\s*=\s*["']([^"'\n]+)["']`)
 )
 
 // multiplatform finds such a module; nil if the build file is of another kind.
@@ -196,7 +196,7 @@ func (s *shared) Uses() (string, []target.Use) { return s.Dir, uses }
 // Answer goes by what is, or will be, among the common resources.
 func (s *shared) Answer(q target.Question) target.Answer { return answer(s.Tree, s.Dir, q) }
 
-var sharedFolder = regexp.MustCompile(`/composeResources/([fF]onts|Font|FONT)(?:-[\w-]+)?/`)
+var sharedFolder = lazy.Regexp(`/composeResources/([fF]onts|Font|FONT)(?:-[\w-]+)?/`)
 
 // Flaws are fonts in a folder that the build does not look in, and weights that are unlike the fonts.
 func (s *shared) Flaws(known []target.Face) ([]target.Flaw, error) {

@@ -3,12 +3,12 @@ package android
 import (
 	"fmt"
 	"path"
-	"regexp"
 	"slices"
 	"strings"
 
 	"notaria/internal/face"
 	"notaria/internal/language"
+	"notaria/internal/lazy"
 	"notaria/internal/target"
 )
 
@@ -25,21 +25,21 @@ var (
 	codeLanguages = []*language.Language{language.Kotlin, language.Java}
 	xmlOnly       = []*language.Language{language.XML}
 	// textStyle asks for a style in the same element.
-	textStyle = regexp.MustCompile(`\bandroid:textStyle\s*=\s*["']([\w|]+)["']`)
+	textStyle = lazy.Regexp(`\bandroid:textStyle\s*=\s*["']([\w|]+)["']`)
 )
 
 var uses = []target.Use{
-	{Languages: codeLanguages, Kind: useResource, Pattern: regexp.MustCompile(`\bR(?:es)?\.font\.([A-Za-z_]\w*)`)},
-	{Languages: xmlOnly, Kind: useResource, Styles: textStyle, Bracket: '<', Pattern: regexp.MustCompile(`@font/([^"'<\s]+)`)},
-	{Languages: codeLanguages, Kind: useAsset, Pattern: regexp.MustCompile(`\bcreateFromAsset\s*\([^",]*,\s*"((?:[^"\\\n]|\\.)*)"`)},
-	{Languages: codeLanguages, Kind: useAsset, Named: true, Pattern: regexp.MustCompile(`\bcreateFromAsset\s*\([^",]*,\s*([A-Za-z_][\w.]*)\s*\)`)},
-	{Languages: xmlOnly, Kind: useFamily, Pattern: regexp.MustCompile(`\b(?:android|app):fontFamily\s*=\s*["']([^"'@?{][^"']*)["']`)},
-	{Languages: xmlOnly, Kind: useFamily, Pattern: regexp.MustCompile(`<item\s+name\s*=\s*["'](?:android:)?fontFamily["']\s*>\s*([^<@?\s][^<]*?)\s*</item>`)},
-	{Languages: codeLanguages, Kind: useFamily, Pattern: regexp.MustCompile(`\bTypeface\.create\s*\(\s*"((?:[^"\\\n]|\\.)*)"`)},
-	{Languages: codeLanguages, Kind: useFamily, Named: true, Pattern: regexp.MustCompile(`\bTypeface\.create\s*\(\s*([A-Za-z_][\w.]*)\s*,`)},
-	{Languages: xmlOnly, Kind: useRole, Pattern: regexp.MustCompile(`@style/(TextAppearance\.AppType(?:\.\w+)?)`)},
-	{Languages: xmlOnly, Kind: useOver, Pattern: regexp.MustCompile(`<\w[\w.]*\s(?:[^<>]*\s)?android:textAppearance\s*=\s*["']@style/TextAppearance\.AppType\.\w+["'](?:[^<>]*?\s)?(?:android|app):fontFamily\s*=\s*["']([^"'<>]*)["']`)},
-	{Languages: xmlOnly, Kind: useOver, Pattern: regexp.MustCompile(`<\w[\w.]*\s(?:[^<>]*?\s)?(?:android|app):fontFamily\s*=\s*["']([^"'<>]*)["'](?:[^<>]*\s)?android:textAppearance\s*=\s*["']@style/TextAppearance\.AppType\.`)},
+	{Languages: codeLanguages, Kind: useResource, Pattern: lazy.Regexp(`\bR(?:es)?\.font\.([A-Za-z_]\w*)`)},
+	{Languages: xmlOnly, Kind: useResource, Styles: textStyle, Bracket: '<', Pattern: lazy.Regexp(`@font/([^"'<\s]+)`)},
+	{Languages: codeLanguages, Kind: useAsset, Pattern: lazy.Regexp(`\bcreateFromAsset\s*\([^",]*,\s*"((?:[^"\\\n]|\\.)*)"`)},
+	{Languages: codeLanguages, Kind: useAsset, Named: true, Pattern: lazy.Regexp(`\bcreateFromAsset\s*\([^",]*,\s*([A-Za-z_][\w.]*)\s*\)`)},
+	{Languages: xmlOnly, Kind: useFamily, Pattern: lazy.Regexp(`\b(?:android|app):fontFamily\s*=\s*["']([^"'@?{][^"']*)["']`)},
+	{Languages: xmlOnly, Kind: useFamily, Pattern: lazy.Regexp(`<item\s+name\s*=\s*["'](?:android:)?fontFamily["']\s*>\s*([^<@?\s][^<]*?)\s*</item>`)},
+	{Languages: codeLanguages, Kind: useFamily, Pattern: lazy.Regexp(`\bTypeface\.create\s*\(\s*"((?:[^"\\\n]|\\.)*)"`)},
+	{Languages: codeLanguages, Kind: useFamily, Named: true, Pattern: lazy.Regexp(`\bTypeface\.create\s*\(\s*([A-Za-z_][\w.]*)\s*,`)},
+	{Languages: xmlOnly, Kind: useRole, Pattern: lazy.Regexp(`@style/(TextAppearance\.AppType(?:\.\w+)?)`)},
+	{Languages: xmlOnly, Kind: useOver, Pattern: lazy.Regexp(`<\w[\w.]*\s(?:[^<>]*\s)?android:textAppearance\s*=\s*["']@style/TextAppearance\.AppType\.\w+["'](?:[^<>]*?\s)?(?:android|app):fontFamily\s*=\s*["']([^"'<>]*)["']`)},
+	{Languages: xmlOnly, Kind: useOver, Pattern: lazy.Regexp(`<\w[\w.]*\s(?:[^<>]*?\s)?(?:android|app):fontFamily\s*=\s*["']([^"'<>]*)["'](?:[^<>]*\s)?android:textAppearance\s*=\s*["']@style/TextAppearance\.AppType\.`)},
 }
 
 // Uses are in the module.
@@ -122,7 +122,7 @@ func (s *site) onlyIn(q target.Question) string {
 	return only
 }
 
-var fontReference = regexp.MustCompile(`@font/(\w+)`)
+var fontReference = lazy.Regexp(`@font/(\w+)`)
 
 // leads are the faces that a resource's name leads to.
 func (s *site) leads(q target.Question) []target.Face {
@@ -216,7 +216,7 @@ func (s *site) answerRole(q target.Question) target.Answer {
 	return target.Answer{Fault: target.NoSuchRole, Message: fmt.Sprintf("there is no style %q", face.Short(q.Typed)), Cause: "the build stops: the resource is not there", Cure: target.Choose(near, names), Instead: near}
 }
 
-var styleName = regexp.MustCompile(`<style\s+name\s*=\s*"([^"]+)"`)
+var styleName = lazy.Regexp(`<style\s+name\s*=\s*"([^"]+)"`)
 
 const mostStyles = 1000
 

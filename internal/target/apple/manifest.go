@@ -3,13 +3,13 @@ package apple
 import (
 	"fmt"
 	"path"
-	"regexp"
 	"slices"
 	"strings"
 
 	"notaria/internal/edit"
 	"notaria/internal/edit/xmldoc"
 	"notaria/internal/language"
+	"notaria/internal/lazy"
 	"notaria/internal/target"
 	"notaria/internal/target/apple/xcode"
 )
@@ -48,17 +48,17 @@ func makerOf(tree target.Tree, dir string) string {
 }
 
 var (
-	yamlTargets   = regexp.MustCompile(`(?m)^targets:\s*(?:#.*)?$`)
-	yamlTop       = regexp.MustCompile(`^[A-Za-z"']`)
-	yamlKey       = regexp.MustCompile(`^( *)["']?([A-Za-z][\w .-]*?)["']?:\s*(.*?)\s*(?:\s#.*)?$`)
-	yamlItem      = regexp.MustCompile(`^\s*-\s*(?:path:\s*)?["']?([^"'\s:{#]+)["']?\s*(?:#.*)?$`)
-	swiftTarget   = regexp.MustCompile(`\bTarget\s*\(|\.target\s*\(`)
-	swiftProduct  = regexp.MustCompile(`(?s)name:\s*"([^"\\]+)".*?product:\s*\.(\w+)`)
-	swiftSources  = regexp.MustCompile(`sources:\s*\[?\s*"([^"\\]+)"`)
-	swiftPlist    = regexp.MustCompile(`infoPlist:\s*(?:\.file\(path:\s*)?"([^"\\]+)"`)
-	swiftDeployed = regexp.MustCompile(`\.(iOS|macOS|tvOS|watchOS)\(\s*(?:targetVersion:\s*)?"([\d.]+)"`)
-	yamlDeployed  = regexp.MustCompile(`(?m)^\s*(iOS|macOS|tvOS|watchOS):\s*["']?(\d[\d.]*)["']?`)
-	wildcard      = regexp.MustCompile(`/\*.*$`)
+	yamlTargets   = lazy.Regexp(`(?m)^targets:\s*(?:#.*)?$`)
+	yamlTop       = lazy.Regexp(`^[A-Za-z"']`)
+	yamlKey       = lazy.Regexp(`^( *)["']?([A-Za-z][\w .-]*?)["']?:\s*(.*?)\s*(?:\s#.*)?$`)
+	yamlItem      = lazy.Regexp(`^\s*-\s*(?:path:\s*)?["']?([^"'\s:{#]+)["']?\s*(?:#.*)?$`)
+	swiftTarget   = lazy.Regexp(`\bTarget\s*\(|\.target\s*\(`)
+	swiftProduct  = lazy.Regexp(`(?s)name:\s*"([^"\\]+)".*?product:\s*\.(\w+)`)
+	swiftSources  = lazy.Regexp(`sources:\s*\[?\s*"([^"\\]+)"`)
+	swiftPlist    = lazy.Regexp(`infoPlist:\s*(?:\.file\(path:\s*)?"([^"\\]+)"`)
+	swiftDeployed = lazy.Regexp(`\.(iOS|macOS|tvOS|watchOS)\(\s*(?:targetVersion:\s*)?"([\d.]+)"`)
+	yamlDeployed  = lazy.Regexp(`(?m)^\s*(iOS|macOS|tvOS|watchOS):\s*["']?(\d[\d.]*)["']?`)
+	wildcard      = lazy.Regexp(`/\*.*$`)
 )
 
 // madeSites finds the apps of manifests, and returns the folders of these.

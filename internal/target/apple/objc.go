@@ -4,12 +4,12 @@ import (
 	"slices"
 	"strings"
 
-	"notaria/internal/language"
+	"notaria/internal/lazy"
 )
 
 // claimed are words that cannot name a class method without a clash: those of C
 // and Objective-C, and what every object answers to.
-var claimed = language.Set("auto break case char const continue default do double else enum extern float for goto if inline int long register restrict return " +
+var claimed = lazy.Words("auto break case char const continue default do double else enum extern float for goto if inline int long register restrict return " +
 	"short signed sizeof static struct switch typedef union unsigned void volatile while asm typeof bool true false nil id self super in out inout bycopy byref oneway " +
 	"class new alloc init copy mutableCopy load initialize description debugDescription hash superclass version names report retain release autorelease dealloc zone")
 
@@ -22,7 +22,7 @@ func (c *code) objectiveC() {
 		switch {
 		case family(m):
 			m = "role" + strings.ToUpper(m[:1]) + m[1:]
-		case claimed[m]:
+		case claimed.Has(m):
 			m += "Type"
 		}
 		c.Roles[i].Member = m

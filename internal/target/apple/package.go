@@ -3,13 +3,13 @@ package apple
 import (
 	"fmt"
 	"path"
-	"regexp"
 	"slices"
 	"strings"
 
 	"notaria/internal/edit"
 	"notaria/internal/face"
 	"notaria/internal/language"
+	"notaria/internal/lazy"
 	"notaria/internal/target"
 	"notaria/internal/target/apple/xcode"
 )
@@ -109,7 +109,7 @@ func newPackage(tree target.Tree, doc edit.Document, at string, t xcode.PackageT
 }
 
 // appEntry is what begins a program with windows.
-var appEntry = regexp.MustCompile(`:\s*(?:SwiftUI\.)?App\b|\b(?:NS|UI)Application(?:Main)?\b`)
+var appEntry = lazy.Regexp(`:\s*(?:SwiftUI\.)?App\b|\b(?:NS|UI)Application(?:Main)?\b`)
 
 // drawsText says whether the sources of a target use one of the kits that draw; those of a program
 // must be an app's, for a tool has no text to draw.
@@ -134,7 +134,7 @@ func drawsText(tree target.Tree, dir string, t xcode.PackageTarget) bool {
 	return false
 }
 
-var drawingKit = regexp.MustCompile(`\bimport\s+(?:SwiftUI|UIKit|AppKit)\b`)
+var drawingKit = lazy.Regexp(`\bimport\s+(?:SwiftUI|UIKit|AppKit)\b`)
 
 func (s *packageSite) Title() string { return "Apple " + s.Path() }
 

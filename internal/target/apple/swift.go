@@ -7,16 +7,17 @@ import (
 	"text/template"
 
 	"notaria/internal/language"
+	"notaria/internal/lazy"
 	"notaria/internal/target"
 )
 
 //go:embed *.tmpl
 var texts embed.FS
 
-var templates = template.Must(template.ParseFS(texts, "*.tmpl"))
+var templates = lazy.Of(func() *template.Template { return template.Must(template.ParseFS(texts, "*.tmpl")) })
 
 // taken are the generated types' own members.
-var taken = language.Set("isThere isFound missing report registered face size style lineHeight tracking colour outlineWidth outlineColour fallback font " +
+var taken = lazy.Words("isThere isFound missing report registered face size style lineHeight tracking colour outlineWidth outlineColour fallback font " +
 	"nativeFont attributes lineSpacing scaled swiftColour swiftStyle swiftDesign native systemFont nativeStyle allCases rawValue hash hashValue description")
 
 // member makes a name a legal Swift member.
@@ -25,9 +26,9 @@ func member(name, kind string) string {
 		name = kind + name
 	}
 	switch {
-	case taken[name]:
+	case taken.Has(name):
 		return name + "Type"
-	case language.Swift.Reserved[name]:
+	case language.Swift.Reserved.Has(name):
 		return "`" + name + "`"
 	}
 	return name

@@ -4,12 +4,12 @@ import (
 	"bytes"
 	"fmt"
 	"path"
-	"regexp"
 	"slices"
 	"strings"
 
 	"notaria/internal/face"
 	"notaria/internal/language"
+	"notaria/internal/lazy"
 	"notaria/internal/target"
 )
 
@@ -34,11 +34,11 @@ const (
 )
 
 func use(languages []*language.Language, kind, pattern string) target.Use {
-	return target.Use{Languages: languages, Kind: kind, Pattern: regexp.MustCompile(pattern)}
+	return target.Use{Languages: languages, Kind: kind, Pattern: lazy.Regexp(pattern)}
 }
 
 func namedUse(languages []*language.Language, kind, pattern string) target.Use {
-	return target.Use{Languages: languages, Kind: kind, Named: true, Pattern: regexp.MustCompile(pattern)}
+	return target.Use{Languages: languages, Kind: kind, Named: true, Pattern: lazy.Regexp(pattern)}
 }
 
 // uses are the calls of UIKit, AppKit, SwiftUI, Core Text, Core Graphics and SpriteKit, and the font
@@ -141,7 +141,7 @@ func answerFamily(q target.Question) target.Answer {
 }
 
 // registering loads fonts when the app runs: what it loads need not be in Info.plist.
-var registering = regexp.MustCompile(`\bCTFontManagerRegister\w*`)
+var registering = lazy.Regexp(`\bCTFontManagerRegister\w*`)
 
 // registered are those of some font files that code in a folder of a tree could register when it runs: it
 // calls Core Text, and a file's name, or the ending of all fonts, is in its sources.

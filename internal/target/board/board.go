@@ -7,7 +7,6 @@ import (
 	"embed"
 	"fmt"
 	"path"
-	"regexp"
 	"slices"
 	"strconv"
 	"strings"
@@ -17,6 +16,7 @@ import (
 	"notaria/internal/face"
 	"notaria/internal/fault"
 	"notaria/internal/language"
+	"notaria/internal/lazy"
 	"notaria/internal/pixel"
 	"notaria/internal/target"
 	"notaria/internal/target/board/storage"
@@ -25,7 +25,7 @@ import (
 //go:embed *.tmpl
 var texts embed.FS
 
-var templates = template.Must(template.ParseFS(texts, "*.tmpl"))
+var templates = lazy.Of(func() *template.Template { return template.Must(template.ParseFS(texts, "*.tmpl")) })
 
 // kind is what one of the platforms has of its own.
 type kind struct {
@@ -434,7 +434,7 @@ func (s *site) Answer(q target.Question) target.Answer {
 var ownOfEspruino = []string{"Align", "Bitmap", "Custom", "PBF", "Vector"}
 
 // constantsOf are what stands behind a role's name in the constants of the header.
-var constantsOf = regexp.MustCompile(`_(?:LINE|ASCENT|DIGITS)$`)
+var constantsOf = lazy.Regexp(`_(?:LINE|ASCENT|DIGITS)$`)
 
 // camel is a member as part of a method's name.
 func camel(name string) string { return language.Pascal(strings.Split(name, "_")) }

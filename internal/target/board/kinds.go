@@ -2,23 +2,23 @@ package board
 
 import (
 	"path"
-	"regexp"
 
 	"notaria/internal/language"
+	"notaria/internal/lazy"
 	"notaria/internal/pixel"
 	"notaria/internal/target"
 )
 
 var (
-	includesU8g2  = regexp.MustCompile(`(?m)^[ \t]*#[ \t]*include[ \t]*[<"](?:[\w./-]*/)?(?:U8g2lib|u8g2)\.h[>"]`)
-	asksLVGL      = regexp.MustCompile(`(?mi)^[^#;\n]*\blvgl(?:/lvgl)?\b`)
-	asksU8g2      = regexp.MustCompile(`(?mi)^[^#;\n]*\bU8g2\b`)
-	showsStorage  = regexp.MustCompile(`"storage"\s*:\s*\[`)
+	includesU8g2  = lazy.Regexp(`(?m)^[ \t]*#[ \t]*include[ \t]*[<"](?:[\w./-]*/)?(?:U8g2lib|u8g2)\.h[>"]`)
+	asksLVGL      = lazy.Regexp(`(?mi)^[^#;\n]*\blvgl(?:/lvgl)?\b`)
+	asksU8g2      = lazy.Regexp(`(?mi)^[^#;\n]*\bU8g2\b`)
+	showsStorage  = lazy.Regexp(`"storage"\s*:\s*\[`)
 	sources       = []*language.Language{language.CPlus, language.ObjectiveC} // headers count as the latter
 	scripts       = []*language.Language{language.JavaScript}
 	budgetOption  = target.Option{Key: optBudget, Kind: target.KindWord, Help: `the bytes of flash that all roles may take, such as "48000"; more is an error`}
 	wordsAreDrawn = `\s*\((?:[^;"\n]*,)?\s*(?:u8?)?"((?:[^"\n\\]|\\.)*)"`
-	roleInC       = target.Use{Languages: sources, Kind: useRole, Pattern: regexp.MustCompile(`\bAPP_TYPE_([A-Z]\w*)`)}
+	roleInC       = target.Use{Languages: sources, Kind: useRole, Pattern: lazy.Regexp(`\bAPP_TYPE_([A-Z]\w*)`)}
 	lacksNothing  = "a character that a pixel font does not have is not drawn"
 	colourIsDrawn = "the colour is the one that is drawn with"
 	noOutline     = "pixels have no outline"
@@ -58,7 +58,7 @@ var lvgl = kind{
 		target.PartFixed: "", target.PartLine: "", target.PartTracking: "", target.PartColour: "", target.PartSmooth: "",
 		target.PartOutline: noOutline, target.PartFallback: lacksNothing,
 	},
-	uses: []target.Use{roleInC, {Languages: sources, Kind: useText, Pattern: regexp.MustCompile(`\blv_(?:label|textarea|checkbox|dropdown|roller|msgbox|list)_(?:set_(?:text(?:_static)?|options|placeholder_text)|add_\w+)` + wordsAreDrawn)}},
+	uses: []target.Use{roleInC, {Languages: sources, Kind: useText, Pattern: lazy.Regexp(`\blv_(?:label|textarea|checkbox|dropdown|roller|msgbox|list)_(?:set_(?:text(?:_static)?|options|placeholder_text)|add_\w+)` + wordsAreDrawn)}},
 }
 
 var u8g2 = kind{
@@ -88,7 +88,7 @@ var u8g2 = kind{
 		target.PartFixed: "", target.PartTracking: "", target.PartSmooth: "", target.PartLine: lineIsDrawn,
 		target.PartColour: colourIsDrawn, target.PartOutline: noOutline, target.PartFallback: lacksNothing,
 	},
-	uses: []target.Use{roleInC, {Languages: sources, Kind: useText, Pattern: regexp.MustCompile(`\b(?:drawStr(?:X2)?|drawUTF8(?:X2)?|DrawStr(?:X2)?|DrawUTF8(?:X2)?|(?i:u8g2|board|display|oled|lcd|screen)\w*\s*\.\s*print(?:ln)?)` + wordsAreDrawn)}},
+	uses: []target.Use{roleInC, {Languages: sources, Kind: useText, Pattern: lazy.Regexp(`\b(?:drawStr(?:X2)?|drawUTF8(?:X2)?|DrawStr(?:X2)?|DrawUTF8(?:X2)?|(?i:u8g2|board|display|oled|lcd|screen)\w*\s*\.\s*print(?:ln)?)` + wordsAreDrawn)}},
 }
 
 var espruino = kind{
@@ -116,8 +116,8 @@ var espruino = kind{
 		target.PartColour: colourIsDrawn, target.PartOutline: noOutline, target.PartFallback: lacksNothing,
 	},
 	uses: []target.Use{
-		{Languages: scripts, Kind: useRole, Pattern: regexp.MustCompile(`\.setFont([A-Z]\w*)\s*\(`)},
-		{Languages: scripts, Kind: useText, Pattern: regexp.MustCompile(`\.drawString\s*\(\s*["']((?:[^"'\n\\]|\\.)*)["']`)},
+		{Languages: scripts, Kind: useRole, Pattern: lazy.Regexp(`\.setFont([A-Z]\w*)\s*\(`)},
+		{Languages: scripts, Kind: useText, Pattern: lazy.Regexp(`\.drawString\s*\(\s*["']((?:[^"'\n\\]|\\.)*)["']`)},
 	},
 }
 
@@ -140,5 +140,5 @@ var display = kind{
 		target.PartFixed: "", target.PartTracking: "", target.PartSmooth: "", target.PartLine: lineIsDrawn,
 		target.PartColour: colourIsDrawn, target.PartOutline: noOutline, target.PartFallback: lacksNothing,
 	},
-	uses: []target.Use{roleInC, {Languages: sources, Kind: useText, Pattern: regexp.MustCompile(`\bpixel_text` + wordsAreDrawn)}},
+	uses: []target.Use{roleInC, {Languages: sources, Kind: useText, Pattern: lazy.Regexp(`\bpixel_text` + wordsAreDrawn)}},
 }

@@ -3,11 +3,11 @@ package board
 import (
 	"bytes"
 	"path"
-	"regexp"
 	"slices"
 	"strings"
 
 	"notaria/internal/edit"
+	"notaria/internal/lazy"
 	"notaria/internal/target"
 	"notaria/internal/target/board/storage"
 )
@@ -98,7 +98,7 @@ func (s *site) component() string {
 }
 
 // passed are folders of other people's code, and of what was built.
-var passed = regexp.MustCompile(`(?i)(?:^|/)(?:third[_-]?party|external|extern|vendor|managed_components|\.pio|build|dist|examples?|tests?|demos|node_modules|lvgl|lv_\w+|U8g2(?:_Arduino)?|u8g2_src)(?:/|$)`)
+var passed = lazy.Regexp(`(?i)(?:^|/)(?:third[_-]?party|external|extern|vendor|managed_components|\.pio|build|dist|examples?|tests?|demos|node_modules|lvgl|lv_\w+|U8g2(?:_Arduino)?|u8g2_src)(?:/|$)`)
 
 // sites finds the firmwares that a kind of file shows, the outer ones first; what is below one
 // belongs to it.
@@ -192,7 +192,7 @@ func (s *site) storageEntries() []edit.Entry {
 	return []edit.Entry{storage.File(at, module, module+".js")}
 }
 
-var includesLVGL = regexp.MustCompile(`(?m)^[ \t]*#[ \t]*include[ \t]*([<"](?:[\w./-]*/)?lvgl\.h[>"])`)
+var includesLVGL = lazy.Regexp(`(?m)^[ \t]*#[ \t]*include[ \t]*([<"](?:[\w./-]*/)?lvgl\.h[>"])`)
 
 // includes is how the firmware's own sources name LVGL's header, "" where none does.
 func (s *site) includes() string {

@@ -2,7 +2,6 @@ package dotnet
 
 import (
 	"path"
-	"regexp"
 	"strings"
 
 	"notaria/internal/edit"
@@ -10,6 +9,7 @@ import (
 	"notaria/internal/edit/xmldoc"
 	"notaria/internal/face"
 	"notaria/internal/language"
+	"notaria/internal/lazy"
 	"notaria/internal/target"
 )
 
@@ -23,7 +23,7 @@ var avalonia = kind{
 		Cannot:  []string{"outlines", "another font where a face is missing", "text that follows the reader's size", "families with # or a comma in their name"},
 		Options: []target.Option{{Key: "fonts", Kind: target.KindWord, Help: "address: each family by the address of its folder, if absent; collection: a font collection that the app makes when it starts"}},
 	},
-	uses:      regexp.MustCompile(`<PackageReference\s[^>]*\b(?:Include|Update)\s*=\s*"Avalonia(?:\.Desktop|\.Themes\.\w+)?"`),
+	uses:      lazy.Regexp(`<PackageReference\s[^>]*\b(?:Include|Update)\s*=\s*"Avalonia(?:\.Desktop|\.Themes\.\w+)?"`),
 	namespace: "https://github.com/avaloniaui",
 	apps:      []string{"App.axaml", "App.xaml"},
 	item:      "AvaloniaResource",
@@ -75,7 +75,7 @@ func (Avalonia) SiteIn(tree target.Tree, folder string, opt target.Options) (tar
 	return avalonia.siteIn(tree, folder, opt)
 }
 
-var oldAvalonia = regexp.MustCompile(`<PackageReference\s[^>]*"Avalonia(?:\.Desktop)?"[^>]*\bVersion\s*=\s*"0\.`)
+var oldAvalonia = lazy.Regexp(`<PackageReference\s[^>]*"Avalonia(?:\.Desktop)?"[^>]*\bVersion\s*=\s*"0\.`)
 
 // avaloniaEntries take the styles into the application, behind the theme, and the font
 // collection into its start.

@@ -9,7 +9,6 @@ package dotnet
 import (
 	"embed"
 	"path"
-	"regexp"
 	"slices"
 	"strings"
 	"text/template"
@@ -17,6 +16,7 @@ import (
 	"notaria/internal/edit"
 	"notaria/internal/edit/xmldoc"
 	"notaria/internal/language"
+	"notaria/internal/lazy"
 	"notaria/internal/target"
 	"notaria/internal/target/dotnet/msbuild"
 )
@@ -24,7 +24,7 @@ import (
 //go:embed *.tmpl
 var texts embed.FS
 
-var templates = template.Must(template.ParseFS(texts, "*.tmpl"))
+var templates = lazy.Of(func() *template.Template { return template.Must(template.ParseFS(texts, "*.tmpl")) })
 
 // Generated files.
 const (
@@ -120,8 +120,8 @@ type project struct {
 }
 
 var (
-	namespace = regexp.MustCompile(`<RootNamespace>\s*([A-Za-z_][\w.]*)\s*</RootNamespace>`)
-	notWord   = regexp.MustCompile(`[^\w.]`)
+	namespace = lazy.Regexp(`<RootNamespace>\s*([A-Za-z_][\w.]*)\s*</RootNamespace>`)
+	notWord   = lazy.Regexp(`[^\w.]`)
 )
 
 // projects lists the project files of a tree, without what is in comments, and with what
@@ -198,8 +198,8 @@ func (p *project) takenBy(kind, name string) bool {
 }
 
 var (
-	outputType  = regexp.MustCompile(`(?i)<OutputType[^>]*>\s*(?:Win)?Exe\s*</OutputType>`)
-	testProject = regexp.MustCompile(`(?i)<IsTestProject>\s*true|"Microsoft\.NET\.Test\.Sdk"|Include\s*=\s*"(?:xunit|NUnit|MSTest\.TestFramework)"`)
+	outputType  = lazy.Regexp(`(?i)<OutputType[^>]*>\s*(?:Win)?Exe\s*</OutputType>`)
+	testProject = lazy.Regexp(`(?i)<IsTestProject>\s*true|"Microsoft\.NET\.Test\.Sdk"|Include\s*=\s*"(?:xunit|NUnit|MSTest\.TestFramework)"`)
 )
 
 // buildsApp says whether a project builds an app: it makes a program, or has an application. A

@@ -4,12 +4,12 @@ import (
 	"fmt"
 	"math"
 	"path"
-	"regexp"
 	"slices"
 	"strings"
 
 	"notaria/internal/face"
 	"notaria/internal/language"
+	"notaria/internal/lazy"
 	"notaria/internal/target"
 )
 
@@ -19,11 +19,11 @@ import (
 // A kind is what the three kinds of apps differ in.
 type kind struct {
 	about     target.About
-	uses      *regexp.Regexp // in a project file, or what it inherits
-	namespace string         // in App.axaml or App.xaml
-	apps      []string       // names of the file of the application
-	item      string         // takes a font into the app
-	perFile   bool           // an address names one file, else a folder
+	uses      *lazy.Pattern // in a project file, or what it inherits
+	namespace string        // in App.axaml or App.xaml
+	apps      []string      // names of the file of the application
+	item      string        // takes a font into the app
+	perFile   bool          // an address names one file, else a folder
 	address   func(s *desktop, rel, family string) string
 	styles    string // the name of their file
 	template  string // theirs
@@ -46,7 +46,7 @@ type desktop struct {
 	roles []desktopRole
 }
 
-var assemblyName = regexp.MustCompile(`<AssemblyName>\s*([^<$]+?)\s*</AssemblyName>`)
+var assemblyName = lazy.Regexp(`<AssemblyName>\s*([^<$]+?)\s*</AssemblyName>`)
 
 // sites finds the apps of a kind: a project without an application of its own is a library
 // or a test, which is served only if notaria.toml names it.

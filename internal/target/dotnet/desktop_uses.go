@@ -5,12 +5,12 @@ import (
 	"fmt"
 	"html"
 	"path"
-	"regexp"
 	"slices"
 	"strings"
 
 	"notaria/internal/face"
 	"notaria/internal/language"
+	"notaria/internal/lazy"
 	"notaria/internal/target"
 	"notaria/internal/target/dotnet/msbuild"
 )
@@ -28,28 +28,28 @@ var (
 	sharpOnly = []*language.Language{language.CSharp}
 
 	// besides asks for a weight or a slant in the same element.
-	besides = regexp.MustCompile(`\bFont(?:Weight|Style)\s*=\s*["'](\w+)["']`)
+	besides = lazy.Regexp(`\bFont(?:Weight|Style)\s*=\s*["'](\w+)["']`)
 
 	desktopUses = []target.Use{
-		{Languages: xamlOnly, Pattern: regexp.MustCompile(`<Setter\s+Property\s*=\s*["'](?:\w+\.)?FontFamily["']\s+Value\s*=\s*["']([^"'{]+)["']`)},
-		{Languages: xamlOnly, Styles: besides, Bracket: '<', Pattern: regexp.MustCompile(`\s(?:\w+\.)?FontFamily\s*=\s*["']([^"'{]+)["']`)},
-		{Languages: xamlOnly, Pattern: regexp.MustCompile(`<FontFamily(?:\s[^<>]*)?>\s*([^<>]*[^<>\s])\s*</FontFamily>`)},
-		{Languages: xamlOnly, Pattern: regexp.MustCompile(`<\w[\w:]*\.FontFamily\s*>\s*([^<>\s][^<>]*?)\s*</`)},
-		{Languages: sharpOnly, Pattern: regexp.MustCompile(`\bnew\s+FontFamily\s*\(\s*@?"((?:[^"\\\n]|\\.)*)"`)},
-		{Languages: sharpOnly, Pattern: regexp.MustCompile(`\bnew\s+FontFamily\s*\([^"()]*(?:\([^()]*\))?[^"()]*,\s*@?"((?:[^"\\\n]|\\.)*)"`)},
-		{Languages: sharpOnly, Pattern: regexp.MustCompile(`\bFontFamily\.Parse\s*\(\s*"((?:[^"\\\n]|\\.)*)"`)},
-		{Languages: sharpOnly, Pattern: regexp.MustCompile(`\bFontFamily\s*=\s*"((?:[^"\\\n]|\\.)*)"`)},
-		{Languages: sharpOnly, Named: true, Pattern: regexp.MustCompile(`\bnew\s+FontFamily\s*\(\s*([A-Za-z_][\w.]*)\s*\)`)},
-		{Languages: sharpOnly, Named: true, Pattern: regexp.MustCompile(`\bFontFamily\s*=\s*([A-Za-z_][\w.]*)\s*[,;}\n]`)},
-		{Languages: xamlOnly, Kind: useKey, Pattern: regexp.MustCompile(`\{(?:Static|Dynamic|Theme)Resource\s+(\w+(?:Type|Family))\s*\}`)},
-		{Languages: xamlOnly, Kind: useOver, Pattern: regexp.MustCompile(`<\w[\w:.]*\s(?:[^<>]*\s)?(?:Classes="[^"<>]*\btype-[^"<>]*"|(?:Style|Theme)="\{(?:Static|Dynamic)Resource\s+\w+Type\s*\}")(?:[^<>]*?\s)?(FontFamily|FontWeight|FontStyle)="`)},
-		{Languages: xamlOnly, Kind: useOver, Pattern: regexp.MustCompile(`<\w[\w:.]*\s(?:[^<>]*?\s)?(FontFamily|FontWeight|FontStyle)="[^"<>]*"(?:[^<>]*\s)?(?:Classes="[^"<>]*\btype-[^"<>]*"|(?:Style|Theme)="\{(?:Static|Dynamic)Resource\s+\w+Type\s*\}")`)},
+		{Languages: xamlOnly, Pattern: lazy.Regexp(`<Setter\s+Property\s*=\s*["'](?:\w+\.)?FontFamily["']\s+Value\s*=\s*["']([^"'{]+)["']`)},
+		{Languages: xamlOnly, Styles: besides, Bracket: '<', Pattern: lazy.Regexp(`\s(?:\w+\.)?FontFamily\s*=\s*["']([^"'{]+)["']`)},
+		{Languages: xamlOnly, Pattern: lazy.Regexp(`<FontFamily(?:\s[^<>]*)?>\s*([^<>]*[^<>\s])\s*</FontFamily>`)},
+		{Languages: xamlOnly, Pattern: lazy.Regexp(`<\w[\w:]*\.FontFamily\s*>\s*([^<>\s][^<>]*?)\s*</`)},
+		{Languages: sharpOnly, Pattern: lazy.Regexp(`\bnew\s+FontFamily\s*\(\s*@?"((?:[^"\\\n]|\\.)*)"`)},
+		{Languages: sharpOnly, Pattern: lazy.Regexp(`\bnew\s+FontFamily\s*\([^"()]*(?:\([^()]*\))?[^"()]*,\s*@?"((?:[^"\\\n]|\\.)*)"`)},
+		{Languages: sharpOnly, Pattern: lazy.Regexp(`\bFontFamily\.Parse\s*\(\s*"((?:[^"\\\n]|\\.)*)"`)},
+		{Languages: sharpOnly, Pattern: lazy.Regexp(`\bFontFamily\s*=\s*"((?:[^"\\\n]|\\.)*)"`)},
+		{Languages: sharpOnly, Named: true, Pattern: lazy.Regexp(`\bnew\s+FontFamily\s*\(\s*([A-Za-z_][\w.]*)\s*\)`)},
+		{Languages: sharpOnly, Named: true, Pattern: lazy.Regexp(`\bFontFamily\s*=\s*([A-Za-z_][\w.]*)\s*[,;}\n]`)},
+		{Languages: xamlOnly, Kind: useKey, Pattern: lazy.Regexp(`\{(?:Static|Dynamic|Theme)Resource\s+(\w+(?:Type|Family))\s*\}`)},
+		{Languages: xamlOnly, Kind: useOver, Pattern: lazy.Regexp(`<\w[\w:.]*\s(?:[^<>]*\s)?(?:Classes="[^"<>]*\btype-[^"<>]*"|(?:Style|Theme)="\{(?:Static|Dynamic)Resource\s+\w+Type\s*\}")(?:[^<>]*?\s)?(FontFamily|FontWeight|FontStyle)="`)},
+		{Languages: xamlOnly, Kind: useOver, Pattern: lazy.Regexp(`<\w[\w:.]*\s(?:[^<>]*?\s)?(FontFamily|FontWeight|FontStyle)="[^"<>]*"(?:[^<>]*\s)?(?:Classes="[^"<>]*\btype-[^"<>]*"|(?:Style|Theme)="\{(?:Static|Dynamic)Resource\s+\w+Type\s*\}")`)},
 	}
 	avaloniaUses = append(slices.Clone(desktopUses),
-		target.Use{Languages: xamlOnly, Kind: useClass, Pattern: regexp.MustCompile(`\sClasses="(?:[^"]*\s)?(type-[^"\s]*)`)},
-		target.Use{Languages: xamlOnly, Kind: useClass, Pattern: regexp.MustCompile(`\bSelector="[^"]*\.(type-[\w-]*)`)},
-		target.Use{Languages: sharpOnly, Kind: useClass, Pattern: regexp.MustCompile(`\bClasses\.Add\s*\(\s*"(type-[^"\s]*)"`)},
-		target.Use{Languages: xamlOnly, Kind: useRule, Pattern: regexp.MustCompile(`<Style\s+Selector="([^"]*)"\s*>(?:\s*<Setter\s[^<>]*/>)*?\s*<Setter\s+Property="(?:\w+\.)?FontFamily"`)},
+		target.Use{Languages: xamlOnly, Kind: useClass, Pattern: lazy.Regexp(`\sClasses="(?:[^"]*\s)?(type-[^"\s]*)`)},
+		target.Use{Languages: xamlOnly, Kind: useClass, Pattern: lazy.Regexp(`\bSelector="[^"]*\.(type-[\w-]*)`)},
+		target.Use{Languages: sharpOnly, Kind: useClass, Pattern: lazy.Regexp(`\bClasses\.Add\s*\(\s*"(type-[^"\s]*)"`)},
+		target.Use{Languages: xamlOnly, Kind: useRule, Pattern: lazy.Regexp(`<Style\s+Selector="([^"]*)"\s*>(?:\s*<Setter\s[^<>]*/>)*?\s*<Setter\s+Property="(?:\w+\.)?FontFamily"`)},
 	)
 )
 
@@ -138,7 +138,7 @@ func (s *desktop) answerKey(q target.Question) target.Answer {
 		Cause: "the app stops when it reads this markup", Cure: target.Choose(near, nil), Instead: near}
 }
 
-var resourceKey = regexp.MustCompile(`\sx:(?:Key|Name)="([^"]+)"`)
+var resourceKey = lazy.Regexp(`\sx:(?:Key|Name)="([^"]+)"`)
 
 // defined are the keys that markup of the app defines.
 func (s *desktop) defined() []string {
@@ -278,7 +278,7 @@ func (s *desktop) answerPlain(typed string) target.Answer {
 }
 
 // schemes are the ways in which addresses begin, up to the path in the app.
-var schemes = regexp.MustCompile(`^(?:avares://([^/]*)/|pack://application:,,,/(?:([^/;]*);component/)?|ms-appx:///|/([^/;]*);component/|/|\./)`)
+var schemes = lazy.Regexp(`^(?:avares://([^/]*)/|pack://application:,,,/(?:([^/;]*);component/)?|ms-appx:///|/([^/;]*);component/|/|\./)`)
 
 // within is the folder or file of an address, from the project's folder; false for one that
 // is in another assembly, or not in the app.

@@ -3,12 +3,12 @@ package dotnet
 import (
 	"bytes"
 	"path"
-	"regexp"
 	"slices"
 	"strings"
 
 	"notaria/internal/edit"
 	"notaria/internal/face"
+	"notaria/internal/lazy"
 	"notaria/internal/target"
 	"notaria/internal/target/dotnet/msbuild"
 )
@@ -45,7 +45,7 @@ const (
 	stylesFolder = "Resources/Styles"
 )
 
-var usesMaui = regexp.MustCompile(`(?i)<UseMaui>\s*true\s*</UseMaui>`)
+var usesMaui = lazy.Regexp(`(?i)<UseMaui>\s*true\s*</UseMaui>`)
 
 // Sites finds the projects that use MAUI.
 func (Maui) Sites(tree target.Tree, opt target.Options) ([]target.Site, error) {
@@ -119,7 +119,7 @@ func (s *mauiSite) Next() string {
 	return "build the app again; hot reload does not take in new fonts"
 }
 
-var razor = regexp.MustCompile(`Sdk\s*=\s*"Microsoft\.NET\.Sdk\.Razor"|Microsoft\.AspNetCore\.Components\.WebView\.Maui`)
+var razor = lazy.Regexp(`Sdk\s*=\s*"Microsoft\.NET\.Sdk\.Razor"|Microsoft\.AspNetCore\.Components\.WebView\.Maui`)
 
 // place is where a face is: where somebody put it in this project, else
 // where ours go.

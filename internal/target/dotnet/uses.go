@@ -3,12 +3,12 @@ package dotnet
 import (
 	"fmt"
 	"path"
-	"regexp"
 	"slices"
 	"strings"
 
 	"notaria/internal/face"
 	"notaria/internal/language"
+	"notaria/internal/lazy"
 	"notaria/internal/target"
 	"notaria/internal/target/dotnet/msbuild"
 )
@@ -28,28 +28,28 @@ const (
 
 // uses are by the alias of a face, or by its own name.
 var uses = []target.Use{
-	{Languages: xamlOnly, Pattern: regexp.MustCompile(`<Setter\s+Property\s*=\s*["'](?:\w+\.)?FontFamily["']\s+Value` + attribute)},
-	{Languages: xamlOnly, Pattern: regexp.MustCompile(`<Setter\s+Value` + attribute + `\s+Property\s*=\s*["'](?:\w+\.)?FontFamily["']`)},
-	{Languages: xamlOnly, Pattern: regexp.MustCompile(`\bFontFamily` + attribute)},
-	{Languages: xamlOnly, Pattern: regexp.MustCompile(`<\w[\w:]*\.FontFamily\s*>\s*([^<>\s][^<>]*?)\s*</`)},
-	{Languages: xamlOnly, Pattern: regexp.MustCompile(`<\w[\w:]*\.FontFamily\s*>\s*<x:String\s*>\s*([^<>\s][^<>]*?)\s*</`)},
-	{Languages: xamlOnly, Pattern: regexp.MustCompile(`<Setter\s+Property\s*=\s*["'](?:\w+\.)?FontFamily["']\s*>\s*<Setter\.Value>\s*(?:<x:String\s*>)?\s*([^<>\s][^<>]*?)\s*</`)},
-	{Languages: xamlOnly, Named: true, Pattern: regexp.MustCompile(`\bFontFamily\s*=\s*["']\{(?:Static|Dynamic)Resource\s+(\w+)\s*\}["']`)},
-	{Languages: xamlOnly, Named: true, Pattern: regexp.MustCompile(`<Setter\s+Property\s*=\s*["'](?:\w+\.)?FontFamily["']\s+Value\s*=\s*["']\{(?:Static|Dynamic)Resource\s+(\w+)\s*\}["']`)},
-	{Languages: xamlOnly, Kind: useApple, Pattern: regexp.MustCompile(`<On\s+Platform\s*=\s*["'](?:iOS|MacCatalyst)["']\s+Value\s*=\s*["']([A-Za-z][^"'{#/]*-[^"'{#/]*)["']`)},
-	{Languages: xamlOnly, Kind: useAndroid, Pattern: regexp.MustCompile(`<On\s+Platform\s*=\s*["']Android["']\s+Value\s*=\s*["']([^"'{]*\.(?i:ttf|otf)(?:#[^"']*)?)["']`)},
-	{Languages: sharpOnly, Pattern: regexp.MustCompile(`\bFontFamily\s*=\s*` + text)},
-	{Languages: sharpOnly, Pattern: regexp.MustCompile(`\bFontFamilyProperty\s*,\s*` + text)},
-	{Languages: sharpOnly, Pattern: regexp.MustCompile(`\.FontFamily\s*\(\s*` + text)},
-	{Languages: sharpOnly, Pattern: regexp.MustCompile(`\bFont\.OfSize\s*\(\s*` + text)},
-	{Languages: sharpOnly, Named: true, Pattern: regexp.MustCompile(`\bFontFamily\s*=\s*` + names + `\s*[,;}\n]`)},
-	{Languages: sharpOnly, Named: true, Pattern: regexp.MustCompile(`\bFontFamilyProperty\s*,\s*` + names + `\s*\)`)},
+	{Languages: xamlOnly, Pattern: lazy.Regexp(`<Setter\s+Property\s*=\s*["'](?:\w+\.)?FontFamily["']\s+Value` + attribute)},
+	{Languages: xamlOnly, Pattern: lazy.Regexp(`<Setter\s+Value` + attribute + `\s+Property\s*=\s*["'](?:\w+\.)?FontFamily["']`)},
+	{Languages: xamlOnly, Pattern: lazy.Regexp(`\bFontFamily` + attribute)},
+	{Languages: xamlOnly, Pattern: lazy.Regexp(`<\w[\w:]*\.FontFamily\s*>\s*([^<>\s][^<>]*?)\s*</`)},
+	{Languages: xamlOnly, Pattern: lazy.Regexp(`<\w[\w:]*\.FontFamily\s*>\s*<x:String\s*>\s*([^<>\s][^<>]*?)\s*</`)},
+	{Languages: xamlOnly, Pattern: lazy.Regexp(`<Setter\s+Property\s*=\s*["'](?:\w+\.)?FontFamily["']\s*>\s*<Setter\.Value>\s*(?:<x:String\s*>)?\s*([^<>\s][^<>]*?)\s*</`)},
+	{Languages: xamlOnly, Named: true, Pattern: lazy.Regexp(`\bFontFamily\s*=\s*["']\{(?:Static|Dynamic)Resource\s+(\w+)\s*\}["']`)},
+	{Languages: xamlOnly, Named: true, Pattern: lazy.Regexp(`<Setter\s+Property\s*=\s*["'](?:\w+\.)?FontFamily["']\s+Value\s*=\s*["']\{(?:Static|Dynamic)Resource\s+(\w+)\s*\}["']`)},
+	{Languages: xamlOnly, Kind: useApple, Pattern: lazy.Regexp(`<On\s+Platform\s*=\s*["'](?:iOS|MacCatalyst)["']\s+Value\s*=\s*["']([A-Za-z][^"'{#/]*-[^"'{#/]*)["']`)},
+	{Languages: xamlOnly, Kind: useAndroid, Pattern: lazy.Regexp(`<On\s+Platform\s*=\s*["']Android["']\s+Value\s*=\s*["']([^"'{]*\.(?i:ttf|otf)(?:#[^"']*)?)["']`)},
+	{Languages: sharpOnly, Pattern: lazy.Regexp(`\bFontFamily\s*=\s*` + text)},
+	{Languages: sharpOnly, Pattern: lazy.Regexp(`\bFontFamilyProperty\s*,\s*` + text)},
+	{Languages: sharpOnly, Pattern: lazy.Regexp(`\.FontFamily\s*\(\s*` + text)},
+	{Languages: sharpOnly, Pattern: lazy.Regexp(`\bFont\.OfSize\s*\(\s*` + text)},
+	{Languages: sharpOnly, Named: true, Pattern: lazy.Regexp(`\bFontFamily\s*=\s*` + names + `\s*[,;}\n]`)},
+	{Languages: sharpOnly, Named: true, Pattern: lazy.Regexp(`\bFontFamilyProperty\s*,\s*` + names + `\s*\)`)},
 }
 
 // exportedAlias is the name that an attribute gives an embedded font.
 var (
-	exportedAlias = regexp.MustCompile(`\bExportFont\s*\([^()]*\bAlias\s*=\s*"([^"\\\n]+)"`)
-	exported      = regexp.MustCompile(`\bExportFont\s*\(\s*"([^"\\\n]+)"(?:[^()]*\bAlias\s*=\s*"([^"\\\n]+)")?`)
+	exportedAlias = lazy.Regexp(`\bExportFont\s*\([^()]*\bAlias\s*=\s*"([^"\\\n]+)"`)
+	exported      = lazy.Regexp(`\bExportFont\s*\(\s*"([^"\\\n]+)"(?:[^()]*\bAlias\s*=\s*"([^"\\\n]+)")?`)
 )
 
 // Uses are in the project's folder.
@@ -133,7 +133,7 @@ func (s *mauiSite) astray(base string) bool {
 	})
 }
 
-var addFont = regexp.MustCompile(`\bAddFont\s*\(\s*"([^"\\\n]+)"(?:\s*,\s*"([^"\\\n]+)")?`)
+var addFont = lazy.Regexp(`\bAddFont\s*\(\s*"([^"\\\n]+)"(?:\s*,\s*"([^"\\\n]+)")?`)
 
 // inComments are calls of AddFont that stand in comments, of fonts that the project has: the file, the
 // alias and the line of each.

@@ -1,9 +1,8 @@
 package dotnet
 
 import (
-	"regexp"
-
 	"notaria/internal/face"
+	"notaria/internal/lazy"
 	"notaria/internal/target"
 )
 
@@ -19,7 +18,7 @@ var wpf = kind{
 		Minimum: ".NET Core 3, with a project of the SDK's form",
 		Cannot:  []string{"outlines", "tracking", "another font where a face is missing", "text that follows the reader's size", "families with # or a comma in their name"},
 	},
-	uses:      regexp.MustCompile(`(?i)<UseWPF>\s*true\s*</UseWPF>`),
+	uses:      lazy.Regexp(`(?i)<UseWPF>\s*true\s*</UseWPF>`),
 	namespace: "http://schemas.microsoft.com/winfx/2006/xaml/presentation",
 	apps:      []string{"App.xaml"},
 	item:      "Resource",
@@ -45,7 +44,7 @@ var winui = kind{
 		Minimum: "Windows App SDK 1",
 		Cannot:  []string{"outlines", "line heights of controls (of a TextBlock they are supported)", "another font where a face is missing", "families with # or a comma in their name"},
 	},
-	uses:      regexp.MustCompile(`(?i)<UseWinUI>\s*true\s*</UseWinUI>`),
+	uses:      lazy.Regexp(`(?i)<UseWinUI>\s*true\s*</UseWinUI>`),
 	namespace: "http://schemas.microsoft.com/winfx/2006/xaml/presentation",
 	apps:      []string{"App.xaml"},
 	item:      "Content",

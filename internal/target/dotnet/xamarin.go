@@ -3,7 +3,6 @@ package dotnet
 import (
 	"fmt"
 	"path"
-	"regexp"
 	"slices"
 	"strconv"
 	"strings"
@@ -12,6 +11,7 @@ import (
 	"notaria/internal/edit/xmldoc"
 	"notaria/internal/face"
 	"notaria/internal/language"
+	"notaria/internal/lazy"
 	"notaria/internal/target"
 )
 
@@ -46,10 +46,10 @@ type xamarinSite struct {
 const embeddedFolder = "Fonts"
 
 var (
-	usesForms    = regexp.MustCompile(`<PackageReference\s+Include\s*=\s*"Xamarin\.Forms"`)
-	formsVersion = regexp.MustCompile(`<PackageReference\s+Include\s*=\s*"Xamarin\.Forms"(?:[^>]*?\sVersion\s*=\s*"(\d+)\.(\d+)|[^/>]*>\s*<Version>\s*(\d+)\.(\d+))`)
-	isAndroid    = regexp.MustCompile(`Xamarin\.Android\.CSharp\.targets|<AndroidApplication>\s*(?i:true)|MonoAndroid`)
-	isIOS        = regexp.MustCompile(`Xamarin\.iOS\.CSharp\.targets|<TargetFrameworkIdentifier>Xamarin\.iOS|Xamarin\.iOS10`)
+	usesForms    = lazy.Regexp(`<PackageReference\s+Include\s*=\s*"Xamarin\.Forms"`)
+	formsVersion = lazy.Regexp(`<PackageReference\s+Include\s*=\s*"Xamarin\.Forms"(?:[^>]*?\sVersion\s*=\s*"(\d+)\.(\d+)|[^/>]*>\s*<Version>\s*(\d+)\.(\d+))`)
+	isAndroid    = lazy.Regexp(`Xamarin\.Android\.CSharp\.targets|<AndroidApplication>\s*(?i:true)|MonoAndroid`)
+	isIOS        = lazy.Regexp(`Xamarin\.iOS\.CSharp\.targets|<TargetFrameworkIdentifier>Xamarin\.iOS|Xamarin\.iOS10`)
 )
 
 // Sites finds the shared projects of Xamarin.Forms.
@@ -67,7 +67,7 @@ func (Xamarin) Sites(tree target.Tree, opt target.Options) ([]target.Site, error
 }
 
 // application begins a class of an app without App.xaml.
-var application = regexp.MustCompile(`:\s*(?:Xamarin\.Forms\.)?Application\b`)
+var application = lazy.Regexp(`:\s*(?:Xamarin\.Forms\.)?Application\b`)
 
 // hasApplication says whether a project holds the application: a library of controls, or a test,
 // uses the same package.

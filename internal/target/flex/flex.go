@@ -11,7 +11,6 @@ import (
 	"embed"
 	"fmt"
 	"path"
-	"regexp"
 	"slices"
 	"strconv"
 	"strings"
@@ -23,13 +22,14 @@ import (
 	"notaria/internal/edit/xmldoc"
 	"notaria/internal/face"
 	"notaria/internal/language"
+	"notaria/internal/lazy"
 	"notaria/internal/target"
 )
 
 //go:embed *.tmpl
 var texts embed.FS
 
-var templates = template.Must(template.ParseFS(texts, "*.tmpl"))
+var templates = lazy.Of(func() *template.Template { return template.Must(template.ParseFS(texts, "*.tmpl")) })
 
 // Target is the Flex platform.
 type Target struct{}
@@ -64,7 +64,7 @@ func (Target) Type(faces []face.Face) []string {
 	return out
 }
 
-var plainName = regexp.MustCompile(`^[A-Za-z0-9][A-Za-z0-9 _-]*$`)
+var plainName = lazy.Regexp(`^[A-Za-z0-9][A-Za-z0-9 _-]*$`)
 
 // alias is the name under which a face is embedded: it is the app's own choice, and is the
 // old family where that is plain text.
@@ -125,7 +125,7 @@ func (Target) SiteIn(tree target.Tree, folder string, opt target.Options) (targe
 	return newSite(tree, strings.TrimPrefix(folder, "."), opt)
 }
 
-var unicodeRange = regexp.MustCompile(`^U\+[0-9A-Fa-f]{1,6}(?:-[0-9A-Fa-f]{1,6})?$`)
+var unicodeRange = lazy.Regexp(`^U\+[0-9A-Fa-f]{1,6}(?:-[0-9A-Fa-f]{1,6})?$`)
 
 func newSite(tree target.Tree, dir string, opt target.Options) (*site, error) {
 	s := &site{Base: target.Base{Tree: tree, Dir: dir}, opt: opt}
@@ -161,8 +161,8 @@ func newSite(tree target.Tree, dir string, opt target.Options) (*site, error) {
 
 // Namespaces of MXML: that of Flex 3, and the language's own from Flex 4 on.
 var (
-	halo = regexp.MustCompile(`\sxmlns:?(\w*)\s*=\s*["']http://www\.adobe\.com/2006/mxml["']`)
-	fx   = regexp.MustCompile(`\sxmlns:(\w+)\s*=\s*["']http://ns\.adobe\.com/mxml/2009["']`)
+	halo = lazy.Regexp(`\sxmlns:?(\w*)\s*=\s*["']http://www\.adobe\.com/2006/mxml["']`)
+	fx   = lazy.Regexp(`\sxmlns:(\w+)\s*=\s*["']http://ns\.adobe\.com/mxml/2009["']`)
 )
 
 func newApp(doc edit.Document, root *xmldoc.Element) (app, bool) {

@@ -4,12 +4,12 @@ import (
 	"bytes"
 	"fmt"
 	"path"
-	"regexp"
 	"slices"
 	"strings"
 
 	"notaria/internal/face"
 	"notaria/internal/language"
+	"notaria/internal/lazy"
 	"notaria/internal/target"
 )
 
@@ -26,20 +26,20 @@ var (
 	mxml   = []*language.Language{language.XML}
 	action = []*language.Language{language.ActionScript}
 	uses   = []target.Use{
-		{Languages: css, Pattern: regexp.MustCompile(`\bfont(?:Family|-family)\s*:\s*["']([^"'\n]*)["']`)},
-		{Languages: css, Pattern: regexp.MustCompile(`\bfont(?:Family|-family)\s*:\s*([^"';{}\s][^"';{}\n]*)[;}]`)},
-		{Languages: mxml, Pattern: regexp.MustCompile(`\sfontFamily\s*=\s*["']([^"'{]+)["']`)},
-		{Languages: action, Pattern: regexp.MustCompile(`\bsetStyle\s*\(\s*["']fontFamily["']\s*,\s*["']([^"'\n]*)["']`)},
-		{Languages: action, Pattern: regexp.MustCompile(`\bnew\s+TextFormat\s*\(\s*["']([^"'\n]*)["']`)},
-		{Languages: css, Kind: useStyle, Pattern: regexp.MustCompile(`\.(type[A-Z]\w*)`)},
-		{Languages: mxml, Kind: useStyle, Pattern: regexp.MustCompile(`\sstyleName="(?:[^"]*\s)?(type[A-Z]\w*)`)},
-		{Languages: action, Kind: useStyle, Pattern: regexp.MustCompile(`\bstyleName\s*=\s*["'](type[A-Z]\w*)["']`)},
-		{Languages: css, Kind: useFile, Pattern: regexp.MustCompile(`\burl\(\s*["']?([^"')\n]+\.(?i:ttf|otf|ttc))["']?\s*\)`)},
-		{Languages: action, Kind: useFile, Pattern: regexp.MustCompile(`\[Embed\s*\([^\]]*?\bsource\s*=\s*["']([^"'\n]+\.(?i:ttf|otf|ttc))["']`)},
-		{Languages: mxml, Kind: useFile, Pattern: regexp.MustCompile(`\[Embed\s*\([^\]]*?\bsource\s*=\s*["']([^"'\n]+\.(?i:ttf|otf|ttc))["']`)},
-		{Languages: mxml, Kind: useOver, Pattern: regexp.MustCompile(`<\w[\w:.]*\s(?:[^<>]*\s)?styleName="[^"<>]*\btype[A-Z][^"<>]*"(?:[^<>]*?\s)?(fontFamily|fontWeight|fontStyle)="`)},
-		{Languages: mxml, Kind: useOver, Pattern: regexp.MustCompile(`<\w[\w:.]*\s(?:[^<>]*?\s)?(fontFamily|fontWeight|fontStyle)="[^"<>]*"(?:[^<>]*\s)?styleName="[^"<>]*\btype[A-Z]`)},
-		{Languages: css, Kind: useRule, Pattern: regexp.MustCompile(`(?:^|\})\s*([^@{}\s][^{}]*?)\s*\{[^{}]*\bfont(?:Family|-family)\s*:`)},
+		{Languages: css, Pattern: lazy.Regexp(`\bfont(?:Family|-family)\s*:\s*["']([^"'\n]*)["']`)},
+		{Languages: css, Pattern: lazy.Regexp(`\bfont(?:Family|-family)\s*:\s*([^"';{}\s][^"';{}\n]*)[;}]`)},
+		{Languages: mxml, Pattern: lazy.Regexp(`\sfontFamily\s*=\s*["']([^"'{]+)["']`)},
+		{Languages: action, Pattern: lazy.Regexp(`\bsetStyle\s*\(\s*["']fontFamily["']\s*,\s*["']([^"'\n]*)["']`)},
+		{Languages: action, Pattern: lazy.Regexp(`\bnew\s+TextFormat\s*\(\s*["']([^"'\n]*)["']`)},
+		{Languages: css, Kind: useStyle, Pattern: lazy.Regexp(`\.(type[A-Z]\w*)`)},
+		{Languages: mxml, Kind: useStyle, Pattern: lazy.Regexp(`\sstyleName="(?:[^"]*\s)?(type[A-Z]\w*)`)},
+		{Languages: action, Kind: useStyle, Pattern: lazy.Regexp(`\bstyleName\s*=\s*["'](type[A-Z]\w*)["']`)},
+		{Languages: css, Kind: useFile, Pattern: lazy.Regexp(`\burl\(\s*["']?([^"')\n]+\.(?i:ttf|otf|ttc))["']?\s*\)`)},
+		{Languages: action, Kind: useFile, Pattern: lazy.Regexp(`\[Embed\s*\([^\]]*?\bsource\s*=\s*["']([^"'\n]+\.(?i:ttf|otf|ttc))["']`)},
+		{Languages: mxml, Kind: useFile, Pattern: lazy.Regexp(`\[Embed\s*\([^\]]*?\bsource\s*=\s*["']([^"'\n]+\.(?i:ttf|otf|ttc))["']`)},
+		{Languages: mxml, Kind: useOver, Pattern: lazy.Regexp(`<\w[\w:.]*\s(?:[^<>]*\s)?styleName="[^"<>]*\btype[A-Z][^"<>]*"(?:[^<>]*?\s)?(fontFamily|fontWeight|fontStyle)="`)},
+		{Languages: mxml, Kind: useOver, Pattern: lazy.Regexp(`<\w[\w:.]*\s(?:[^<>]*?\s)?(fontFamily|fontWeight|fontStyle)="[^"<>]*"(?:[^<>]*\s)?styleName="[^"<>]*\btype[A-Z]`)},
+		{Languages: css, Kind: useRule, Pattern: lazy.Regexp(`(?:^|\})\s*([^@{}\s][^{}]*?)\s*\{[^{}]*\bfont(?:Family|-family)\s*:`)},
 	}
 )
 
@@ -85,7 +85,7 @@ func (s *site) answerFile(q target.Question) target.Answer {
 }
 
 // embedded finds the names under which the app embeds fonts itself.
-var embedded = regexp.MustCompile(`(?:@font-face\s*\{[^{}]*?\bfont(?:Family|-family)\s*:\s*["']?|\[Embed\s*\([^\]]*?\bfont(?:Family|Name)\s*=\s*["'])([^"';{}\n]*[^"';{}\s])`)
+var embedded = lazy.Regexp(`(?:@font-face\s*\{[^{}]*?\bfont(?:Family|-family)\s*:\s*["']?|\[Embed\s*\([^\]]*?\bfont(?:Family|Name)\s*=\s*["'])([^"';{}\n]*[^"';{}\s])`)
 
 // aliasAround is the name under which the rule, or the line of metadata, around a place embeds its font.
 func aliasAround(clean []byte, at int) string {
@@ -100,7 +100,7 @@ func aliasAround(clean []byte, at int) string {
 	return ""
 }
 
-var familyIn = regexp.MustCompile(`\bfont(?:Family|-family|Name)\s*[:=]\s*["']?([^"',;{}()\]\n]*[^"',;{}()\]\s])`)
+var familyIn = lazy.Regexp(`\bfont(?:Family|-family|Name)\s*[:=]\s*["']?([^"',;{}()\]\n]*[^"',;{}()\]\s])`)
 
 func (s *site) declared() []string {
 	var out []string

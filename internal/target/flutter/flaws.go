@@ -3,12 +3,12 @@ package flutter
 import (
 	"fmt"
 	"path"
-	"regexp"
 	"slices"
 	"strconv"
 	"strings"
 
 	"notaria/internal/face"
+	"notaria/internal/lazy"
 	"notaria/internal/target"
 	"notaria/internal/target/flutter/pubspec"
 )
@@ -138,8 +138,8 @@ func (s *site) unlike(file string, text []byte, styles []pubspec.Style, faces ma
 
 var (
 	// nativePart is a folder of a part of a Flutter project that has fonts of its own.
-	nativePart = regexp.MustCompile(`^(?:android|ios|macos|web|windows|linux|build|test|integration_test|example)/`)
-	assetLine  = regexp.MustCompile(`(?m)^\s*-\s*["']?([\w./@ -]+)["']?\s*$`)
+	nativePart = lazy.Regexp(`^(?:android|ios|macos|web|windows|linux|build|test|integration_test|example)/`)
+	assetLine  = lazy.Regexp(`(?m)^\s*-\s*["']?([\w./@ -]+)["']?\s*$`)
 )
 
 // undeclared are fonts of the package that its pubspec does not name.

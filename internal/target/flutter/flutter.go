@@ -6,7 +6,6 @@ import (
 	_ "embed"
 	"fmt"
 	"path"
-	"regexp"
 	"slices"
 	"strings"
 	"text/template"
@@ -14,6 +13,7 @@ import (
 	"notaria/internal/edit"
 	"notaria/internal/face"
 	"notaria/internal/language"
+	"notaria/internal/lazy"
 	"notaria/internal/target"
 	"notaria/internal/target/flutter/pubspec"
 )
@@ -53,7 +53,7 @@ type site struct {
 	declared []pubspec.Asset
 }
 
-var packageName = regexp.MustCompile(`(?m)^\x{FEFF}?name:\s*["']?([a-z_][a-z0-9_]*)`)
+var packageName = lazy.Regexp(`(?m)^\x{FEFF}?name:\s*["']?([a-z_][a-z0-9_]*)`)
 
 // Sites finds the apps, and the packages whose own widgets use roles; or the one package that holds
 // the fonts for all. A plugin, or a package of a workspace that draws no text, gets no copies. Where
@@ -108,9 +108,9 @@ func (s *site) usesRoles() bool {
 }
 
 var (
-	roleInDart = regexp.MustCompile(`\bAppType\.`)
-	pluginKey  = regexp.MustCompile(`(?m)^\s+plugin:\s*(?:#.*)?$|^flutter:\s*\{[^}\n]*\bplugin:`)
-	mainFile   = regexp.MustCompile(`^main(?:_\w+)?\.dart$`)
+	roleInDart = lazy.Regexp(`\bAppType\.`)
+	pluginKey  = lazy.Regexp(`(?m)^\s+plugin:\s*(?:#.*)?$|^flutter:\s*\{[^}\n]*\bplugin:`)
+	mainFile   = lazy.Regexp(`^main(?:_\w+)?\.dart$`)
 )
 
 func newSite(tree target.Tree, file string) (*site, error) {
@@ -209,7 +209,7 @@ func plainFamily(f target.Face) string {
 //go:embed app_type.dart.tmpl
 var dartText string
 
-var dartTemplate = template.Must(template.New(codeFile).Parse(dartText))
+var dartTemplate = lazy.Of(func() *template.Template { return template.Must(template.New(codeFile).Parse(dartText)) })
 
 type dartFamily struct{ Member, Literal string }
 
@@ -327,25 +327,25 @@ func slot(role string) string {
 }
 
 // taken is what the generated class has itself.
-var taken = language.Set("textTheme report lines family font face json rootBundle")
+var taken = lazy.Words("textTheme report lines family font face json rootBundle")
 
 func member(name, kind string) string { return language.Dart.Member(name, kind, taken) }
 
 // ofPackage names the package that a family is declared in.
-var ofPackage = regexp.MustCompile(`\b(?:package|fontPackage):\s*(?:['"]|[A-Za-z_])`)
+var ofPackage = lazy.Regexp(`\b(?:package|fontPackage):\s*(?:['"]|[A-Za-z_])`)
 
 // fontLoader loads a family when the app runs.
-var fontLoader = regexp.MustCompile(`\bFontLoader\s*\(\s*(?:'([^'\n$]+)'|"([^"\n$]+)")`)
+var fontLoader = lazy.Regexp(`\bFontLoader\s*\(\s*(?:'([^'\n$]+)'|"([^"\n$]+)")`)
 
 // beside asks for a weight or a slant in the same parentheses as a family.
-var beside = regexp.MustCompile(`\bfont(?:Weight|Style)\s*:\s*((?:FontWeight|FontStyle)\.\w+)`)
+var beside = lazy.Regexp(`\bfont(?:Weight|Style)\s*:\s*((?:FontWeight|FontStyle)\.\w+)`)
 
 var uses = []target.Use{
-	{Languages: dart, Elsewhere: ofPackage, Styles: beside, Bracket: '(', Pattern: regexp.MustCompile(`\bfontFamily:\s*r?'((?:[^'\\\n$]|\\.)*)'`)},
-	{Languages: dart, Elsewhere: ofPackage, Styles: beside, Bracket: '(', Pattern: regexp.MustCompile(`\bfontFamily:\s*r?"((?:[^"\\\n$]|\\.)*)"`)},
-	{Languages: dart, Elsewhere: ofPackage, Pattern: regexp.MustCompile(`\bfontFamilyFallback:\s*(?:const\s*)?(?:<String>)?\[\s*['"]([^'"\n$]*)['"]`)},
-	{Languages: dart, Elsewhere: ofPackage, Pattern: regexp.MustCompile(`\bfontFamilyFallback:\s*(?:const\s*)?(?:<String>)?\[[^\]]*?,\s*['"]([^'"\n$]*)['"]`)},
-	{Languages: dart, Elsewhere: ofPackage, Named: true, Pattern: regexp.MustCompile(`\bfontFamily:\s*([A-Za-z_][\w.]*)\s*[,)\n]`)},
+	{Languages: dart, Elsewhere: ofPackage, Styles: beside, Bracket: '(', Pattern: lazy.Regexp(`\bfontFamily:\s*r?'((?:[^'\\\n$]|\\.)*)'`)},
+	{Languages: dart, Elsewhere: ofPackage, Styles: beside, Bracket: '(', Pattern: lazy.Regexp(`\bfontFamily:\s*r?"((?:[^"\\\n$]|\\.)*)"`)},
+	{Languages: dart, Elsewhere: ofPackage, Pattern: lazy.Regexp(`\bfontFamilyFallback:\s*(?:const\s*)?(?:<String>)?\[\s*['"]([^'"\n$]*)['"]`)},
+	{Languages: dart, Elsewhere: ofPackage, Pattern: lazy.Regexp(`\bfontFamilyFallback:\s*(?:const\s*)?(?:<String>)?\[[^\]]*?,\s*['"]([^'"\n$]*)['"]`)},
+	{Languages: dart, Elsewhere: ofPackage, Named: true, Pattern: lazy.Regexp(`\bfontFamily:\s*([A-Za-z_][\w.]*)\s*[,)\n]`)},
 }
 
 var dart = []*language.Language{language.Dart}

@@ -7,7 +7,6 @@ import (
 	"bytes"
 	"embed"
 	"path"
-	"regexp"
 	"slices"
 	"strings"
 	"text/template"
@@ -15,6 +14,7 @@ import (
 	"notaria/internal/edit"
 	"notaria/internal/face"
 	"notaria/internal/language"
+	"notaria/internal/lazy"
 	"notaria/internal/target"
 	"notaria/internal/target/godot/textres"
 )
@@ -22,7 +22,7 @@ import (
 //go:embed *.tmpl
 var texts embed.FS
 
-var templates = template.Must(template.ParseFS(texts, "*.tmpl"))
+var templates = lazy.Of(func() *template.Template { return template.Must(template.ParseFS(texts, "*.tmpl")) })
 
 // Target is the Godot platform.
 type Target struct{}
@@ -191,7 +191,7 @@ type code struct {
 }
 
 // taken are names that the generated code has itself.
-var taken = language.Set("ROLES VARIATIONS FACES report style font variation AppType")
+var taken = lazy.Words("ROLES VARIATIONS FACES report style font variation AppType")
 
 // constant is a role's name in GDScript; what begins as constants of every Node do is none.
 func constant(role string) string {
@@ -223,7 +223,7 @@ func (s *site) code(job target.Job) code {
 	var constants, members, variations []string
 	for _, r := range job.Roles {
 		constants = append(constants, constant(r.Name))
-		members = append(members, language.CSharp.Member(language.Pascal(strings.Split(r.Name, "-")), "Role", language.Set("AppType Equals GetHashCode GetType ToString MemberwiseClone ReferenceEquals Finalize Load Report Variation")))
+		members = append(members, language.CSharp.Member(language.Pascal(strings.Split(r.Name, "-")), "Role", lazy.Words("AppType Equals GetHashCode GetType ToString MemberwiseClone ReferenceEquals Finalize Load Report Variation")))
 		variations = append(variations, variation(r.Name))
 	}
 	constants, members, variations = language.Unique(constants), language.Unique(members), language.Unique(variations)
@@ -407,7 +407,7 @@ func (s *site) Held() ([]target.Held, error) {
 }
 
 // named is a font, or a resource of a role, among the external resources of a scene.
-var named = regexp.MustCompile(`(?m)\b(?:path|font_path)\s*=\s*"(res://(?:[^"\n]*\.(?i:ttf|otf|ttc|woff2?|fnt)|` + folder + `/[^"\n]*))"`)
+var named = lazy.Regexp(`(?m)\b(?:path|font_path)\s*=\s*"(res://(?:[^"\n]*\.(?i:ttf|otf|ttc|woff2?|fnt)|` + folder + `/[^"\n]*))"`)
 
 // near is a file of the game whose name differs by capitals alone, from the game's folder.
 func (s *site) near(at string) string {

@@ -3,11 +3,11 @@ package godot
 import (
 	"fmt"
 	"path"
-	"regexp"
 	"slices"
 	"strings"
 
 	"notaria/internal/language"
+	"notaria/internal/lazy"
 	"notaria/internal/target"
 	"notaria/internal/target/godot/textres"
 )
@@ -25,13 +25,13 @@ var (
 	both    = []*language.Language{language.GDScript, language.CSharp}
 	scenes  = []*language.Language{language.GodotText}
 	uses    = []target.Use{
-		{Languages: both, Kind: usePath, Pattern: regexp.MustCompile(`(?:\bpreload|\bload|\bGD\.Load(?:<[\w.]+>)?)\s*\(\s*"(res://(?:[^"\n]*\.(?i:ttf|otf|ttc|woff2?)|` + folder + `/[^"\n]*))"`)},
-		{Languages: both, Kind: usePath, Named: true, Pattern: regexp.MustCompile(`(?:\bpreload|\bload|\bGD\.Load(?:<[\w.]+>)?)\s*\(\s*([A-Za-z_][\w.]*)\s*\)`)},
-		{Languages: both, Kind: useVariation, Pattern: regexp.MustCompile(`(?:\btheme_type_variation|\bThemeTypeVariation)\s*=\s*&?"(` + variationPrefix + `[A-Z0-9]\w*)"`)},
-		{Languages: scenes, Kind: useVariation, Pattern: regexp.MustCompile(`(?m)^theme_type_variation\s*=\s*&?"(` + variationPrefix + `[A-Z0-9]\w*)"`)},
-		{Languages: both, Kind: useName, Pattern: regexp.MustCompile(`\bAppType\.(?:style|font|Style|Font)\s*\((?:[^()",]*,)?\s*"([^"\n]*)"`)},
-		{Languages: scenes, Kind: useOverride, Pattern: regexp.MustCompile(`(?m)^(?:custom_fonts/\w+|theme_override_fonts/\w+|label_settings)\s*=\s*((?:Ext|Sub)Resource\([^()\n]*\))`)},
-		{Languages: scripts, Kind: usePath, Pattern: regexp.MustCompile(`\bfont_path\s*=\s*"(res://[^"\n]*)"`)},
+		{Languages: both, Kind: usePath, Pattern: lazy.Regexp(`(?:\bpreload|\bload|\bGD\.Load(?:<[\w.]+>)?)\s*\(\s*"(res://(?:[^"\n]*\.(?i:ttf|otf|ttc|woff2?)|` + folder + `/[^"\n]*))"`)},
+		{Languages: both, Kind: usePath, Named: true, Pattern: lazy.Regexp(`(?:\bpreload|\bload|\bGD\.Load(?:<[\w.]+>)?)\s*\(\s*([A-Za-z_][\w.]*)\s*\)`)},
+		{Languages: both, Kind: useVariation, Pattern: lazy.Regexp(`(?:\btheme_type_variation|\bThemeTypeVariation)\s*=\s*&?"(` + variationPrefix + `[A-Z0-9]\w*)"`)},
+		{Languages: scenes, Kind: useVariation, Pattern: lazy.Regexp(`(?m)^theme_type_variation\s*=\s*&?"(` + variationPrefix + `[A-Z0-9]\w*)"`)},
+		{Languages: both, Kind: useName, Pattern: lazy.Regexp(`\bAppType\.(?:style|font|Style|Font)\s*\((?:[^()",]*,)?\s*"([^"\n]*)"`)},
+		{Languages: scenes, Kind: useOverride, Pattern: lazy.Regexp(`(?m)^(?:custom_fonts/\w+|theme_override_fonts/\w+|label_settings)\s*=\s*((?:Ext|Sub)Resource\([^()\n]*\))`)},
+		{Languages: scripts, Kind: usePath, Pattern: lazy.Regexp(`\bfont_path\s*=\s*"(res://[^"\n]*)"`)},
 	}
 )
 

@@ -7,7 +7,6 @@ import (
 	"embed"
 	"fmt"
 	"path"
-	"regexp"
 	"slices"
 	"strings"
 	"text/template"
@@ -16,13 +15,14 @@ import (
 	"notaria/internal/edit/source"
 	"notaria/internal/face"
 	"notaria/internal/language"
+	"notaria/internal/lazy"
 	"notaria/internal/target"
 )
 
 //go:embed *.tmpl
 var texts embed.FS
 
-var templates = template.Must(template.ParseFS(texts, "*.tmpl"))
+var templates = lazy.Of(func() *template.Template { return template.Must(template.ParseFS(texts, "*.tmpl")) })
 
 // Target is the GTK platform.
 type Target struct{}
@@ -54,14 +54,14 @@ type site struct {
 }
 
 var (
-	asks = map[string]*regexp.Regexp{
-		"meson.build":    regexp.MustCompile(`\bdependency\s*\(\s*'(?:gtk4|gtk\+-3\.0|pangocairo)'`),
-		"CMakeLists.txt": regexp.MustCompile(`(?i)\bpkg_(?:check|search)_modules?\s*\([^)]*\b(?:gtk4|gtk\+-3\.0|pangocairo)`),
-		"Makefile":       regexp.MustCompile(`\bpkg-config\b[^\n]*\b(?:gtk4|gtk\+-3\.0|pangocairo)`),
+	asks = map[string]*lazy.Pattern{
+		"meson.build":    lazy.Regexp(`\bdependency\s*\(\s*'(?:gtk4|gtk\+-3\.0|pangocairo)'`),
+		"CMakeLists.txt": lazy.Regexp(`(?i)\bpkg_(?:check|search)_modules?\s*\([^)]*\b(?:gtk4|gtk\+-3\.0|pangocairo)`),
+		"Makefile":       lazy.Regexp(`\bpkg-config\b[^\n]*\b(?:gtk4|gtk\+-3\.0|pangocairo)`),
 	}
-	three      = regexp.MustCompile(`gtk\+-3\.0|require_version\s*\(\s*["']Gtk["']\s*,\s*["']3`)
-	executable = regexp.MustCompile(`(?i)\badd_executable\s*\(\s*([\w.${}-]+)`)
-	pythonGtk  = regexp.MustCompile(`(?m)^[ \t]*(from gi\.repository import [^\n#(]*\bGtk\b[^\n#(]*?)[ \t]*\r?$`)
+	three      = lazy.Regexp(`gtk\+-3\.0|require_version\s*\(\s*["']Gtk["']\s*,\s*["']3`)
+	executable = lazy.Regexp(`(?i)\badd_executable\s*\(\s*([\w.${}-]+)`)
+	pythonGtk  = lazy.Regexp(`(?m)^[ \t]*(from gi\.repository import [^\n#(]*\bGtk\b[^\n#(]*?)[ \t]*\r?$`)
 )
 
 // Sites finds the folders whose build asks for GTK or Pango, and those of Python sources
@@ -178,11 +178,11 @@ var weights = map[int]string{100: "THIN", 200: "ULTRALIGHT", 300: "LIGHT", 400: 
 var generic = map[string]string{"sans": "Sans", "serif": "Serif", "mono": "Monospace"}
 
 // taken are names that the Python module has or calls itself.
-var taken = language.Set("load style report os ctypes set range len")
+var taken = lazy.Words("load style report os ctypes set range len")
 
 func (s *site) code(job target.Job) code {
 	data := code{Three: s.three, Target: s.target}
-	l, own := language.CPlus, language.Set("load report")
+	l, own := language.CPlus, lazy.Words("load report")
 	if s.python {
 		l, own = language.Python, taken
 	}
@@ -221,7 +221,7 @@ func rgba(c target.Colour) string {
 }
 
 // legal matches PostScript names as OpenType allows them (name ID 6).
-var legal = regexp.MustCompile(`^[!-$&'*-.0-;=?-Z\\^-z|~]{1,63}$`)
+var legal = lazy.Regexp(`^[!-$&'*-.0-;=?-Z\\^-z|~]{1,63}$`)
 
 // plain says whether a family can stand in a list: a comma begins the next.
 func plain(family string) bool { return !strings.Contains(family, ",") }

@@ -2,11 +2,11 @@ package gtk
 
 import (
 	"path"
-	"regexp"
 	"slices"
 	"strings"
 
 	"notaria/internal/language"
+	"notaria/internal/lazy"
 	"notaria/internal/target"
 )
 
@@ -22,17 +22,17 @@ var (
 	sources = []*language.Language{language.CPlus, language.Python}
 	markup  = []*language.Language{language.XML}
 	// beside asks for a weight or a slant in the same rule.
-	beside = regexp.MustCompile(`[\s;{]font-(?:weight|style)\s*:\s*([\w-]+)`)
+	beside = lazy.Regexp(`[\s;{]font-(?:weight|style)\s*:\s*([\w-]+)`)
 	uses   = []target.Use{
-		{Languages: css, Styles: beside, Bracket: '{', Pattern: regexp.MustCompile(`[\s;{]font-family\s*:\s*["']([^"'\n]*)["']`)},
-		{Languages: css, Styles: beside, Bracket: '{', Pattern: regexp.MustCompile(`[\s;{]font-family\s*:\s*([^"'\s;{}()][^"';{}(),\n]*)[;,}\n]`)},
-		{Languages: sources, Kind: useFile, Pattern: regexp.MustCompile(`\b(?:FcConfigAppFontAddFile|pango_font_map_add_font_file|add_font_file)\s*\([^"';{}]*["']([^"'\n]*\.(?i:ttf|otf|ttc))["']`)},
-		{Languages: markup, Pattern: regexp.MustCompile(`<attribute\s+name="font-desc"\s+value="([^"<>]*?)(?:\s+(?:Bold|Italic|Regular|Light|\d+))*"`)},
-		{Languages: sources, Pattern: regexp.MustCompile(`(?:\b|_)set_family\s*\((?:[^()",]*,)?\s*["']((?:[^"'\\,\n]|\\.)*)`)},
-		{Languages: sources, Kind: useString, Pattern: regexp.MustCompile(`(?:\b|_)(?:font_description_from_string|FontDescription(?:\.from_string)?)\s*\(\s*["']((?:[^"'\\,\n]|\\.)*)["']`)},
-		{Languages: css, Kind: useClass, Pattern: regexp.MustCompile(`\.(type-[\w-]*)`)},
-		{Languages: sources, Kind: useClass, Pattern: regexp.MustCompile(`(?:\b|_)add_(?:css_)?class\s*\((?:[^()",]*,)?\s*["'](type-[^"'\n]*)["']`)},
-		{Languages: markup, Kind: useClass, Pattern: regexp.MustCompile(`<class\s+name="(type-[^"]*)"`)},
+		{Languages: css, Styles: beside, Bracket: '{', Pattern: lazy.Regexp(`[\s;{]font-family\s*:\s*["']([^"'\n]*)["']`)},
+		{Languages: css, Styles: beside, Bracket: '{', Pattern: lazy.Regexp(`[\s;{]font-family\s*:\s*([^"'\s;{}()][^"';{}(),\n]*)[;,}\n]`)},
+		{Languages: sources, Kind: useFile, Pattern: lazy.Regexp(`\b(?:FcConfigAppFontAddFile|pango_font_map_add_font_file|add_font_file)\s*\([^"';{}]*["']([^"'\n]*\.(?i:ttf|otf|ttc))["']`)},
+		{Languages: markup, Pattern: lazy.Regexp(`<attribute\s+name="font-desc"\s+value="([^"<>]*?)(?:\s+(?:Bold|Italic|Regular|Light|\d+))*"`)},
+		{Languages: sources, Pattern: lazy.Regexp(`(?:\b|_)set_family\s*\((?:[^()",]*,)?\s*["']((?:[^"'\\,\n]|\\.)*)`)},
+		{Languages: sources, Kind: useString, Pattern: lazy.Regexp(`(?:\b|_)(?:font_description_from_string|FontDescription(?:\.from_string)?)\s*\(\s*["']((?:[^"'\\,\n]|\\.)*)["']`)},
+		{Languages: css, Kind: useClass, Pattern: lazy.Regexp(`\.(type-[\w-]*)`)},
+		{Languages: sources, Kind: useClass, Pattern: lazy.Regexp(`(?:\b|_)add_(?:css_)?class\s*\((?:[^()",]*,)?\s*["'](type-[^"'\n]*)["']`)},
+		{Languages: markup, Kind: useClass, Pattern: lazy.Regexp(`<class\s+name="(type-[^"]*)"`)},
 	}
 )
 
@@ -40,7 +40,7 @@ var (
 func (s *site) Uses() (string, []target.Use) { return s.Dir, uses }
 
 // styles are words that Pango takes for styles at the end of a description, and its size.
-var styles = regexp.MustCompile(`(?i)(?:\s+(?:thin|ultra-?light|extra-?light|semi-?light|light|book|regular|normal|roman|medium|semi-?bold|demi-?bold|bold|ultra-?bold|extra-?bold|heavy|black|italic|oblique|condensed|expanded|small-caps|[0-9.]+(?:px)?))+$`)
+var styles = lazy.Regexp(`(?i)(?:\s+(?:thin|ultra-?light|extra-?light|semi-?light|light|book|regular|normal|roman|medium|semi-?bold|demi-?bold|bold|ultra-?bold|extra-?bold|heavy|black|italic|oblique|condensed|expanded|small-caps|[0-9.]+(?:px)?))+$`)
 
 // Answer goes by families, as fontconfig does.
 func (s *site) Answer(q target.Question) target.Answer {
@@ -86,7 +86,7 @@ func (s *site) Answer(q target.Question) target.Answer {
 	return a
 }
 
-var loader = regexp.MustCompile(`\b(?:FcConfigAppFontAdd(?:File|Dir)|pango_font_map_add_font_file|add_font_file|font_map_add_font_file)\s*\(`)
+var loader = lazy.Regexp(`\b(?:FcConfigAppFontAdd(?:File|Dir)|pango_font_map_add_font_file|add_font_file|font_map_add_font_file)\s*\(`)
 
 // Flaws are fonts below the app's folder that no code gives to fontconfig.
 func (s *site) Flaws([]target.Face) ([]target.Flaw, error) {

@@ -10,7 +10,6 @@ import (
 	"embed"
 	"fmt"
 	"path"
-	"regexp"
 	"slices"
 	"strings"
 	"text/template"
@@ -20,13 +19,14 @@ import (
 	"notaria/internal/edit/source"
 	"notaria/internal/face"
 	"notaria/internal/language"
+	"notaria/internal/lazy"
 	"notaria/internal/target"
 )
 
 //go:embed *.tmpl
 var texts embed.FS
 
-var templates = template.Must(template.ParseFS(texts, "*.tmpl"))
+var templates = lazy.Of(func() *template.Template { return template.Must(template.ParseFS(texts, "*.tmpl")) })
 
 // Target is JavaFX, Swing is Java's older toolkit.
 type (
@@ -85,7 +85,7 @@ func loads(f face.Face) bool {
 
 // logical matches the names that JavaFX keeps for fonts of its own, whatever is loaded
 // (tried with JavaFX 11).
-var logical = regexp.MustCompile(`(?i)^(?:default|dialog|dialoginput|(?:system|serif|sansserif|sans-serif|monospaced|monospace)(?: (?:regular|bold|italic|bold italic))?)$`)
+var logical = lazy.Regexp(`(?i)^(?:default|dialog|dialoginput|(?:system|serif|sansserif|sans-serif|monospaced|monospace)(?: (?:regular|bold|italic|bold italic))?)$`)
 
 // site is an app of either kind.
 type site struct {
@@ -164,7 +164,7 @@ const (
 
 // plainPath matches the paths that url() of JavaFX's style sheets takes: spaces, # and
 // escapes fail there.
-var plainPath = regexp.MustCompile(`^[\w./-]+$`)
+var plainPath = lazy.Regexp(`^[\w./-]+$`)
 
 // place is where a face is among the resources, from their folder: where somebody put it,
 // else where ours go.

@@ -4,11 +4,11 @@ import (
 	"bytes"
 	"cmp"
 	"path"
-	"regexp"
 	"slices"
 	"strings"
 
 	"notaria/internal/language"
+	"notaria/internal/lazy"
 	"notaria/internal/target"
 )
 
@@ -28,12 +28,12 @@ type entryAt struct{ file, behind, line string }
 const maxLooked = 4000
 
 var (
-	buildsFX = regexp.MustCompile(`org\.openjfx|\bjavafx\s*\{|<artifactId>\s*javafx-`)
-	android  = regexp.MustCompile(`com\.android\.|plugins\.android\b`)
-	imports  = map[bool]*regexp.Regexp{false: regexp.MustCompile(`(?m)^\s*import\s+(?:static\s+)?javafx\.`), true: regexp.MustCompile(`(?m)^\s*import\s+(?:static\s+)?javax\.swing\b`)}
+	buildsFX = lazy.Regexp(`org\.openjfx|\bjavafx\s*\{|<artifactId>\s*javafx-`)
+	android  = lazy.Regexp(`com\.android\.|plugins\.android\b`)
+	imports  = map[bool]*lazy.Pattern{false: lazy.Regexp(`(?m)^\s*import\s+(?:static\s+)?javafx\.`), true: lazy.Regexp(`(?m)^\s*import\s+(?:static\s+)?javax\.swing\b`)}
 	// appClass is what the class that starts an app looks like.
-	appClass    = map[bool]*regexp.Regexp{false: regexp.MustCompile(`\bextends\s+Application\b|:\s*Application\s*\(\)`), true: regexp.MustCompile(`\bextends\s+JFrame\b|\bvoid\s+main\s*\(|\bfun\s+main\s*\(`)}
-	packageLine = regexp.MustCompile(`(?m)^\s*package\s+([\w.]+)`)
+	appClass    = map[bool]*lazy.Pattern{false: lazy.Regexp(`\bextends\s+Application\b|:\s*Application\s*\(\)`), true: lazy.Regexp(`\bextends\s+JFrame\b|\bvoid\s+main\s*\(|\bfun\s+main\s*\(`)}
+	packageLine = lazy.Regexp(`(?m)^\s*package\s+([\w.]+)`)
 )
 
 // modules finds the apps of one toolkit.
@@ -173,13 +173,13 @@ func (m *module) serves(builds []string, swing bool) bool {
 // Ways in which an app makes a scene, on a line of its own: Java and Kotlin, kept in a
 // variable or given to the stage at once.
 var sceneLines = []struct {
-	pattern *regexp.Regexp
+	pattern *lazy.Pattern
 	line    string
 }{
-	{regexp.MustCompile(`(?m)^[ \t]*((?:final[ \t]+)?(?:(?:var|Scene)[ \t]+|this\.)?(\w+)[ \t]*=[ \t]*new[ \t]+Scene\(.*\);)[ \t]*\r?$`), fxClass + ".dress($2);"},
-	{regexp.MustCompile(`(?m)^[ \t]*((\w+)\.setScene\(new[ \t]+Scene\(.*\)\);)[ \t]*\r?$`), fxClass + ".dress($2.getScene());"},
-	{regexp.MustCompile(`(?m)^[ \t]*((?:va[lr][ \t]+)(\w+)[ \t]*=[ \t]*Scene\(.*\))[ \t]*\r?$`), fxClass + ".dress($2)"},
-	{regexp.MustCompile(`(?m)^[ \t]*((\w+)\.scene[ \t]*=[ \t]*Scene\(.*\))[ \t]*\r?$`), fxClass + ".dress($2.scene)"},
+	{lazy.Regexp(`(?m)^[ \t]*((?:final[ \t]+)?(?:(?:var|Scene)[ \t]+|this\.)?(\w+)[ \t]*=[ \t]*new[ \t]+Scene\(.*\);)[ \t]*\r?$`), fxClass + ".dress($2);"},
+	{lazy.Regexp(`(?m)^[ \t]*((\w+)\.setScene\(new[ \t]+Scene\(.*\)\);)[ \t]*\r?$`), fxClass + ".dress($2.getScene());"},
+	{lazy.Regexp(`(?m)^[ \t]*((?:va[lr][ \t]+)(\w+)[ \t]*=[ \t]*Scene\(.*\))[ \t]*\r?$`), fxClass + ".dress($2)"},
+	{lazy.Regexp(`(?m)^[ \t]*((\w+)\.scene[ \t]*=[ \t]*Scene\(.*\))[ \t]*\r?$`), fxClass + ".dress($2.scene)"},
 }
 
 // sceneLine finds where the app's class makes its scene.

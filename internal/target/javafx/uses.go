@@ -4,12 +4,12 @@ import (
 	"bytes"
 	"fmt"
 	"path"
-	"regexp"
 	"slices"
 	"strings"
 
 	"notaria/internal/face"
 	"notaria/internal/language"
+	"notaria/internal/lazy"
 	"notaria/internal/target"
 )
 
@@ -29,33 +29,33 @@ var (
 	fxml = []*language.Language{language.XML}
 	jvm  = []*language.Language{language.Java, language.Kotlin}
 	// inCall and inRule ask for a weight or a slant in the same call, and in the same rule.
-	inCall = regexp.MustCompile(`\b((?:FontWeight|FontPosture)\.\w+)`)
-	inRule = regexp.MustCompile(`[\s;{]-fx-font-(?:weight|style)\s*:\s*([\w-]+)`)
+	inCall = lazy.Regexp(`\b((?:FontWeight|FontPosture)\.\w+)`)
+	inRule = lazy.Regexp(`[\s;{]-fx-font-(?:weight|style)\s*:\s*([\w-]+)`)
 	names  = []target.Use{
-		{Languages: jvm, Styles: inCall, Bracket: '(', Pattern: regexp.MustCompile(`\bFont\.font\s*\(\s*"((?:[^"\\\n]|\\.)*)"`)},
-		{Languages: jvm, Pattern: regexp.MustCompile(`\bFont\s*\(\s*"((?:[^"\\\n]|\\.)*)"\s*,`)},
-		{Languages: jvm, Named: true, Pattern: regexp.MustCompile(`\bFont\.font\s*\(\s*([A-Za-z_][\w.]*)\s*,`)},
-		{Languages: jvm, Named: true, Pattern: regexp.MustCompile(`\bnew\s+(?:java\.awt\.)?Font\s*\(\s*([A-Za-z_][\w.]*)\s*,`)},
-		{Languages: jvm, Kind: useResource, Pattern: regexp.MustCompile(`\bgetResource(?:AsStream)?\s*\(\s*"([^"\\\n]*\.(?i:ttf|otf|ttc))"`)},
-		{Languages: jvm, Kind: useOfClass, Pattern: regexp.MustCompile(`(?:\bgetClass\s*\(\s*\)|\.class|::class\.java|\bjavaClass)\s*\.\s*getResource(?:AsStream)?\s*\(\s*"([^"/\\\n][^"\\\n]*\.(?i:ttf|otf|ttc))"`)},
-		{Languages: jvm, Kind: useResource, Named: true, Pattern: regexp.MustCompile(`\bgetResource(?:AsStream)?\s*\(\s*([A-Za-z_][\w.]*)\s*\)`)},
+		{Languages: jvm, Styles: inCall, Bracket: '(', Pattern: lazy.Regexp(`\bFont\.font\s*\(\s*"((?:[^"\\\n]|\\.)*)"`)},
+		{Languages: jvm, Pattern: lazy.Regexp(`\bFont\s*\(\s*"((?:[^"\\\n]|\\.)*)"\s*,`)},
+		{Languages: jvm, Named: true, Pattern: lazy.Regexp(`\bFont\.font\s*\(\s*([A-Za-z_][\w.]*)\s*,`)},
+		{Languages: jvm, Named: true, Pattern: lazy.Regexp(`\bnew\s+(?:java\.awt\.)?Font\s*\(\s*([A-Za-z_][\w.]*)\s*,`)},
+		{Languages: jvm, Kind: useResource, Pattern: lazy.Regexp(`\bgetResource(?:AsStream)?\s*\(\s*"([^"\\\n]*\.(?i:ttf|otf|ttc))"`)},
+		{Languages: jvm, Kind: useOfClass, Pattern: lazy.Regexp(`(?:\bgetClass\s*\(\s*\)|\.class|::class\.java|\bjavaClass)\s*\.\s*getResource(?:AsStream)?\s*\(\s*"([^"/\\\n][^"\\\n]*\.(?i:ttf|otf|ttc))"`)},
+		{Languages: jvm, Kind: useResource, Named: true, Pattern: lazy.Regexp(`\bgetResource(?:AsStream)?\s*\(\s*([A-Za-z_][\w.]*)\s*\)`)},
 	}
 	fxUses = append(slices.Clone(names),
-		target.Use{Languages: css, Styles: inRule, Bracket: '{', Pattern: regexp.MustCompile(`-fx-font-family\s*:\s*"([^"\n]*)"`)},
-		target.Use{Languages: css, Styles: inRule, Bracket: '{', Pattern: regexp.MustCompile(`-fx-font-family\s*:\s*'([^'\n]*)'`)},
-		target.Use{Languages: css, Styles: inRule, Bracket: '{', Pattern: regexp.MustCompile(`-fx-font-family\s*:\s*([^"';{}\s][^"';{}\n]*)[;}]`)},
-		target.Use{Languages: css, Pattern: regexp.MustCompile(`-fx-font\s*:[^"';{}]*"([^"\n]*)"`)},
-		target.Use{Languages: fxml, Pattern: regexp.MustCompile(`-fx-font-family\s*:\s*(?:'|&quot;|&apos;)?([^;"'&]+)`)},
-		target.Use{Languages: fxml, Pattern: regexp.MustCompile(`<Font\s[^<>]*\bname\s*=\s*["']([^"']+)["']`)},
-		target.Use{Languages: jvm, Pattern: regexp.MustCompile(`\.setStyle\s*\(\s*"[^"\n]*-fx-font-family\s*:\s*'?([^;"']+)`)},
-		target.Use{Languages: css, Kind: useClass, Pattern: regexp.MustCompile(`\.(type-[\w-]*)`)},
-		target.Use{Languages: fxml, Kind: useClass, Pattern: regexp.MustCompile(`\bstyleClass="(?:[^"]*[\s,])?(type-[^"\s,]*)`)},
-		target.Use{Languages: jvm, Kind: useClass, Pattern: regexp.MustCompile(`\bgetStyleClass\(\)\.(?:add|addAll|setAll)\s*\([^()\n]*?"(type-[^"]*)"`)},
-		target.Use{Languages: css, Kind: useProperty, Pattern: regexp.MustCompile(`(?:^|\})\s*[^@{}\s][^{}]*\{(?:[^{}]*[;\s])?(font-(?:family|size|weight|style))\s*:`)},
-		target.Use{Languages: css, Kind: useRule, Pattern: regexp.MustCompile(`(?:^|\})\s*([^@{}\s][^{}]*?)\s*\{[^{}]*-fx-font(?:-family)?\s*:`)},
-		target.Use{Languages: fxml, Kind: useOver, Pattern: regexp.MustCompile(`<\w[\w.]*\s(?:[^<>]*\s)?styleClass="[^"<>]*\btype-[^"<>]*"(?:[^<>]*?\s)?style="[^"<>]*(-fx-font(?:-family)?)\s*:`)},
-		target.Use{Languages: fxml, Kind: useOver, Pattern: regexp.MustCompile(`<\w[\w.]*\s(?:[^<>]*?\s)?style="[^"<>]*?(-fx-font(?:-family)?)\s*:[^"<>]*"(?:[^<>]*\s)?styleClass="[^"<>]*\btype-`)},
-		target.Use{Languages: css, Kind: useURL, Pattern: regexp.MustCompile(`\burl\(\s*["']?([^"')\n]+\.(?i:ttf|otf|ttc))["']?\s*\)`)},
+		target.Use{Languages: css, Styles: inRule, Bracket: '{', Pattern: lazy.Regexp(`-fx-font-family\s*:\s*"([^"\n]*)"`)},
+		target.Use{Languages: css, Styles: inRule, Bracket: '{', Pattern: lazy.Regexp(`-fx-font-family\s*:\s*'([^'\n]*)'`)},
+		target.Use{Languages: css, Styles: inRule, Bracket: '{', Pattern: lazy.Regexp(`-fx-font-family\s*:\s*([^"';{}\s][^"';{}\n]*)[;}]`)},
+		target.Use{Languages: css, Pattern: lazy.Regexp(`-fx-font\s*:[^"';{}]*"([^"\n]*)"`)},
+		target.Use{Languages: fxml, Pattern: lazy.Regexp(`-fx-font-family\s*:\s*(?:'|&quot;|&apos;)?([^;"'&]+)`)},
+		target.Use{Languages: fxml, Pattern: lazy.Regexp(`<Font\s[^<>]*\bname\s*=\s*["']([^"']+)["']`)},
+		target.Use{Languages: jvm, Pattern: lazy.Regexp(`\.setStyle\s*\(\s*"[^"\n]*-fx-font-family\s*:\s*'?([^;"']+)`)},
+		target.Use{Languages: css, Kind: useClass, Pattern: lazy.Regexp(`\.(type-[\w-]*)`)},
+		target.Use{Languages: fxml, Kind: useClass, Pattern: lazy.Regexp(`\bstyleClass="(?:[^"]*[\s,])?(type-[^"\s,]*)`)},
+		target.Use{Languages: jvm, Kind: useClass, Pattern: lazy.Regexp(`\bgetStyleClass\(\)\.(?:add|addAll|setAll)\s*\([^()\n]*?"(type-[^"]*)"`)},
+		target.Use{Languages: css, Kind: useProperty, Pattern: lazy.Regexp(`(?:^|\})\s*[^@{}\s][^{}]*\{(?:[^{}]*[;\s])?(font-(?:family|size|weight|style))\s*:`)},
+		target.Use{Languages: css, Kind: useRule, Pattern: lazy.Regexp(`(?:^|\})\s*([^@{}\s][^{}]*?)\s*\{[^{}]*-fx-font(?:-family)?\s*:`)},
+		target.Use{Languages: fxml, Kind: useOver, Pattern: lazy.Regexp(`<\w[\w.]*\s(?:[^<>]*\s)?styleClass="[^"<>]*\btype-[^"<>]*"(?:[^<>]*?\s)?style="[^"<>]*(-fx-font(?:-family)?)\s*:`)},
+		target.Use{Languages: fxml, Kind: useOver, Pattern: lazy.Regexp(`<\w[\w.]*\s(?:[^<>]*?\s)?style="[^"<>]*?(-fx-font(?:-family)?)\s*:[^"<>]*"(?:[^<>]*\s)?styleClass="[^"<>]*\btype-`)},
+		target.Use{Languages: css, Kind: useURL, Pattern: lazy.Regexp(`\burl\(\s*["']?([^"')\n]+\.(?i:ttf|otf|ttc))["']?\s*\)`)},
 	)
 )
 
@@ -213,7 +213,7 @@ func (s *site) isForeign(q target.Question, typed string) bool {
 	return language.Of(q.File) == language.CSS && !s.styles(q)
 }
 
-var loader = regexp.MustCompile(`\b(?:loadFonts?|createFonts?|registerFont)\s*\(`)
+var loader = lazy.Regexp(`\b(?:loadFonts?|createFonts?|registerFont)\s*\(`)
 
 // Flaws are fonts among the resources that neither code nor a style sheet loads.
 func (s *site) Flaws([]target.Face) ([]target.Flaw, error) {

@@ -6,7 +6,6 @@ package libgdx
 import (
 	"embed"
 	"path"
-	"regexp"
 	"slices"
 	"strings"
 	"text/template"
@@ -15,13 +14,14 @@ import (
 	"notaria/internal/edit/source"
 	"notaria/internal/face"
 	"notaria/internal/language"
+	"notaria/internal/lazy"
 	"notaria/internal/target"
 )
 
 //go:embed *.tmpl
 var texts embed.FS
 
-var templates = template.Must(template.ParseFS(texts, "*.tmpl"))
+var templates = lazy.Of(func() *template.Template { return template.Must(template.ParseFS(texts, "*.tmpl")) })
 
 // Target is the libGDX platform.
 type Target struct{}
@@ -53,14 +53,14 @@ type site struct {
 
 var (
 	// usesCore is the library of the core, by its address or by its name in a version catalog.
-	usesCore = regexp.MustCompile(`com\.badlogicgames\.gdx:gdx:|\blibs\.(?:[\w.]*\.)?gdx(?:\.core)?\s*\)`)
-	browser  = regexp.MustCompile(`gdx-backend-gwt|gdx-teavm`)
+	usesCore = lazy.Regexp(`com\.badlogicgames\.gdx:gdx:|\blibs\.(?:[\w.]*\.)?gdx(?:\.core)?\s*\)`)
+	browser  = lazy.Regexp(`gdx-backend-gwt|gdx-teavm`)
 	// dependency is a line with a library of libGDX that has a counterpart for fonts.
-	dependency = regexp.MustCompile(`(?m)^[ \t]*(\w+[ (]+["']com\.badlogicgames\.gdx:gdx(-platform)?:[^"'\n]*["']\)?)[ \t]*\r?$`)
-	gameClass  = regexp.MustCompile(`\b(?:extends|implements)\s+(?:[\w.]+\s*,\s*)*(?:Game|ApplicationAdapter|ApplicationListener)\b|:\s*(?:Game|ApplicationAdapter)\s*\(|:\s*ApplicationListener\b`)
-	anySource  = regexp.MustCompile(`\bcom\.badlogic\.gdx\b`)
-	packageIs  = regexp.MustCompile(`(?m)^\s*package\s+([\w.]+)`)
-	assetsIn   = regexp.MustCompile(`(?:srcDirs?|setSrcDirs|workingDir)\b[^\n]*?["']((?:\.\./)*[\w./-]*assets)/?["']`)
+	dependency = lazy.Regexp(`(?m)^[ \t]*(\w+[ (]+["']com\.badlogicgames\.gdx:gdx(-platform)?:[^"'\n]*["']\)?)[ \t]*\r?$`)
+	gameClass  = lazy.Regexp(`\b(?:extends|implements)\s+(?:[\w.]+\s*,\s*)*(?:Game|ApplicationAdapter|ApplicationListener)\b|:\s*(?:Game|ApplicationAdapter)\s*\(|:\s*ApplicationListener\b`)
+	anySource  = lazy.Regexp(`\bcom\.badlogic\.gdx\b`)
+	packageIs  = lazy.Regexp(`(?m)^\s*package\s+([\w.]+)`)
+	assetsIn   = lazy.Regexp(`(?:srcDirs?|setSrcDirs|workingDir)\b[^\n]*?["']((?:\.\./)*[\w./-]*assets)/?["']`)
 )
 
 // Sites finds the games whose build depends on libGDX.
@@ -227,7 +227,7 @@ type code struct {
 }
 
 // taken are names that the enum has itself, or inherits.
-var taken = language.Set("AppType")
+var taken = lazy.Words("AppType")
 
 // lineWidth is how long a literal in the code becomes, in columns, before the next begins.
 const lineWidth = 80
@@ -367,11 +367,11 @@ const (
 var (
 	sources = []*language.Language{language.Java, language.Kotlin}
 	uses    = []target.Use{
-		{Languages: sources, Kind: usePath, Pattern: regexp.MustCompile(`\b(?:internal|local)\s*\(\s*"([^"\n\\$]*\.(?i:ttf|otf|ttc))"`)},
-		{Languages: sources, Kind: usePath, Named: true, Pattern: regexp.MustCompile(`\b(?:internal|local)\s*\(\s*([A-Za-z_][\w.]*)\s*\)`)},
-		{Languages: sources, Kind: usePath, Named: true, Pattern: regexp.MustCompile(`\bfontFileName\s*=\s*([A-Za-z_][\w.]*)\s*;`)},
-		{Languages: sources, Kind: usePath, Pattern: regexp.MustCompile(`\bfontFileName\s*=\s*"([^"\n\\$]*)"`)},
-		{Languages: sources, Kind: useText, Pattern: regexp.MustCompile(`"((?:[^"\n\\]|\\.)*(?:[^\x00-\x7e]|\\u[0-9a-fA-F]{4})(?:[^"\n\\]|\\.)*)"`)},
+		{Languages: sources, Kind: usePath, Pattern: lazy.Regexp(`\b(?:internal|local)\s*\(\s*"([^"\n\\$]*\.(?i:ttf|otf|ttc))"`)},
+		{Languages: sources, Kind: usePath, Named: true, Pattern: lazy.Regexp(`\b(?:internal|local)\s*\(\s*([A-Za-z_][\w.]*)\s*\)`)},
+		{Languages: sources, Kind: usePath, Named: true, Pattern: lazy.Regexp(`\bfontFileName\s*=\s*([A-Za-z_][\w.]*)\s*;`)},
+		{Languages: sources, Kind: usePath, Pattern: lazy.Regexp(`\bfontFileName\s*=\s*"([^"\n\\$]*)"`)},
+		{Languages: sources, Kind: useText, Pattern: lazy.Regexp(`"((?:[^"\n\\]|\\.)*(?:[^\x00-\x7e]|\\u[0-9a-fA-F]{4})(?:[^"\n\\]|\\.)*)"`)},
 	}
 )
 

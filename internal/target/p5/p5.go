@@ -8,7 +8,6 @@ import (
 	"embed"
 	"fmt"
 	"path"
-	"regexp"
 	"slices"
 	"strings"
 	"text/template"
@@ -17,13 +16,14 @@ import (
 	"notaria/internal/edit/source"
 	"notaria/internal/face"
 	"notaria/internal/language"
+	"notaria/internal/lazy"
 	"notaria/internal/target"
 )
 
 //go:embed *.tmpl
 var texts embed.FS
 
-var templates = template.Must(template.ParseFS(texts, "*.tmpl"))
+var templates = lazy.Of(func() *template.Template { return template.Must(template.ParseFS(texts, "*.tmpl")) })
 
 // Target is the platform of p5.js.
 type Target struct{}
@@ -54,12 +54,12 @@ type site struct {
 type page struct{ file, line string }
 
 var (
-	out       = regexp.MustCompile(`(?:^|/)(?:dist|out|build|coverage|docs?|node_modules|libraries|examples)(?:/|$)`)
-	ofAddress = regexp.MustCompile(`p5@(\d+)|p5\.js/(\d+)\.`)
-	ofHeader  = regexp.MustCompile(`p5\.js v(\d+)\.`)
-	ofVersion = regexp.MustCompile(`\bVERSION\s*=\s*["'](\d+)\.`)
-	ofPackage = regexp.MustCompile(`(\d+)`)
-	imported  = regexp.MustCompile(`(?m)^\s*import\s[^;\n]*\bfrom\s*["']p5["']|\brequire\s*\(\s*["']p5["']\s*\)`)
+	out       = lazy.Regexp(`(?:^|/)(?:dist|out|build|coverage|docs?|node_modules|libraries|examples)(?:/|$)`)
+	ofAddress = lazy.Regexp(`p5@(\d+)|p5\.js/(\d+)\.`)
+	ofHeader  = lazy.Regexp(`p5\.js v(\d+)\.`)
+	ofVersion = lazy.Regexp(`\bVERSION\s*=\s*["'](\d+)\.`)
+	ofPackage = lazy.Regexp(`(\d+)`)
+	imported  = lazy.Regexp(`(?m)^\s*import\s[^;\n]*\bfrom\s*["']p5["']|\brequire\s*\(\s*["']p5["']\s*\)`)
 )
 
 // Sites finds packages that depend on p5.js, and folders of pages that load it.
@@ -227,7 +227,7 @@ type code struct {
 }
 
 // taken are names that the object of the roles has itself.
-var taken = language.Set("load report problems roles name length prototype arguments caller constructor toString valueOf hasOwnProperty")
+var taken = lazy.Words("load report problems roles name length prototype arguments caller constructor toString valueOf hasOwnProperty")
 
 // reserved are words that a member can be called, but not where a dot does not come before.
 func member(role string) string {
@@ -235,7 +235,7 @@ func member(role string) string {
 	if name != "" && name[0] >= '0' && name[0] <= '9' {
 		name = "role" + name
 	}
-	if taken[name] {
+	if taken.Has(name) {
 		return name + "Type"
 	}
 	return name

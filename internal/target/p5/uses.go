@@ -3,10 +3,10 @@ package p5
 import (
 	"fmt"
 	"path"
-	"regexp"
 	"slices"
 
 	"notaria/internal/language"
+	"notaria/internal/lazy"
 	"notaria/internal/target"
 )
 
@@ -22,20 +22,20 @@ const (
 var (
 	scripts = []*language.Language{language.JavaScript, language.TypeScript}
 	// loads is a font that a sketch loads.
-	loads = regexp.MustCompile(`\bloadFont\s*\(\s*["']([^"'\n]*\.(?i:ttf|otf|woff2?))["']`)
+	loads = lazy.Regexp(`\bloadFont\s*\(\s*["']([^"'\n]*\.(?i:ttf|otf|woff2?))["']`)
 	uses  = []target.Use{
 		{Languages: scripts, Kind: usePath, Pattern: loads},
-		{Languages: scripts, Kind: useRole, Pattern: regexp.MustCompile(`\bAppType\.(\w+)\.(?:style|text|width|box|font)\b`)},
-		{Languages: scripts, Kind: useText, Pattern: regexp.MustCompile(`\btextFont\s*\(\s*["']([^"'\n]*)["']`)},
+		{Languages: scripts, Kind: useRole, Pattern: lazy.Regexp(`\bAppType\.(\w+)\.(?:style|text|width|box|font)\b`)},
+		{Languages: scripts, Kind: useText, Pattern: lazy.Regexp(`\btextFont\s*\(\s*["']([^"'\n]*)["']`)},
 		// At the top of a script, where p5.js is not started, and in a function that does not wait.
-		{Languages: scripts, Kind: useEarly, Pattern: regexp.MustCompile(`(?m)^(?:let|const|var)\s+\w+\s*=\s*(loadFont)\s*\(`)},
-		{Languages: scripts, Kind: useEarly, Pattern: regexp.MustCompile(`\bfunction\s+(?:setup|draw|mousePressed|keyPressed|windowResized)\s*\([^()]*\)\s*\{(?:[^{}]*[=(;{}\s.])?(loadFont|AppType\.load)\s*\(`)},
-		{Languages: scripts, Kind: useOld, Pattern: regexp.MustCompile(`\b(?:function\s+|\.)(preload)\s*(?:=|\()`)},
+		{Languages: scripts, Kind: useEarly, Pattern: lazy.Regexp(`(?m)^(?:let|const|var)\s+\w+\s*=\s*(loadFont)\s*\(`)},
+		{Languages: scripts, Kind: useEarly, Pattern: lazy.Regexp(`\bfunction\s+(?:setup|draw|mousePressed|keyPressed|windowResized)\s*\([^()]*\)\s*\{(?:[^{}]*[=(;{}\s.])?(loadFont|AppType\.load)\s*\(`)},
+		{Languages: scripts, Kind: useOld, Pattern: lazy.Regexp(`\b(?:function\s+|\.)(preload)\s*(?:=|\()`)},
 	}
 	// library is a copy of p5.js, or of something else that is packed.
-	library = regexp.MustCompile(`(?i)^p5(?:\.[\w.-]+)?\.js$|\.min\.js$`)
-	waits   = regexp.MustCompile(`\bawait\s+(?:\w+\.)?(?:loadFont|AppType\.load)\s*\(`)
-	starts  = regexp.MustCompile(`\bAppType\.load\s*\(`)
+	library = lazy.Regexp(`(?i)^p5(?:\.[\w.-]+)?\.js$|\.min\.js$`)
+	waits   = lazy.Regexp(`\bawait\s+(?:\w+\.)?(?:loadFont|AppType\.load)\s*\(`)
+	starts  = lazy.Regexp(`\bAppType\.load\s*\(`)
 )
 
 // Uses are below the site's folder.
@@ -123,7 +123,7 @@ func (s *site) families() []string {
 	return target.LoadedNames(s.Tree, s.Dir, []*language.Language{language.CSS, language.HTML}, familyRule)
 }
 
-var familyRule = regexp.MustCompile(`@font-face\s*\{[^{}]*?font-family\s*:\s*["']?([^"';{}\n]*[^"';{}\s])`)
+var familyRule = lazy.Regexp(`@font-face\s*\{[^{}]*?font-family\s*:\s*["']?([^"';{}\n]*[^"';{}\s])`)
 
 // answerEarly judges a call that begins to load where it is too late to wait for it, or too
 // early to do it.

@@ -7,7 +7,6 @@ import (
 	"embed"
 	"fmt"
 	"path"
-	"regexp"
 	"slices"
 	"strings"
 	"text/template"
@@ -16,13 +15,14 @@ import (
 	"notaria/internal/edit/source"
 	"notaria/internal/face"
 	"notaria/internal/language"
+	"notaria/internal/lazy"
 	"notaria/internal/target"
 )
 
 //go:embed *.tmpl
 var texts embed.FS
 
-var templates = template.Must(template.ParseFS(texts, "*.tmpl"))
+var templates = lazy.Of(func() *template.Template { return template.Must(template.ParseFS(texts, "*.tmpl")) })
 
 // Target is the Qt platform.
 type Target struct{}
@@ -50,12 +50,12 @@ type site struct {
 }
 
 var (
-	findsQt    = regexp.MustCompile(`(?i)\bfind_package\s*\(\s*Qt[56]?\b`)
-	executable = regexp.MustCompile(`(?i)\b(?:qt6?_)?add_executable\s*\(\s*([\w.${}-]+)`)
-	qmakeApp   = regexp.MustCompile(`(?m)^\s*QT\s*[+-]?=|^\s*CONFIG\s*\+=\s*qt\b`)
-	subdirs    = regexp.MustCompile(`(?m)^\s*TEMPLATE\s*=\s*(?:subdirs|lib|aux)\b`)
+	findsQt    = lazy.Regexp(`(?i)\bfind_package\s*\(\s*Qt[56]?\b`)
+	executable = lazy.Regexp(`(?i)\b(?:qt6?_)?add_executable\s*\(\s*([\w.${}-]+)`)
+	qmakeApp   = lazy.Regexp(`(?m)^\s*QT\s*[+-]?=|^\s*CONFIG\s*\+=\s*qt\b`)
+	subdirs    = lazy.Regexp(`(?m)^\s*TEMPLATE\s*=\s*(?:subdirs|lib|aux)\b`)
 	// shells are the native parts of an app for phones.
-	shells = regexp.MustCompile(`(?:^|/)(?:android|ios)(?:/|$)`)
+	shells = lazy.Regexp(`(?:^|/)(?:android|ios)(?:/|$)`)
 )
 
 // Sites finds the folders whose CMakeLists.txt builds a program with Qt, those with a .pro,
@@ -191,7 +191,7 @@ var weights = map[int]string{100: "Thin", 200: "ExtraLight", 300: "Light", 400: 
 var hints = map[string]string{"sans": "SansSerif", "serif": "Serif", "mono": "Monospace"}
 
 // taken are names that the generated code has itself.
-var taken = language.Set("loaded faces load missing make report")
+var taken = lazy.Words("loaded faces load missing make report")
 
 func (s *site) code(job target.Job) code {
 	data := code{Target: s.target}
@@ -315,4 +315,4 @@ func (s *site) Held() ([]target.Held, error) {
 }
 
 // resourceFile is a font in a resource file.
-var resourceFile = regexp.MustCompile(`<file(?:\s[^<>]*)?>\s*([^<>]+\.(?i:ttf|otf|ttc))\s*</file>`)
+var resourceFile = lazy.Regexp(`<file(?:\s[^<>]*)?>\s*([^<>]+\.(?i:ttf|otf|ttc))\s*</file>`)

@@ -3,12 +3,12 @@ package qt
 import (
 	"fmt"
 	"path"
-	"regexp"
 	"slices"
 	"strings"
 
 	"notaria/internal/face"
 	"notaria/internal/language"
+	"notaria/internal/lazy"
 	"notaria/internal/target"
 )
 
@@ -24,24 +24,24 @@ var (
 	qml   = []*language.Language{language.QML}
 	cplus = []*language.Language{language.CPlus}
 	// beside asks for a weight or a slant in the same element.
-	beside = regexp.MustCompile(`\b(?:font\.)?weight\s*:\s*(Font\.\w+|\d+)`)
+	beside = lazy.Regexp(`\b(?:font\.)?weight\s*:\s*(Font\.\w+|\d+)`)
 	uses   = []target.Use{
-		{Languages: qml, Styles: beside, Bracket: '{', Pattern: regexp.MustCompile(`\bfont\.family\s*:\s*["']([^"'\n]*)["']`)},
-		{Languages: qml, Styles: beside, Bracket: '{', Pattern: regexp.MustCompile(`[\s{,]family\s*:\s*["']([^"'\n]*)["']`)},
-		{Languages: qml, Named: true, Pattern: regexp.MustCompile(`\bfont\.family\s*:\s*([a-z_]\w*(?:\.\w+)*)\s*[;}\n]`)},
-		{Languages: cplus, Pattern: regexp.MustCompile(`\bQFont\s*(?:\w+\s*)?[({]\s*(?:QStringLiteral\s*\(\s*|QLatin1String\s*\(\s*|u)?"((?:[^"\\\n]|\\.)*)"`)},
-		{Languages: cplus, Pattern: regexp.MustCompile(`\bsetFamil(?:y|ies)\s*\(\s*\{?\s*(?:QStringLiteral\s*\(\s*|u)?"((?:[^"\\\n]|\\.)*)"`)},
-		{Languages: cplus, Pattern: regexp.MustCompile(`\bQFontDatabase::font\s*\(\s*(?:QStringLiteral\s*\(\s*)?"((?:[^"\\\n]|\\.)*)"`)},
-		{Languages: cplus, Pattern: regexp.MustCompile(`\bfont-family\s*:\s*'?([^'";\\]+)`)},
-		{Languages: cplus, Named: true, Pattern: regexp.MustCompile(`\bQFont\s*(?:\w+\s*)?[({]\s*([A-Za-z_]\w*)\s*[,)}]`)},
-		{Languages: cplus, Named: true, Pattern: regexp.MustCompile(`\bsetFamily\s*\(\s*([A-Za-z_]\w*)\s*\)`)},
-		{Languages: []*language.Language{language.XML}, Pattern: regexp.MustCompile(`<family>\s*([^<>\s][^<>]*?)\s*</family>`)},
-		{Languages: []*language.Language{language.CSS}, Pattern: regexp.MustCompile(`\bfont-family\s*:\s*["']?([^"',;{}\n]*[^"',;{}\s])`)},
-		{Languages: cplus, Kind: useEarly, Pattern: regexp.MustCompile(`\b(addApplicationFont(?:FromData)?)\s*\(`)},
-		{Languages: qml, Kind: useMember, Pattern: regexp.MustCompile(`\bAppType\.(\w+)`)},
-		{Languages: cplus, Kind: useResource, Pattern: regexp.MustCompile(`"(:/[^"\\\n]+\.(?i:ttf|otf|ttc))"`)},
-		{Languages: qml, Kind: useResource, Pattern: regexp.MustCompile(`["']qrc(:/[^"'\\\n]+\.(?i:ttf|otf|ttc))["']`)},
-		{Languages: qml, Kind: useFile, Pattern: regexp.MustCompile(`\bFontLoader\s*\{[^{}]*?\bsource\s*:\s*["']([^"':\n]+\.(?i:ttf|otf|ttc))["']`)},
+		{Languages: qml, Styles: beside, Bracket: '{', Pattern: lazy.Regexp(`\bfont\.family\s*:\s*["']([^"'\n]*)["']`)},
+		{Languages: qml, Styles: beside, Bracket: '{', Pattern: lazy.Regexp(`[\s{,]family\s*:\s*["']([^"'\n]*)["']`)},
+		{Languages: qml, Named: true, Pattern: lazy.Regexp(`\bfont\.family\s*:\s*([a-z_]\w*(?:\.\w+)*)\s*[;}\n]`)},
+		{Languages: cplus, Pattern: lazy.Regexp(`\bQFont\s*(?:\w+\s*)?[({]\s*(?:QStringLiteral\s*\(\s*|QLatin1String\s*\(\s*|u)?"((?:[^"\\\n]|\\.)*)"`)},
+		{Languages: cplus, Pattern: lazy.Regexp(`\bsetFamil(?:y|ies)\s*\(\s*\{?\s*(?:QStringLiteral\s*\(\s*|u)?"((?:[^"\\\n]|\\.)*)"`)},
+		{Languages: cplus, Pattern: lazy.Regexp(`\bQFontDatabase::font\s*\(\s*(?:QStringLiteral\s*\(\s*)?"((?:[^"\\\n]|\\.)*)"`)},
+		{Languages: cplus, Pattern: lazy.Regexp(`\bfont-family\s*:\s*'?([^'";\\]+)`)},
+		{Languages: cplus, Named: true, Pattern: lazy.Regexp(`\bQFont\s*(?:\w+\s*)?[({]\s*([A-Za-z_]\w*)\s*[,)}]`)},
+		{Languages: cplus, Named: true, Pattern: lazy.Regexp(`\bsetFamily\s*\(\s*([A-Za-z_]\w*)\s*\)`)},
+		{Languages: []*language.Language{language.XML}, Pattern: lazy.Regexp(`<family>\s*([^<>\s][^<>]*?)\s*</family>`)},
+		{Languages: []*language.Language{language.CSS}, Pattern: lazy.Regexp(`\bfont-family\s*:\s*["']?([^"',;{}\n]*[^"',;{}\s])`)},
+		{Languages: cplus, Kind: useEarly, Pattern: lazy.Regexp(`\b(addApplicationFont(?:FromData)?)\s*\(`)},
+		{Languages: qml, Kind: useMember, Pattern: lazy.Regexp(`\bAppType\.(\w+)`)},
+		{Languages: cplus, Kind: useResource, Pattern: lazy.Regexp(`"(:/[^"\\\n]+\.(?i:ttf|otf|ttc))"`)},
+		{Languages: qml, Kind: useResource, Pattern: lazy.Regexp(`["']qrc(:/[^"'\\\n]+\.(?i:ttf|otf|ttc))["']`)},
+		{Languages: qml, Kind: useFile, Pattern: lazy.Regexp(`\bFontLoader\s*\{[^{}]*?\bsource\s*:\s*["']([^"':\n]+\.(?i:ttf|otf|ttc))["']`)},
 	}
 )
 
@@ -121,9 +121,9 @@ func (s *site) answerResource(q target.Question) target.Answer {
 }
 
 var (
-	qresource = regexp.MustCompile(`(?s)<qresource([^<>]*)>(.*?)</qresource>`)
-	prefixOf  = regexp.MustCompile(`\bprefix\s*=\s*"([^"]*)"`)
-	aliasOf   = regexp.MustCompile(`<file(?:\s+alias\s*=\s*"([^"]*)")?[^<>]*>\s*([^<>\s][^<>]*?)\s*</file>`)
+	qresource = lazy.Regexp(`(?s)<qresource([^<>]*)>(.*?)</qresource>`)
+	prefixOf  = lazy.Regexp(`\bprefix\s*=\s*"([^"]*)"`)
+	aliasOf   = lazy.Regexp(`<file(?:\s+alias\s*=\s*"([^"]*)")?[^<>]*>\s*([^<>\s][^<>]*?)\s*</file>`)
 )
 
 // resources are the paths of the app's own resource files.
@@ -178,9 +178,9 @@ func (s *site) answerFamily(q target.Question) target.Answer {
 }
 
 var (
-	application = regexp.MustCompile(`\bQ(?:Gui|Core)?Application\s+\w+\s*[({]`)
-	mainStart   = regexp.MustCompile(`\bint\s+main\s*\(`)
-	loader      = regexp.MustCompile(`\baddApplicationFont(?:FromData)?\s*\(|\bFontLoader\s*\{[^{}]*\bsource\s*:`)
+	application = lazy.Regexp(`\bQ(?:Gui|Core)?Application\s+\w+\s*[({]`)
+	mainStart   = lazy.Regexp(`\bint\s+main\s*\(`)
+	loader      = lazy.Regexp(`\baddApplicationFont(?:FromData)?\s*\(|\bFontLoader\s*\{[^{}]*\bsource\s*:`)
 )
 
 // answerEarly judges whether a font is loaded in main before the application is made.

@@ -7,13 +7,14 @@ import (
 	"text/template"
 
 	"notaria/internal/language"
+	"notaria/internal/lazy"
 	"notaria/internal/target"
 )
 
 //go:embed *.tmpl
 var texts embed.FS
 
-var templates = template.Must(template.ParseFS(texts, "*.tmpl"))
+var templates = lazy.Of(func() *template.Template { return template.Must(template.ParseFS(texts, "*.tmpl")) })
 
 // faceLine is a face as code names it; Android is its name there, if it differs.
 type faceLine struct{ Member, Literal, Android, File string }

@@ -6,7 +6,6 @@ import (
 	"fmt"
 	"maps"
 	"path"
-	"regexp"
 	"slices"
 	"strconv"
 	"strings"
@@ -14,6 +13,7 @@ import (
 	"notaria/internal/edit"
 	"notaria/internal/face"
 	"notaria/internal/language"
+	"notaria/internal/lazy"
 	"notaria/internal/target"
 	"notaria/internal/target/reactnative/appjson"
 )
@@ -56,7 +56,7 @@ type expoSite struct {
 	native   []string // folders of native parts that are there
 }
 
-var sdkMajor = regexp.MustCompile(`^[~^>=v ]*(\d+)\b`)
+var sdkMajor = lazy.Regexp(`^[~^>=v ]*(\d+)\b`)
 
 // pluginSDK is the first that has the plugin.
 const pluginSDK = 50
@@ -331,9 +331,9 @@ func (s *expoSite) heldBy(folder string) (func(base string) bool, error) {
 }
 
 // fontInText is a font's path in the program that configures an app.
-var fontInText = regexp.MustCompile(`["'](\.?/?[\w@./-]+\.(?i:ttf|otf))["']`)
+var fontInText = lazy.Regexp(`["'](\.?/?[\w@./-]+\.(?i:ttf|otf))["']`)
 
-var notWord = regexp.MustCompile(`[^a-z0-9]`)
+var notWord = lazy.Regexp(`[^a-z0-9]`)
 
 // Syntaxes is that of app.json.
 func (Expo) Syntaxes() []edit.Syntax { return []edit.Syntax{appjson.Syntax{}} }

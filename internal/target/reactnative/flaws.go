@@ -4,11 +4,11 @@ import (
 	"fmt"
 	"maps"
 	"path"
-	"regexp"
 	"slices"
 	"strings"
 
 	"notaria/internal/language"
+	"notaria/internal/lazy"
 	"notaria/internal/target"
 )
 
@@ -137,10 +137,10 @@ func (s *site) otherPackage(rel string) bool {
 	return false
 }
 
-var nativeFolder = regexp.MustCompile(`^(?:android|ios|macos|windows|web|e2e|docs)/`)
+var nativeFolder = lazy.Regexp(`^(?:android|ios|macos|windows|web|e2e|docs)/`)
 
 // fontInProject finds the name of a font's file that a resources phase builds in.
-var fontInProject = regexp.MustCompile(`/\* ([^*/\n]+\.(?i:ttf|otf|ttc)) in Resources \*/ = `)
+var fontInProject = lazy.Regexp(`/\* ([^*/\n]+\.(?i:ttf|otf|ttc)) in Resources \*/ = `)
 
 // resourceBase is a font's name without what a resource's name cannot have.
 func resourceBase(name string) string {
@@ -149,8 +149,8 @@ func resourceBase(name string) string {
 }
 
 var (
-	dependsOnFont = regexp.MustCompile(`"expo-font"\s*:`)
-	strayFonts    = regexp.MustCompile(`(?m)^[ \t]*"fonts"\s*:\s*\[[^\]]*\.(?i:ttf|otf)"`)
+	dependsOnFont = lazy.Regexp(`"expo-font"\s*:`)
+	strayFonts    = lazy.Regexp(`(?m)^[ \t]*"fonts"\s*:\s*\[[^\]]*\.(?i:ttf|otf)"`)
 )
 
 // Flaws are what is wrong with the fonts of an Expo app's configuration.
@@ -213,4 +213,4 @@ func (s *expoSite) loads() bool {
 	return len(target.LoadedNames(s.Tree, s.Dir, scripts, fromFont)) > 0
 }
 
-var fromFont = regexp.MustCompile(`\bfrom\s+['"](expo-font)['"]|\brequire\s*\(\s*['"](expo-font)['"]`)
+var fromFont = lazy.Regexp(`\bfrom\s+['"](expo-font)['"]|\brequire\s*\(\s*['"](expo-font)['"]`)

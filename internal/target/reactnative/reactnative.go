@@ -9,7 +9,6 @@ package reactnative
 import (
 	"fmt"
 	"path"
-	"regexp"
 	"strconv"
 	"strings"
 
@@ -17,6 +16,7 @@ import (
 	"notaria/internal/edit/source"
 	"notaria/internal/face"
 	"notaria/internal/language"
+	"notaria/internal/lazy"
 	"notaria/internal/target"
 	"notaria/internal/target/android"
 )
@@ -106,8 +106,8 @@ func codeSite(tree target.Tree, dir string) site {
 }
 
 var (
-	versionDigits = regexp.MustCompile(`(\d+)\.(\d+)`)
-	gradleSpace   = regexp.MustCompile(`(?m)^\s*namespace\s*=?\s*["']([A-Za-z_][\w.]*)["']`)
+	versionDigits = lazy.Regexp(`(\d+)\.(\d+)`)
+	gradleSpace   = lazy.Regexp(`(?m)^\s*namespace\s*=?\s*["']([A-Za-z_][\w.]*)["']`)
 )
 
 // findMain finds the class in which the app starts, and what it needs to name.

@@ -12,6 +12,7 @@ import (
 	"notaria/internal/edit"
 	"notaria/internal/face"
 	"notaria/internal/language"
+	"notaria/internal/lazy"
 	"notaria/internal/target"
 	"notaria/internal/target/reactnative/appjson"
 )
@@ -27,22 +28,22 @@ const (
 
 var (
 	scripts = []*language.Language{language.JavaScript, language.TypeScript}
-	weight  = regexp.MustCompile(`\b(fontWeight|fontStyle):\s*['"]?(\w+)`)
+	weight  = lazy.Regexp(`\b(fontWeight|fontStyle):\s*['"]?(\w+)`)
 	uses    = []target.Use{
-		{Languages: scripts, Weight: weight, Pattern: regexp.MustCompile(`\bfontFamily['"]?:\s*'((?:[^'\\\n]|\\.)*)'`)},
-		{Languages: scripts, Weight: weight, Pattern: regexp.MustCompile(`\bfontFamily['"]?:\s*"((?:[^"\\\n]|\\.)*)"`)},
-		{Languages: scripts, Weight: weight, Pattern: regexp.MustCompile("\\bfontFamily['\"]?:\\s*`([^`\\\\\\n$]*)`")},
-		{Languages: scripts, Pattern: regexp.MustCompile(`\bfontFamily=\{?\s*["']([^"'\n]*)["']`)},
-		{Languages: scripts, Weight: weight, Kind: useMember, Pattern: regexp.MustCompile(`\bfontFamily:\s*(faces\.\w+)`)},
-		{Languages: scripts, Weight: weight, Named: true, Pattern: regexp.MustCompile(`\bfontFamily['"]?:\s*([A-Za-z_$][\w.]*)\s*(?:[,}\n;)]|as\b)`)},
-		{Languages: scripts, Pattern: regexp.MustCompile(`(?:\bstyled(?:\.\w+|\([^()\n]*\))(?:\.attrs\([^()\n]*\))?(?:<[^<>\n]*>)?|\bcss|\bcreateGlobalStyle)\x60[^\x60]*?\bfont-family:\s*["']?([^;,'"\x60$\n]*[^;,'"\x60$\s])`)},
-		{Languages: scripts, Kind: useIOS, Pattern: regexp.MustCompile(`\bfontFamily['"]?:\s*Platform\.select\s*\(\s*\{[^{}]*?\bios:\s*['"]([^'"\n]*)['"]`)},
-		{Languages: scripts, Kind: useAndroid, Pattern: regexp.MustCompile(`\bfontFamily['"]?:\s*Platform\.select\s*\(\s*\{[^{}]*?\bandroid:\s*['"]([^'"\n]*)['"]`)},
-		{Languages: scripts, Kind: useIOS, Pattern: regexp.MustCompile(`\bfontFamily['"]?:\s*Platform\.OS\s*===?\s*['"]ios['"]\s*\?\s*['"]([^'"\n]*)['"]`)},
-		{Languages: scripts, Kind: useAndroid, Pattern: regexp.MustCompile(`\bfontFamily['"]?:\s*Platform\.OS\s*===?\s*['"]ios['"]\s*\?\s*['"][^'"\n]*['"]\s*:\s*['"]([^'"\n]*)['"]`)},
-		{Languages: scripts, Kind: useFile, Pattern: regexp.MustCompile(`\brequire\s*\(\s*['"](\.[^'"\n]*\.(?i:ttf|otf))['"]\s*\)`)},
-		{Languages: scripts, Kind: useFile, Pattern: regexp.MustCompile(`\bimport\s+\w+\s+from\s+['"](\.[^'"\n]*\.(?i:ttf|otf))['"]`)},
-		{Languages: scripts, Kind: useLoad, Pattern: regexp.MustCompile(`((?:(?:const|let|var)\s*\[?[^=;\n]*=\s*|return\s+|await\s+|=>\s*|\(\s*|\[\s*|,\s*|void\s+)?\b(?:useFonts|(?:Font\.)?loadAsync)\s*\()`)},
+		{Languages: scripts, Weight: weight, Pattern: lazy.Regexp(`\bfontFamily['"]?:\s*'((?:[^'\\\n]|\\.)*)'`)},
+		{Languages: scripts, Weight: weight, Pattern: lazy.Regexp(`\bfontFamily['"]?:\s*"((?:[^"\\\n]|\\.)*)"`)},
+		{Languages: scripts, Weight: weight, Pattern: lazy.Regexp("\\bfontFamily['\"]?:\\s*`([^`\\\\\\n$]*)`")},
+		{Languages: scripts, Pattern: lazy.Regexp(`\bfontFamily=\{?\s*["']([^"'\n]*)["']`)},
+		{Languages: scripts, Weight: weight, Kind: useMember, Pattern: lazy.Regexp(`\bfontFamily:\s*(faces\.\w+)`)},
+		{Languages: scripts, Weight: weight, Named: true, Pattern: lazy.Regexp(`\bfontFamily['"]?:\s*([A-Za-z_$][\w.]*)\s*(?:[,}\n;)]|as\b)`)},
+		{Languages: scripts, Pattern: lazy.Regexp(`(?:\bstyled(?:\.\w+|\([^()\n]*\))(?:\.attrs\([^()\n]*\))?(?:<[^<>\n]*>)?|\bcss|\bcreateGlobalStyle)\x60[^\x60]*?\bfont-family:\s*["']?([^;,'"\x60$\n]*[^;,'"\x60$\s])`)},
+		{Languages: scripts, Kind: useIOS, Pattern: lazy.Regexp(`\bfontFamily['"]?:\s*Platform\.select\s*\(\s*\{[^{}]*?\bios:\s*['"]([^'"\n]*)['"]`)},
+		{Languages: scripts, Kind: useAndroid, Pattern: lazy.Regexp(`\bfontFamily['"]?:\s*Platform\.select\s*\(\s*\{[^{}]*?\bandroid:\s*['"]([^'"\n]*)['"]`)},
+		{Languages: scripts, Kind: useIOS, Pattern: lazy.Regexp(`\bfontFamily['"]?:\s*Platform\.OS\s*===?\s*['"]ios['"]\s*\?\s*['"]([^'"\n]*)['"]`)},
+		{Languages: scripts, Kind: useAndroid, Pattern: lazy.Regexp(`\bfontFamily['"]?:\s*Platform\.OS\s*===?\s*['"]ios['"]\s*\?\s*['"][^'"\n]*['"]\s*:\s*['"]([^'"\n]*)['"]`)},
+		{Languages: scripts, Kind: useFile, Pattern: lazy.Regexp(`\brequire\s*\(\s*['"](\.[^'"\n]*\.(?i:ttf|otf))['"]\s*\)`)},
+		{Languages: scripts, Kind: useFile, Pattern: lazy.Regexp(`\bimport\s+\w+\s+from\s+['"](\.[^'"\n]*\.(?i:ttf|otf))['"]`)},
+		{Languages: scripts, Kind: useLoad, Pattern: lazy.Regexp(`((?:(?:const|let|var)\s*\[?[^=;\n]*=\s*|return\s+|await\s+|=>\s*|\(\s*|\[\s*|,\s*|void\s+)?\b(?:useFonts|(?:Font\.)?loadAsync)\s*\()`)},
 	}
 )
 
@@ -138,8 +139,8 @@ func (s *site) answerFile(q target.Question) target.Answer {
 }
 
 var (
-	loadedFlag = regexp.MustCompile(`^(?:const|let|var)\s*\[\s*(\w+)`)
-	oneFlag    = regexp.MustCompile(`^(?:const|let|var)\s+(\w+)\s*=`)
+	loadedFlag = lazy.Regexp(`^(?:const|let|var)\s*\[\s*(\w+)`)
+	oneFlag    = lazy.Regexp(`^(?:const|let|var)\s+(\w+)\s*=`)
 )
 
 // A blanked is the source that was asked about last, without comments: code with thousands of loading calls
@@ -183,7 +184,7 @@ func (s *site) answerLoad(q target.Question) target.Answer {
 			return target.Answer{}
 		case flag == nil:
 			return early("nothing waits for what useFonts returns", "write const [loaded, error] = useFonts(…), and return null, or a placeholder, until loaded")
-		case len(regexp.MustCompile(`\b`+regexp.QuoteMeta(flag[1])+`\b`).FindAllString(code, 3)) < 2:
+		case len(lazy.Regexp(`\b`+regexp.QuoteMeta(flag[1])+`\b`).FindAllString(code, 3)) < 2:
 			return early(fmt.Sprintf("nothing asks for %s, which says whether the fonts are loaded", flag[1]), fmt.Sprintf("return null, or a placeholder, while !%s", flag[1]))
 		}
 		return target.Answer{}
@@ -197,12 +198,12 @@ func (s *site) answerLoad(q target.Question) target.Answer {
 // Names under which code loads fonts itself: keys of a map from names to files, and of one that a
 // loading call is given.
 var (
-	loadedKey   = regexp.MustCompile(`(?:'([\w .-]+)'|"([\w .-]+)"|\b([A-Za-z_]\w*))\s*:\s*(?:require\s*\(\s*)?["'][^"'\n]*\.(?i:ttf|otf)["']`)
-	loadedBlock = regexp.MustCompile(`\b(?:useFonts|loadAsync)\s*\(\s*\{([^{}]*)\}`)
-	customFont  = regexp.MustCompile(`\baddCustomFont\s*\([^,()]*,\s*"([^"\\\n]+)"`)
-	blockKey    = regexp.MustCompile(`(?:^|,)\s*(?:'([\w .-]+)'|"([\w .-]+)"|([A-Za-z_]\w*))\s*(?:[:,]|$)`)
-	required    = regexp.MustCompile(`\brequire\s*\(\s*['"](\.[^'"\n]*\.(?i:ttf|otf))['"]`)
-	imported    = regexp.MustCompile(`\bimport\s+\w+\s+from\s+['"](\.[^'"\n]*\.(?i:ttf|otf))['"]`)
+	loadedKey   = lazy.Regexp(`(?:'([\w .-]+)'|"([\w .-]+)"|\b([A-Za-z_]\w*))\s*:\s*(?:require\s*\(\s*)?["'][^"'\n]*\.(?i:ttf|otf)["']`)
+	loadedBlock = lazy.Regexp(`\b(?:useFonts|loadAsync)\s*\(\s*\{([^{}]*)\}`)
+	customFont  = lazy.Regexp(`\baddCustomFont\s*\([^,()]*,\s*"([^"\\\n]+)"`)
+	blockKey    = lazy.Regexp(`(?:^|,)\s*(?:'([\w .-]+)'|"([\w .-]+)"|([A-Za-z_]\w*))\s*(?:[:,]|$)`)
+	required    = lazy.Regexp(`\brequire\s*\(\s*['"](\.[^'"\n]*\.(?i:ttf|otf))['"]`)
+	imported    = lazy.Regexp(`\bimport\s+\w+\s+from\s+['"](\.[^'"\n]*\.(?i:ttf|otf))['"]`)
 )
 
 // loaded are the names under which the app's code loads fonts.
@@ -246,7 +247,7 @@ func (s *site) requires() map[string]string {
 			continue
 		}
 		clean := l.Blank(raw)
-		for _, p := range []*regexp.Regexp{required, imported} {
+		for _, p := range []*lazy.Pattern{required, imported} {
 			for _, m := range p.FindAllSubmatch(clean, mostRequired) {
 				out[path.Join(path.Dir(f), string(m[1]))] = f
 			}

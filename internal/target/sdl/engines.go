@@ -2,11 +2,11 @@ package sdl
 
 import (
 	"path"
-	"regexp"
 	"strings"
 
 	"notaria/internal/face"
 	"notaria/internal/language"
+	"notaria/internal/lazy"
 	"notaria/internal/target"
 )
 
@@ -17,8 +17,8 @@ type (
 )
 
 var (
-	importsPygame = regexp.MustCompile(`(?m)^[ \t]*(?:import\s+pygame\b|from\s+pygame\b[\w.]*\s+import\b)`)
-	callsLove     = regexp.MustCompile(`\blove\.\w+`)
+	importsPygame = lazy.Regexp(`(?m)^[ \t]*(?:import\s+pygame\b|from\s+pygame\b[\w.]*\s+import\b)`)
+	callsLove     = lazy.Regexp(`\blove\.\w+`)
 	python        = []*language.Language{language.Python}
 	lua           = []*language.Language{language.Lua}
 )
@@ -33,7 +33,7 @@ var pygame = kind{
 	next:     "import app_type, and draw with app_type.ROLE.draw(surface, text, (x, y)); take the folder apptype along when you pack the game",
 	language: language.Python,
 	upper:    true,
-	names:    language.Set("FOLDER ROLES report faces"),
+	names:    lazy.Words("FOLDER ROLES report faces"),
 	short: map[string]string{
 		target.PartFallback: "a font that cannot be loaded is an error with its file",
 		target.PartTracking: "pygame does not space letters",
@@ -41,10 +41,10 @@ var pygame = kind{
 	},
 	whole: func(r target.Role) map[string]float64 { return map[string]float64{"size": r.Size} },
 	uses: []target.Use{
-		{Languages: python, Kind: usePath, Pattern: regexp.MustCompile(`\b(?:font|freetype|ftfont)\.Font\s*\(\s*["']([^"'\n\\]*\.(?i:ttf|otf|ttc))["']`)},
-		{Languages: python, Kind: usePath, Named: true, Pattern: regexp.MustCompile(`\b(?:font|freetype|ftfont)\.Font\s*\(\s*([A-Za-z_][\w.]*)\s*,`)},
-		{Languages: python, Kind: useSystem, Pattern: regexp.MustCompile(`\bSysFont\s*\(\s*["']([^"'\n\\]*)["']`)},
-		{Languages: python, Kind: useRole, Pattern: regexp.MustCompile(`\bapp_type\.([A-Z]\w*)\.`)},
+		{Languages: python, Kind: usePath, Pattern: lazy.Regexp(`\b(?:font|freetype|ftfont)\.Font\s*\(\s*["']([^"'\n\\]*\.(?i:ttf|otf|ttc))["']`)},
+		{Languages: python, Kind: usePath, Named: true, Pattern: lazy.Regexp(`\b(?:font|freetype|ftfont)\.Font\s*\(\s*([A-Za-z_][\w.]*)\s*,`)},
+		{Languages: python, Kind: useSystem, Pattern: lazy.Regexp(`\bSysFont\s*\(\s*["']([^"'\n\\]*)["']`)},
+		{Languages: python, Kind: useRole, Pattern: lazy.Regexp(`\bapp_type\.([A-Z]\w*)\.`)},
 	},
 	files: func(*site) map[string]string { return map[string]string{"app_type.py": "app_type.py"} },
 }
@@ -58,7 +58,7 @@ var love = kind{
 	title:    "LÖVE",
 	next:     `local apptype = require("apptype"), and draw with apptype.ROLE:draw(text, x, y)`,
 	language: language.Lua,
-	names:    language.Set("roles load report"),
+	names:    lazy.Words("roles load report"),
 	short: map[string]string{
 		target.PartFallback: "a font that cannot be loaded is an error with its file",
 		target.PartTracking: "LÖVE does not space letters",
@@ -66,9 +66,9 @@ var love = kind{
 	},
 	whole: func(r target.Role) map[string]float64 { return map[string]float64{"size": r.Size} },
 	uses: []target.Use{
-		{Languages: lua, Kind: usePath, Pattern: regexp.MustCompile(`\b(?:newFont|setNewFont|newRasterizer|newTrueTypeRasterizer)\s*\(\s*["']([^"'\n\\]*\.(?i:ttf|otf|ttc))["']`)},
-		{Languages: lua, Kind: usePath, Named: true, Pattern: regexp.MustCompile(`\b(?:newFont|setNewFont)\s*\(\s*([A-Za-z_][\w.]*)\s*[,)]`)},
-		{Languages: lua, Kind: useRole, Pattern: regexp.MustCompile(`\bapptype\.(\w+):`)},
+		{Languages: lua, Kind: usePath, Pattern: lazy.Regexp(`\b(?:newFont|setNewFont|newRasterizer|newTrueTypeRasterizer)\s*\(\s*["']([^"'\n\\]*\.(?i:ttf|otf|ttc))["']`)},
+		{Languages: lua, Kind: usePath, Named: true, Pattern: lazy.Regexp(`\b(?:newFont|setNewFont)\s*\(\s*([A-Za-z_][\w.]*)\s*[,)]`)},
+		{Languages: lua, Kind: useRole, Pattern: lazy.Regexp(`\bapptype\.(\w+):`)},
 	},
 	files: func(*site) map[string]string { return map[string]string{"apptype.lua": folder + "/init.lua"} },
 }

@@ -9,7 +9,6 @@ import (
 	"embed"
 	"fmt"
 	"path"
-	"regexp"
 	"slices"
 	"strings"
 	"text/template"
@@ -17,13 +16,14 @@ import (
 	"notaria/internal/edit"
 	"notaria/internal/face"
 	"notaria/internal/language"
+	"notaria/internal/lazy"
 	"notaria/internal/target"
 )
 
 //go:embed *.tmpl
 var texts embed.FS
 
-var templates = template.Must(template.ParseFS(texts, "*.tmpl"))
+var templates = lazy.Of(func() *template.Template { return template.Must(template.ParseFS(texts, "*.tmpl")) })
 
 // kind is what one of the platforms has of its own.
 type kind struct {
@@ -31,7 +31,7 @@ type kind struct {
 	title string
 	next  string // with ROLE for one of them
 	// names are those that the loader has itself, or that its language minds.
-	names    map[string]bool
+	names    *lazy.Set
 	language *language.Language
 	upper    bool // members are constants
 	short    map[string]string
@@ -58,7 +58,7 @@ const (
 )
 
 // passed are folders of other people's code, and of what was built.
-var passed = regexp.MustCompile(`(?i)(?:^|/)(?:third[_-]?party|external|extern|vendor|deps|build|dist|venv|site-packages|SDL2?_ttf|examples?|tests?|node_modules)(?:/|$)`)
+var passed = lazy.Regexp(`(?i)(?:^|/)(?:third[_-]?party|external|extern|vendor|deps|build|dist|venv|site-packages|SDL2?_ttf|examples?|tests?|node_modules)(?:/|$)`)
 
 // within says whether a folder is one of those, or below one.
 func within(dirs []string, dir string) bool {

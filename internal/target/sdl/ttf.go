@@ -3,12 +3,12 @@ package sdl
 import (
 	"fmt"
 	"path"
-	"regexp"
 	"strings"
 
 	"notaria/internal/edit"
 	"notaria/internal/face"
 	"notaria/internal/language"
+	"notaria/internal/lazy"
 	"notaria/internal/target"
 )
 
@@ -16,7 +16,7 @@ import (
 type SDL struct{}
 
 var (
-	includesTTF = regexp.MustCompile(`(?m)^\s*#\s*include\s*[<"](?:SDL2/)?SDL_ttf\.h[>"]`)
+	includesTTF = lazy.Regexp(`(?m)^\s*#\s*include\s*[<"](?:SDL2/)?SDL_ttf\.h[>"]`)
 	sources     = []*language.Language{language.CPlus}
 )
 
@@ -30,7 +30,7 @@ var ttf = kind{
 	next:     "call app_type_load(NULL, 1) after TTF_Init(), draw with app_type_render(APP_TYPE_ROLE, text), and build the game again",
 	language: language.CPlus,
 	upper:    true,
-	names:    language.Set("ROLES"),
+	names:    lazy.Words("ROLES"),
 	short: map[string]string{
 		target.PartFallback: "a font that cannot be loaded is an error with its file",
 		target.PartTracking: "SDL_ttf does not space letters",
@@ -39,9 +39,9 @@ var ttf = kind{
 	},
 	whole: func(r target.Role) map[string]float64 { return map[string]float64{"size": r.Size} },
 	uses: []target.Use{
-		{Languages: sources, Kind: usePath, Pattern: regexp.MustCompile(`\bTTF_OpenFont(?:Index|DPI)?\s*\(\s*"([^"\n\\]*)"`)},
-		{Languages: sources, Kind: usePath, Named: true, Pattern: regexp.MustCompile(`\bTTF_OpenFont(?:Index|DPI)?\s*\(\s*([A-Za-z_]\w*)\s*,`)},
-		{Languages: sources, Kind: useRole, Pattern: regexp.MustCompile(`\bAPP_TYPE_(\w+)`)},
+		{Languages: sources, Kind: usePath, Pattern: lazy.Regexp(`\bTTF_OpenFont(?:Index|DPI)?\s*\(\s*"([^"\n\\]*)"`)},
+		{Languages: sources, Kind: usePath, Named: true, Pattern: lazy.Regexp(`\bTTF_OpenFont(?:Index|DPI)?\s*\(\s*([A-Za-z_]\w*)\s*,`)},
+		{Languages: sources, Kind: useRole, Pattern: lazy.Regexp(`\bAPP_TYPE_(\w+)`)},
 	},
 	files: func(s *site) map[string]string {
 		files := map[string]string{"apptype.c": folder + "/apptype" + s.ending(), "apptype.h": folder + "/apptype.h"}

@@ -5,7 +5,6 @@ import (
 	"fmt"
 	"maps"
 	"path"
-	"regexp"
 	"slices"
 	"strconv"
 	"strings"
@@ -13,6 +12,7 @@ import (
 	"notaria/internal/edit/splice"
 	"notaria/internal/face"
 	"notaria/internal/language"
+	"notaria/internal/lazy"
 	"notaria/internal/target"
 )
 
@@ -27,9 +27,9 @@ type block struct {
 }
 
 var (
-	fontFace   = regexp.MustCompile(`@font-face\s*\{([^{}]*)\}`)
-	descriptor = regexp.MustCompile(`(?:^|[;\s])([a-zA-Z-]+)\s*:\s*([^;]*[^;\s])`)
-	formatOf   = regexp.MustCompile(`url\(\s*["']?([^"')\n]+)["']?\s*\)\s*format\(\s*["']?([\w-]+)["']?`)
+	fontFace   = lazy.Regexp(`@font-face\s*\{([^{}]*)\}`)
+	descriptor = lazy.Regexp(`(?:^|[;\s])([a-zA-Z-]+)\s*:\s*([^;]*[^;\s])`)
+	formatOf   = lazy.Regexp(`url\(\s*["']?([^"')\n]+)["']?\s*\)\s*format\(\s*["']?([\w-]+)["']?`)
 )
 
 // formats are the words of format() (CSS Fonts 4, 4.3.1), with the endings that they stand for.
@@ -297,4 +297,4 @@ func (s *site) external() bool {
 	return false
 }
 
-var foreignSheet = regexp.MustCompile(`<link\b[^<>]*\bhref\s*=\s*["']?(?:https?:)?//|@import\s+(?:url\(\s*)?["']?(?:https?:)?//|<script\b[^<>]*\bsrc\s*=\s*["']?(?:https?:)?//`)
+var foreignSheet = lazy.Regexp(`<link\b[^<>]*\bhref\s*=\s*["']?(?:https?:)?//|@import\s+(?:url\(\s*)?["']?(?:https?:)?//|<script\b[^<>]*\bsrc\s*=\s*["']?(?:https?:)?//`)

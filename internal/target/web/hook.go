@@ -2,13 +2,13 @@ package web
 
 import (
 	"path"
-	"regexp"
 	"slices"
 	"strings"
 
 	"notaria/internal/edit"
 	"notaria/internal/edit/source"
 	"notaria/internal/language"
+	"notaria/internal/lazy"
 	"notaria/internal/target"
 )
 
@@ -22,15 +22,15 @@ type hook struct {
 
 var (
 	// linkLine is a style sheet of a page's own, alone on its line.
-	linkLine = regexp.MustCompile(`(?im)^[ \t]*(<link\s[^<>]*?\bhref\s*=\s*["']([^"'<>:?#]+\.css)["'][^<>]*?(/?)>)[ \t]*\r?$`)
-	relSheet = regexp.MustCompile(`(?i)\brel\s*=\s*["']?stylesheet\b`)
+	linkLine = lazy.Regexp(`(?im)^[ \t]*(<link\s[^<>]*?\bhref\s*=\s*["']([^"'<>:?#]+\.css)["'][^<>]*?(/?)>)[ \t]*\r?$`)
+	relSheet = lazy.Regexp(`(?i)\brel\s*=\s*["']?stylesheet\b`)
 	// importLine is a style sheet that a source imports for its effect.
-	importLine = regexp.MustCompile(`(?m)^(import\s*(["'])(\.{1,2}/[^"'\n]+\.(?:css|scss|sass|less|styl))["'](;?))[ \t]*\r?$`)
+	importLine = lazy.Regexp(`(?m)^(import\s*(["'])(\.{1,2}/[^"'\n]+\.(?:css|scss|sass|less|styl))["'](;?))[ \t]*\r?$`)
 )
 
 // entryNames are the sources that people begin with: the import of a style sheet in one of
 // them is for the whole page.
-var entryNames = regexp.MustCompile(`^(?:main|index|app|App|_app|layout|root|entry(?:[.-]client)?|\+layout|client)\.(?:m?[jt]sx?)$`)
+var entryNames = lazy.Regexp(`^(?:main|index|app|App|_app|layout|root|entry(?:[.-]client)?|\+layout|client)\.(?:m?[jt]sx?)$`)
 
 const maxLooked = 4000 // sources of a package that are looked at
 

@@ -5,12 +5,12 @@ import (
 	"fmt"
 	"html"
 	"path"
-	"regexp"
 	"slices"
 	"strings"
 
 	"notaria/internal/face"
 	"notaria/internal/language"
+	"notaria/internal/lazy"
 	"notaria/internal/target"
 )
 
@@ -28,34 +28,34 @@ const (
 var (
 	css = []*language.Language{language.CSS, language.SCSS}
 	// beside asks for a weight or a slant in the same rule.
-	beside = regexp.MustCompile(`[\s;{]font-(?:weight|style)\s*:\s*([\w-]+)`)
+	beside = lazy.Regexp(`[\s;{]font-(?:weight|style)\s*:\s*([\w-]+)`)
 	pages  = []*language.Language{language.HTML}
 	script = []*language.Language{language.JavaScript, language.TypeScript}
 	// fontURL is a font file in a style sheet.
-	fontURL = regexp.MustCompile(`\burl\(\s*["']?([^"')\n:]+\.(?i:ttf|otf|woff2?))(?:[?#][^"')]*)?["']?\s*\)`)
+	fontURL = lazy.Regexp(`\burl\(\s*["']?([^"')\n:]+\.(?i:ttf|otf|woff2?))(?:[?#][^"')]*)?["']?\s*\)`)
 	uses    = []target.Use{
-		{Languages: css, Styles: beside, Bracket: '{', Pattern: regexp.MustCompile(`[\s;{]font-family\s*:\s*["']([^"'\n]*)["']`)},
-		{Languages: css, Styles: beside, Bracket: '{', Pattern: regexp.MustCompile(`[\s;{]font-family\s*:\s*([^"'\s;{}()$@][^"';{}(),\n!]*)[;,}\n!]`)},
-		{Languages: css, Pattern: regexp.MustCompile(`[\s;{]font\s*:[^;{}"']*["']([^"'\n]+)["']`)},
-		{Languages: css, Pattern: regexp.MustCompile(`\s(?:--|[$@])[\w-]*(?:font|family|typeface)[\w-]*\s*:\s*["']([^"'\n]*)["']`)},
-		{Languages: pages, Pattern: regexp.MustCompile(`\sstyle\s*=\s*"[^"<>]*\bfont-family\s*:\s*(?:'|&quot;)?([^"';,&<>]+)`)},
-		{Languages: pages, Pattern: regexp.MustCompile(`\sstyle\s*=\s*'[^'<>]*\bfont-family\s*:\s*(?:"|&quot;)?([^"';,&<>]+)`)},
-		{Languages: pages, Kind: useInPage, Pattern: regexp.MustCompile(`[\s;{]font-family\s*:\s*["']([^"'\n<>]*)["']`)},
-		{Languages: pages, Kind: useInPage, Pattern: regexp.MustCompile(`[\s;{]font-family\s*:\s*([A-Za-z][^"';{}(),\n<>]*)`)},
-		{Languages: script, Pattern: regexp.MustCompile(`\bfontFamily\s*[:=]\s*["'\x60]([^"'\x60,\n$]*)`)},
-		{Languages: script, Pattern: regexp.MustCompile(`\bfontFamily\s*:\s*\{[^{}\[]*\[\s*["']([^"'\n]*)["']`)},
-		{Languages: script, Named: true, Pattern: regexp.MustCompile(`\bfontFamily\s*[:=]\s*([A-Za-z_$][\w.]*)\s*[,;}\n]`)},
-		{Languages: script, Pattern: regexp.MustCompile(`(?:\bstyled(?:\.\w+|\([^()\n]*\))(?:\.attrs\([^()\n]*\))?(?:<[^<>\n]*>)?|\bcss|\bcreateGlobalStyle)\x60[^\x60]*?\bfont-family:\s*["']?([^;,'"\x60$\n]*[^;,'"\x60$\s])`)},
-		{Languages: script, Kind: useCanvas, Pattern: regexp.MustCompile(`\.font\s*=\s*["\x60][^"'\x60\n]*'([^'\n]+)'`)},
-		{Languages: script, Kind: useCanvas, Pattern: regexp.MustCompile(`\.font\s*=\s*['\x60][^"'\x60\n]*"([^"\n]+)"`)},
-		{Languages: script, Kind: useCanvas, Pattern: regexp.MustCompile(`\.font\s*=\s*["'\x60](?:[\w.-]+\s+)*[\d.]+(?:px|pt|em|rem)(?:/[\d.]+)?\s+([A-Za-z][\w -]*)`)},
-		{Languages: css, Kind: useClass, Pattern: regexp.MustCompile(`\.(type-[\w-]*)`)},
-		{Languages: pages, Kind: useClass, Pattern: regexp.MustCompile(`\sclass="(?:[^"]*\s)?(type-[^"\s]*)`)},
-		{Languages: script, Kind: useClass, Pattern: regexp.MustCompile(`\bclass(?:Name)?=["'](?:[^"'\n]*\s)?(type-[^"'\s]*)`)},
-		{Languages: css, Kind: useProperty, Pattern: regexp.MustCompile(`[\s;{](-fx-font-\w+|font(?:Family|Size|Weight|Style))\s*:`)},
-		{Languages: css, Kind: useRule, Pattern: regexp.MustCompile(`(?:^|\})\s*([^@{}\s][^{}]*?)\s*\{[^{}]*?[\s;{]?font-family\s*:`)},
-		{Languages: pages, Kind: useOver, Pattern: regexp.MustCompile(`<\w[\w-]*\s(?:[^<>]*\s)?class="[^"<>]*\btype-[^"<>]*"(?:[^<>]*?\s)?style="[^"<>]*\b(font-family)\s*:`)},
-		{Languages: pages, Kind: useOver, Pattern: regexp.MustCompile(`<\w[\w-]*\s(?:[^<>]*?\s)?style="[^"<>]*?\b(font-family)\s*:[^"<>]*"(?:[^<>]*\s)?class="[^"<>]*\btype-`)},
+		{Languages: css, Styles: beside, Bracket: '{', Pattern: lazy.Regexp(`[\s;{]font-family\s*:\s*["']([^"'\n]*)["']`)},
+		{Languages: css, Styles: beside, Bracket: '{', Pattern: lazy.Regexp(`[\s;{]font-family\s*:\s*([^"'\s;{}()$@][^"';{}(),\n!]*)[;,}\n!]`)},
+		{Languages: css, Pattern: lazy.Regexp(`[\s;{]font\s*:[^;{}"']*["']([^"'\n]+)["']`)},
+		{Languages: css, Pattern: lazy.Regexp(`\s(?:--|[$@])[\w-]*(?:font|family|typeface)[\w-]*\s*:\s*["']([^"'\n]*)["']`)},
+		{Languages: pages, Pattern: lazy.Regexp(`\sstyle\s*=\s*"[^"<>]*\bfont-family\s*:\s*(?:'|&quot;)?([^"';,&<>]+)`)},
+		{Languages: pages, Pattern: lazy.Regexp(`\sstyle\s*=\s*'[^'<>]*\bfont-family\s*:\s*(?:"|&quot;)?([^"';,&<>]+)`)},
+		{Languages: pages, Kind: useInPage, Pattern: lazy.Regexp(`[\s;{]font-family\s*:\s*["']([^"'\n<>]*)["']`)},
+		{Languages: pages, Kind: useInPage, Pattern: lazy.Regexp(`[\s;{]font-family\s*:\s*([A-Za-z][^"';{}(),\n<>]*)`)},
+		{Languages: script, Pattern: lazy.Regexp(`\bfontFamily\s*[:=]\s*["'\x60]([^"'\x60,\n$]*)`)},
+		{Languages: script, Pattern: lazy.Regexp(`\bfontFamily\s*:\s*\{[^{}\[]*\[\s*["']([^"'\n]*)["']`)},
+		{Languages: script, Named: true, Pattern: lazy.Regexp(`\bfontFamily\s*[:=]\s*([A-Za-z_$][\w.]*)\s*[,;}\n]`)},
+		{Languages: script, Pattern: lazy.Regexp(`(?:\bstyled(?:\.\w+|\([^()\n]*\))(?:\.attrs\([^()\n]*\))?(?:<[^<>\n]*>)?|\bcss|\bcreateGlobalStyle)\x60[^\x60]*?\bfont-family:\s*["']?([^;,'"\x60$\n]*[^;,'"\x60$\s])`)},
+		{Languages: script, Kind: useCanvas, Pattern: lazy.Regexp(`\.font\s*=\s*["\x60][^"'\x60\n]*'([^'\n]+)'`)},
+		{Languages: script, Kind: useCanvas, Pattern: lazy.Regexp(`\.font\s*=\s*['\x60][^"'\x60\n]*"([^"\n]+)"`)},
+		{Languages: script, Kind: useCanvas, Pattern: lazy.Regexp(`\.font\s*=\s*["'\x60](?:[\w.-]+\s+)*[\d.]+(?:px|pt|em|rem)(?:/[\d.]+)?\s+([A-Za-z][\w -]*)`)},
+		{Languages: css, Kind: useClass, Pattern: lazy.Regexp(`\.(type-[\w-]*)`)},
+		{Languages: pages, Kind: useClass, Pattern: lazy.Regexp(`\sclass="(?:[^"]*\s)?(type-[^"\s]*)`)},
+		{Languages: script, Kind: useClass, Pattern: lazy.Regexp(`\bclass(?:Name)?=["'](?:[^"'\n]*\s)?(type-[^"'\s]*)`)},
+		{Languages: css, Kind: useProperty, Pattern: lazy.Regexp(`[\s;{](-fx-font-\w+|font(?:Family|Size|Weight|Style))\s*:`)},
+		{Languages: css, Kind: useRule, Pattern: lazy.Regexp(`(?:^|\})\s*([^@{}\s][^{}]*?)\s*\{[^{}]*?[\s;{]?font-family\s*:`)},
+		{Languages: pages, Kind: useOver, Pattern: lazy.Regexp(`<\w[\w-]*\s(?:[^<>]*\s)?class="[^"<>]*\btype-[^"<>]*"(?:[^<>]*?\s)?style="[^"<>]*\b(font-family)\s*:`)},
+		{Languages: pages, Kind: useOver, Pattern: lazy.Regexp(`<\w[\w-]*\s(?:[^<>]*?\s)?style="[^"<>]*?\b(font-family)\s*:[^"<>]*"(?:[^<>]*\s)?class="[^"<>]*\btype-`)},
 		{Languages: css, Kind: useURL, Pattern: fontURL},
 	}
 )
@@ -174,7 +174,7 @@ func (s *site) declared() []string {
 }
 
 // declaredIn is a @font-face rule in a page.
-var declaredIn = regexp.MustCompile(`@font-face\s*\{[^{}]*?font-family\s*:\s*["']?([^"';{}\n]*[^"';{}\s])`)
+var declaredIn = lazy.Regexp(`@font-face\s*\{[^{}]*?font-family\s*:\s*["']?([^"';{}\n]*[^"';{}\s])`)
 
 // answerFamily judges the first family of a list; capitals do not count (CSS Fonts 4, 2.1.2).
 func (s *site) answerFamily(q target.Question) target.Answer {
@@ -223,7 +223,7 @@ func (s *site) familiesOf(file string) []string {
 }
 
 // plainWord is what a family can be that is no word of CSS, and is not put together elsewhere.
-var plainWord = regexp.MustCompile(`^[A-Za-z][\w .'-]*$`)
+var plainWord = lazy.Regexp(`^[A-Za-z][\w .'-]*$`)
 
 // unknown says whether a family is none that could be known: no system has it, no package brings it,
 // and no sheet of another server is taken in, which could.
@@ -273,4 +273,4 @@ func (s *site) loadedByScript() []string {
 	return target.LoadedNames(s.Tree, s.Dir, script, byScript)
 }
 
-var byScript = regexp.MustCompile(`\bnew\s+FontFace\s*\(\s*["'\x60]([^"'\x60\n]+)`)
+var byScript = lazy.Regexp(`\bnew\s+FontFace\s*\(\s*["'\x60]([^"'\x60\n]+)`)

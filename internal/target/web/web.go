@@ -12,7 +12,6 @@ import (
 	"encoding/json"
 	"fmt"
 	"path"
-	"regexp"
 	"slices"
 	"strings"
 	"text/template"
@@ -20,13 +19,14 @@ import (
 	"notaria/internal/edit/splice"
 	"notaria/internal/face"
 	"notaria/internal/language"
+	"notaria/internal/lazy"
 	"notaria/internal/target"
 )
 
 //go:embed app-type.css.tmpl
 var texts embed.FS
 
-var templates = template.Must(template.ParseFS(texts, "*.tmpl"))
+var templates = lazy.Of(func() *template.Template { return template.Must(template.ParseFS(texts, "*.tmpl")) })
 
 // Target is the web.
 type Target struct{}
@@ -78,13 +78,13 @@ type site struct {
 }
 
 // out are folders that hold what was made of sources, or pages about the code.
-var out = regexp.MustCompile(`(?:^|/)(?:dist|out|coverage|docs?|javadoc|apidocs|target|public/build|www/build|storybook-static|fixtures|__tests__|testdata|playwright-report|_site|site-packages|test-results)(?:/|$)`)
+var out = lazy.Regexp(`(?:^|/)(?:dist|out|coverage|docs?|javadoc|apidocs|target|public/build|www/build|storybook-static|fixtures|__tests__|testdata|playwright-report|_site|site-packages|test-results)(?:/|$)`)
 
 // shells are those of apps whose pages are copies, or are drawn otherwise.
-var shells = regexp.MustCompile(`(?:^|/)(?:android/app/src|ios/App|platforms/\w+|macos/Runner|windows/runner|linux/runner)(?:/|$)`)
+var shells = lazy.Regexp(`(?:^|/)(?:android/app/src|ios/App|platforms/\w+|macos/Runner|windows/runner|linux/runner)(?:/|$)`)
 
 // bundlers are packages that take style sheets in, or frameworks that bring one that does.
-var bundlers = language.Set(`vite webpack parcel rollup esbuild @rspack/core @parcel/core next nuxt @angular/core react-scripts svelte @sveltejs/kit vue astro gatsby
+var bundlers = lazy.Words(`vite webpack parcel rollup esbuild @rspack/core @parcel/core next nuxt @angular/core react-scripts svelte @sveltejs/kit vue astro gatsby
 	preact solid-js @remix-run/react @react-router/dev snowpack laravel-mix @vue/cli-service lit`)
 
 // Sites finds packages of bundlers with a style sheet that they import, and folders with an
@@ -187,7 +187,7 @@ func bundled(tree target.Tree, dir string) bool {
 	}
 	for _, list := range []map[string]any{p.Dependencies, p.DevDependencies} {
 		for name := range list {
-			if bundlers[name] {
+			if bundlers.Has(name) {
 				return true
 			}
 		}

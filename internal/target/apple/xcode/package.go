@@ -13,6 +13,7 @@ import (
 	"notaria/internal/edit/splice"
 	"notaria/internal/fault"
 	"notaria/internal/language"
+	"notaria/internal/lazy"
 )
 
 // Package is the syntax of Package.swift. An entry is a folder that a target processes
@@ -48,13 +49,13 @@ type argument struct {
 }
 
 var (
-	packageTarget = regexp.MustCompile(`\.(target|executableTarget)\s*\(`)
-	packageSystem = regexp.MustCompile(`\.(iOS|macOS|tvOS|watchOS)\s*\(\s*(?:\.v(\d+(?:_\d+)*)|"(\d+(?:\.\d+)*)")\s*\)`)
-	toolsVersion  = regexp.MustCompile(`^\s*//\s*swift-tools-version\s*:\s*(\d+)(?:\.(\d+))?`)
-	argumentLabel = regexp.MustCompile(`^([A-Za-z_]\w*)\s*:\s*`)
-	plainString   = regexp.MustCompile(`^"((?:[^"\\]|\\.)*)"$`)
-	processed     = regexp.MustCompile(`\.(process|copy)\s*\(\s*"((?:[^"\\]|\\.)*)"`)
-	anyString     = regexp.MustCompile(`"((?:[^"\\]|\\.)*)"`)
+	packageTarget = lazy.Regexp(`\.(target|executableTarget)\s*\(`)
+	packageSystem = lazy.Regexp(`\.(iOS|macOS|tvOS|watchOS)\s*\(\s*(?:\.v(\d+(?:_\d+)*)|"(\d+(?:\.\d+)*)")\s*\)`)
+	toolsVersion  = lazy.Regexp(`^\s*//\s*swift-tools-version\s*:\s*(\d+)(?:\.(\d+))?`)
+	argumentLabel = lazy.Regexp(`^([A-Za-z_]\w*)\s*:\s*`)
+	plainString   = lazy.Regexp(`^"((?:[^"\\]|\\.)*)"$`)
+	processed     = lazy.Regexp(`\.(process|copy)\s*\(\s*"((?:[^"\\]|\\.)*)"`)
+	anyString     = lazy.Regexp(`"((?:[^"\\]|\\.)*)"`)
 )
 
 // MostTargets is how many targets of a manifest are looked at.
@@ -323,7 +324,7 @@ func dropResources(d edit.Document, e edit.Entry) ([]byte, error) {
 		return d.Apply(splice.Replace(from+i, from+i+len(e.Mark()), ""))
 	}
 	// Somebody wrote it in another way since: the item alone goes.
-	one := regexp.MustCompile(`\.process\(\s*` + regexp.QuoteMeta(quote(e.Value)) + `\s*\)\s*,?\s*`)
+	one := lazy.Regexp(`\.process\(\s*` + regexp.QuoteMeta(quote(e.Value)) + `\s*\)\s*,?\s*`)
 	if m := one.FindIndex(doc[a.value:a.to]); m != nil {
 		return d.Apply(splice.Replace(a.value+m[0], a.value+m[1], ""))
 	}

@@ -3,11 +3,11 @@ package xcode
 import (
 	"maps"
 	"path"
-	"regexp"
 	"slices"
 	"strings"
 
 	"notaria/internal/edit/pbx"
+	"notaria/internal/lazy"
 )
 
 // Settings are the build settings of one configuration of a target. A value stands in the
@@ -32,12 +32,12 @@ const (
 )
 
 var (
-	configLine    = regexp.MustCompile(`^\s*([A-Za-z_]\w*)((?:\[[^\]]*\])*)\s*=\s*(.*?)\s*;?\s*$`)
-	configInclude = regexp.MustCompile(`^\s*#include\??\s+"([^"]+)"`)
-	conditional   = regexp.MustCompile(`^([A-Za-z_]\w*)(\[.*\])$`)
-	variable      = regexp.MustCompile(`\$(?:\(([A-Za-z_]\w*)((?::[^()]*)?)\)|\{([A-Za-z_]\w*)((?::[^{}]*)?)\})`)
-	inherited     = regexp.MustCompile(`\$[({]inherited[)}]`)
-	notIdentifier = regexp.MustCompile(`[^A-Za-z0-9]`)
+	configLine    = lazy.Regexp(`^\s*([A-Za-z_]\w*)((?:\[[^\]]*\])*)\s*=\s*(.*?)\s*;?\s*$`)
+	configInclude = lazy.Regexp(`^\s*#include\??\s+"([^"]+)"`)
+	conditional   = lazy.Regexp(`^([A-Za-z_]\w*)(\[.*\])$`)
+	variable      = lazy.Regexp(`\$(?:\(([A-Za-z_]\w*)((?::[^()]*)?)\)|\{([A-Za-z_]\w*)((?::[^{}]*)?)\})`)
+	inherited     = lazy.Regexp(`\$[({]inherited[)}]`)
+	notIdentifier = lazy.Regexp(`[^A-Za-z0-9]`)
 )
 
 // Set puts a value over what stands under a key.

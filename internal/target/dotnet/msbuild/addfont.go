@@ -3,7 +3,6 @@ package msbuild
 import (
 	"errors"
 	"fmt"
-	"regexp"
 	"slices"
 	"strconv"
 	"strings"
@@ -11,6 +10,7 @@ import (
 	"notaria/internal/edit"
 	"notaria/internal/edit/splice"
 	"notaria/internal/language"
+	"notaria/internal/lazy"
 )
 
 // A MAUI app registers its fonts in MauiProgram.cs:
@@ -32,11 +32,11 @@ type AddFont struct{}
 func (AddFont) Name() string { return "addfont" }
 
 var (
-	configureFonts = regexp.MustCompile(`\bConfigureFonts\s*\(\s*\(?\s*(?:IFontCollection\s+)?([A-Za-z_]\w*)\s*\)?\s*=>\s*`)
-	configuredBy   = regexp.MustCompile(`\bConfigureFonts\s*\(\s*(?:[A-Za-z_]\w*\.)?([A-Za-z_]\w*)\s*\)`)
-	useApp         = regexp.MustCompile(`\.\s*UseMauiApp\s*(?:<[\w.\s]*>)?\s*\(`)
-	addFont        = regexp.MustCompile(`\b([A-Za-z_]\w*)\s*\.\s*AddFont\s*\(\s*(?:filename\s*:\s*)?"((?:[^"\\\n]|\\.)*)"\s*(?:,\s*(?:alias\s*:\s*)?"((?:[^"\\\n]|\\.)*)"\s*)?\)\s*;`)
-	chainedFont    = regexp.MustCompile(`\s*(\.)\s*AddFont\s*\(\s*(?:filename\s*:\s*)?"((?:[^"\\\n]|\\.)*)"\s*(?:,\s*(?:alias\s*:\s*)?"((?:[^"\\\n]|\\.)*)"\s*)?\)`)
+	configureFonts = lazy.Regexp(`\bConfigureFonts\s*\(\s*\(?\s*(?:IFontCollection\s+)?([A-Za-z_]\w*)\s*\)?\s*=>\s*`)
+	configuredBy   = lazy.Regexp(`\bConfigureFonts\s*\(\s*(?:[A-Za-z_]\w*\.)?([A-Za-z_]\w*)\s*\)`)
+	useApp         = lazy.Regexp(`\.\s*UseMauiApp\s*(?:<[\w.\s]*>)?\s*\(`)
+	addFont        = lazy.Regexp(`\b([A-Za-z_]\w*)\s*\.\s*AddFont\s*\(\s*(?:filename\s*:\s*)?"((?:[^"\\\n]|\\.)*)"\s*(?:,\s*(?:alias\s*:\s*)?"((?:[^"\\\n]|\\.)*)"\s*)?\)\s*;`)
+	chainedFont    = lazy.Regexp(`\s*(\.)\s*AddFont\s*\(\s*(?:filename\s*:\s*)?"((?:[^"\\\n]|\\.)*)"\s*(?:,\s*(?:alias\s*:\s*)?"((?:[^"\\\n]|\\.)*)"\s*)?\)`)
 )
 
 // kindCall is the kind of the place of a call that Notaria made, which has no owners: it goes with
@@ -108,7 +108,7 @@ func findBlock(d edit.Document, clean, skeleton []byte) (fontBlock, error) {
 	case m != nil:
 		b.param, b.open = string(clean[m[2]:m[3]]), m[1]
 	case by != nil:
-		method := regexp.MustCompile(`\b` + string(by[1]) + `\s*\(\s*IFontCollection\s+([A-Za-z_]\w*)\s*\)\s*`).FindSubmatchIndex(skeleton)
+		method := lazy.Regexp(`\b` + string(by[1]) + `\s*\(\s*IFontCollection\s+([A-Za-z_]\w*)\s*\)\s*`).FindSubmatchIndex(skeleton)
 		if method == nil {
 			return b, d.Fail(-1, "the method "+string(by[1])+"(IFontCollection fonts), which ConfigureFonts names, in this file", "none", "write .ConfigureFonts(fonts => { }) in its place, then register again")
 		}

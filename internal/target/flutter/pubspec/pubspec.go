@@ -6,7 +6,6 @@ import (
 	"bytes"
 	"fmt"
 	"maps"
-	"regexp"
 	"slices"
 	"strconv"
 	"strings"
@@ -18,6 +17,7 @@ import (
 	"notaria/internal/edit/splice"
 	"notaria/internal/edit/yamldoc"
 	"notaria/internal/fault"
+	"notaria/internal/lazy"
 )
 
 // maxPubspec bounds what is given to the YAML parser; real ones are a few KiB.
@@ -146,7 +146,7 @@ func parse(d edit.Document) (*pubspec, error) {
 	return p, nil
 }
 
-var yamlPlace = regexp.MustCompile(`^\[(\d+):\d+\] ([^\n]*)`)
+var yamlPlace = lazy.Regexp(`^\[(\d+):\d+\] ([^\n]*)`)
 
 func (p *pubspec) broken(err error) error {
 	if m := yamlPlace.FindStringSubmatch(err.Error()); m != nil {

@@ -9,6 +9,7 @@ import (
 
 	"notaria/internal/edit"
 	"notaria/internal/edit/splice"
+	"notaria/internal/lazy"
 )
 
 // KindOverride is the place of a property by which a node sets a font of its own: Name is
@@ -29,14 +30,14 @@ type Overrides struct{}
 func (Overrides) Name() string { return "godot-scene" }
 
 // Properties are the ones by which a node of Godot 3 or 4 sets a font of its own.
-var Properties = regexp.MustCompile(`^(?:custom_fonts/\w{1,40}|theme_override_fonts/\w{1,40}|label_settings)$`)
+var Properties = lazy.Regexp(`^(?:custom_fonts/\w{1,40}|theme_override_fonts/\w{1,40}|label_settings)$`)
 
 // overrideForm is what stood there before, as a ledger tells it: nothing else is written
 // back into a scene.
-var overrideForm = regexp.MustCompile(`^(custom_fonts/\w{1,40}|theme_override_fonts/\w{1,40}|label_settings) = ((?:Ext|Sub)Resource\(\s*(?:\d{1,9}|"[\w-]{1,80}")\s*\))$`)
+var overrideForm = lazy.Regexp(`^(custom_fonts/\w{1,40}|theme_override_fonts/\w{1,40}|label_settings) = ((?:Ext|Sub)Resource\(\s*(?:\d{1,9}|"[\w-]{1,80}")\s*\))$`)
 
 // Reference matches a use of a resource; its groups are the kind and the id.
-var Reference = regexp.MustCompile(`^(Ext|Sub)Resource\(\s*"?([\w-]+)"?\s*\)$`)
+var Reference = lazy.Regexp(`^(Ext|Sub)Resource\(\s*"?([\w-]+)"?\s*\)$`)
 
 const madeResource = "resource"
 
@@ -169,7 +170,7 @@ func (s scene) external() []Tag {
 
 // uses says whether anything refers to an external resource.
 func (s scene) uses(id string) bool {
-	ref := regexp.MustCompile(`\bExtResource\(\s*"?` + regexp.QuoteMeta(id) + `"?\s*\)`)
+	ref := lazy.Regexp(`\bExtResource\(\s*"?` + regexp.QuoteMeta(id) + `"?\s*\)`)
 	return ref.Match(s.doc.Text)
 }
 

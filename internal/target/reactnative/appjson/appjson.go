@@ -9,7 +9,6 @@ import (
 	"encoding/json"
 	"fmt"
 	"maps"
-	"regexp"
 	"slices"
 	"strings"
 
@@ -17,6 +16,7 @@ import (
 	"notaria/internal/edit/jsonc"
 	"notaria/internal/edit/splice"
 	"notaria/internal/language"
+	"notaria/internal/lazy"
 )
 
 // fontPlugin is the plugin's name.
@@ -215,7 +215,7 @@ func (a *appJSON) position(e edit.Entry) int {
 
 // putBack is what can have stood where Notaria put something: something empty, or the
 // plugin by its name.
-var putBack = regexp.MustCompile(`^[][{}\s,]*("` + fontPlugin + `")?[][{}\s,]*$`)
+var putBack = lazy.Regexp(`^[][{}\s,]*("` + fontPlugin + `")?[][{}\s,]*$`)
 
 // harmless leaves out what a ledger, which anybody can write, says was there before and
 // cannot have been.
