@@ -62,12 +62,12 @@ func TestScripts(t *testing.T) {
 	})
 }
 
-// placeSample puts the sample project into a folder: skerry FOLDER.
+// placeSample puts the sample project into a folder, all of it or the apps that are named: skerry FOLDER APP...
 func placeSample(ts *testscript.TestScript, neg bool, args []string) {
-	if neg || len(args) != 1 {
-		ts.Fatalf("usage: skerry folder")
+	if neg || len(args) == 0 {
+		ts.Fatalf("usage: skerry folder [app...]")
 	}
-	ts.Check(skerry.Place(ts.MkAbs(args[0])))
+	ts.Check(skerry.Place(ts.MkAbs(args[0]), args[1:]...))
 }
 
 // An item is a file of a tree, or a folder.

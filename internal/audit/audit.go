@@ -204,16 +204,29 @@ func (a *pass) pinpoint(f *Finding) {
 	}
 }
 
-// files compares the planned files with the disk, each once.
+// files compares the planned files with the disk. An app for which one cannot be made is refused, and
+// what is planned without it is compared.
 func (a *pass) files(ctx context.Context) error {
+	for {
+		var cannot *notary.CannotMakeError
+		err := a.compare(ctx)
+		if !errors.As(err, &cannot) || !a.p.Refuse(a.plan, cannot) {
+			return err
+		}
+	}
+}
+
+// compare holds each planned file against the disk once.
+func (a *pass) compare(ctx context.Context) error {
 	list := append([]notary.Wanted(nil), a.plan.Files...)
+	a.missing, a.differs = map[string]bool{}, map[string]notary.Stand{}
 	// The copies of a face one after the other, so that one original at a time is held.
 	sort.SliceStable(list, func(i, j int) bool { return list[i].Recipe.Key() < list[j].Recipe.Key() })
 	for _, f := range list {
 		if err := ctx.Err(); err != nil {
 			return err
 		}
-		s, err := a.p.Standing(a.set, f.File)
+		s, err := a.p.Standing(a.set, f)
 		if err != nil {
 			return err
 		}

@@ -54,6 +54,7 @@ const (
 	OriginalChanged = "original-changed"
 	NoLicence       = "licence-missing"
 	OverBudget      = "over-budget"
+	OlderCode       = "written-by-an-older-notaria"
 )
 
 // Rules are the rules, in the order in which people read of them.
@@ -62,6 +63,8 @@ var Rules = []Rule{
 		"it was never registered, or it was deleted, moved, or renamed for one platform", "notaria register puts it there again", fileMissing},
 	{FileDiffers, Error, "a file of Notaria's has another content than the plan says", "the app shows an old face, or roles that are not those of the registry",
 		"notaria.toml or a font changed since the last registration, or somebody edited the file", "notaria register; with --overwrite where the file was edited, after the change is kept elsewhere", fileDiffers},
+	{OlderCode, Note, "generated files are those of an older version of Notaria", "the apps work as before; a registration brings them up to date",
+		"Notaria was updated since the last registration", "notaria register", olderCode},
 	{EntryNoFile, Error, "a manifest names a font file that is not there", "the build stops, or the entry does nothing",
 		"the file was deleted or renamed, or its name, its folder or its ending is mistyped in the manifest", "correct the name, or take the line out", entryNoFile},
 	{FileNoEntry, Error, "a font file is in the app, but no manifest names it", "the system loads only what manifests name",
@@ -163,7 +166,7 @@ func fileMissing(a *pass, report func(Finding)) error {
 func fileDiffers(a *pass, report func(Finding)) error {
 	for _, w := range a.plan.Files {
 		s, differs := a.differs[w.Path]
-		if !differs {
+		if !differs || s.Older {
 			continue
 		}
 		f := Finding{File: w.Path, Message: "this file is not what the registry asks for",
@@ -180,6 +183,29 @@ func fileDiffers(a *pass, report func(Finding)) error {
 		}
 		report(by(w.Owners[0], f))
 	}
+	return nil
+}
+
+// olderCode tells once of all files that this version would write in another way.
+func olderCode(a *pass, report func(Finding)) error {
+	n := 0
+	first := Finding{}
+	for _, w := range a.plan.Files {
+		if a.differs[w.Path].Older {
+			if n++; n == 1 {
+				first = by(w.Owners[0], Finding{File: w.Path})
+			}
+		}
+	}
+	if n == 0 {
+		return nil
+	}
+	what := "this file was"
+	if n > 1 {
+		what = fmt.Sprintf("%d generated files were", n)
+	}
+	first.Message, first.Cause, first.Cure, first.Register = what+" written by an older Notaria", "Notaria was updated since the last registration; notaria.toml is the same", register, true
+	report(first)
 	return nil
 }
 

@@ -207,7 +207,7 @@ func (a *app) printReport(form string, c *checked) error {
 	if form == "junit" {
 		return document.WriteJUnit(a.lines, c.plan, c.shown)
 	}
-	return document.Write(a.lines, document.NewSARIF(version, c.p, c.report.Accepted, c.shown))
+	return document.Write(a.lines, document.NewSARIF(registry.Version, c.p, c.report.Accepted, c.shown))
 }
 
 // printAccepted lists what is not shown, and why.

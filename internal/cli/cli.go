@@ -43,9 +43,6 @@ const gcPercent = 250
 // project of a few files would take a third more otherwise.
 const softMemory = 224 << 20
 
-// version is set by the release build.
-var version = "development"
-
 // app is one run of the program.
 type app struct {
 	in      io.Reader
@@ -142,7 +139,7 @@ it worked.
   notaria register --dry-run                       see what would change
   notaria register                                 make every app use them
   notaria check                                    prove it, or say what is wrong`,
-		Version:       version,
+		Version:       registry.Version,
 		SilenceErrors: true,
 		SilenceUsage:  true,
 		PersistentPreRunE: func(*cobra.Command, []string) error {

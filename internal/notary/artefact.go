@@ -50,6 +50,8 @@ func (a *artefacts) make(r target.Recipe) (artefact, error) {
 		}))
 	case target.WOFF:
 		return a.once(r, a.wrapped(sfnt.BuildWOFF))
+	case target.Drawing:
+		return a.once(r, func(target.Recipe) ([]byte, error) { return r.Make() })
 	}
 	return artefact{}, fmt.Errorf("no way to make %q", r.Key())
 }
@@ -182,9 +184,20 @@ func (p *Project) Facts(r target.Recipe) (target.Facts, error) {
 type state struct {
 	exists, equal bool
 	ours          bool // what is there, and is not what is wanted, is what Notaria wrote
+	older         bool // that was an older Notaria, and nothing else changed since
 	marked        bool // it has the mark of generated text
 	want          registry.Written
 	content       []byte // what is wanted; nil where it is there, and was not made again
+}
+
+// derived says whether a recipe's artefact is costly to make: it is neither a copy nor text that a plan
+// has already.
+func derived(r target.Recipe) bool {
+	switch r.(type) {
+	case target.Original, target.Text:
+		return false
+	}
+	return true
 }
 
 // compare holds a wanted file against the disk. Nothing is derived where the ledger
@@ -195,11 +208,15 @@ func (p *Project) compare(set *change.Set, f target.File) (state, error) {
 	if s.want.Original, err = p.makes.originalOf(f.Recipe); err != nil {
 		return s, err
 	}
-	if _, plain := f.Recipe.(target.Original); !plain && len(f.Recipe.Faces()) > 0 {
-		have, ok := p.Ledger.Wrote(f.Path)
-		if ok && have.Recipe == s.want.Recipe && have.Original == s.want.Original {
-			if old, err := set.Read(f.Path); err == nil && change.Sum(old) == have.SHA256 {
-				s.exists, s.equal, s.want.SHA256 = true, true, have.SHA256
+	have, mine := p.Ledger.Wrote(f.Path)
+	if target.IsText(f.Recipe) {
+		s.want.By = registry.Version
+	}
+	if derived(f.Recipe) {
+		if mine && have.Recipe == s.want.Recipe && have.Original == s.want.Original {
+			if old, err := set.Read(f.Path); err == nil && (change.Sum(old) == have.SHA256 || target.IsText(f.Recipe) && isDOS(old) && change.Sum(unix(old)) == have.SHA256) {
+				s.exists, s.equal, s.want.SHA256, s.want.By = true, true, have.SHA256, have.By
+				p.DOS = p.DOS || target.IsText(f.Recipe) && isDOS(old)
 				return s, nil
 			}
 		}
@@ -213,10 +230,11 @@ func (p *Project) compare(set *change.Set, f target.File) (state, error) {
 		return s, err
 	}
 	old, err := set.Read(f.Path)
-	if have, ok := p.Ledger.Wrote(f.Path); ok {
+	if mine {
 		s.ours = p.ours(have, old)
+		s.older = s.ours && have.By != s.want.By && (p.Ledger.Registry == "" || p.Ledger.Registry == p.Registry.Sum())
 	}
-	if _, text := f.Recipe.(target.Text); text {
+	if target.IsText(f.Recipe) {
 		s.marked = marked(old)
 		s.equal = isDOS(old) && bytes.Equal(unix(old), unix(a.content))
 		p.DOS = p.DOS || s.marked && isDOS(old)
@@ -228,6 +246,7 @@ func (p *Project) compare(set *change.Set, f target.File) (state, error) {
 type Stand struct {
 	Exists, Equal bool
 	Ours          bool // what is there is what Notaria wrote
+	Older         bool // an older version of it, from the same registry
 	// Edited says that what is there is neither what is wanted nor what Notaria wrote; Line is the
 	// first that differs, 1-based, and What shows it, where both are text.
 	Edited bool
@@ -235,10 +254,24 @@ type Stand struct {
 	What   string
 }
 
+// A CannotMakeError is why a wanted file cannot be made, though its app could be planned: what a role
+// asks for of its pictures is known only when they are drawn.
+type CannotMakeError struct {
+	Owners []registry.Owner
+	Err    error
+}
+
+func (e *CannotMakeError) Error() string { return e.Err.Error() }
+func (e *CannotMakeError) Unwrap() error { return e.Err }
+
 // Standing says whether a wanted file is there, whether it is as wanted, and what was edited.
-func (p *Project) Standing(set *change.Set, f target.File) (Stand, error) {
-	s, err := p.compare(set, f)
-	out := Stand{Exists: s.exists, Equal: s.equal, Ours: s.ours}
+func (p *Project) Standing(set *change.Set, f Wanted) (Stand, error) {
+	s, err := p.compare(set, f.File)
+	var wrong *fault.Error
+	if _, drawn := f.Recipe.(target.Drawing); drawn && errors.As(err, &wrong) {
+		return Stand{}, &CannotMakeError{f.Owners, err}
+	}
+	out := Stand{Exists: s.exists, Equal: s.equal, Ours: s.ours, Older: s.older}
 	if err != nil || !s.exists || s.equal || s.ours {
 		return out, err
 	}

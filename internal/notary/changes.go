@@ -50,6 +50,9 @@ func (p *Project) changes(ctx context.Context, begun *change.Set, plan *Plan, op
 			p.Ledger = ledger
 			return nil, err
 		}
+		if len(plan.whole) == len(p.targets) {
+			p.Ledger.Registry = p.Registry.Sum()
+		}
 		if err := p.seal(w.set); err != nil {
 			return nil, err
 		}
@@ -62,7 +65,7 @@ func (p *Project) changes(ctx context.Context, begun *change.Set, plan *Plan, op
 func sumUp(set *change.Set, plan *Plan) {
 	code := map[string]bool{}
 	for _, f := range plan.Files {
-		if _, ok := f.Recipe.(target.Text); ok {
+		if target.IsText(f.Recipe) {
 			code[f.Path] = true
 		}
 	}
@@ -138,7 +141,7 @@ func (w *writer) file(f Wanted) error {
 	}
 	written, mine := w.p.Ledger.Wrote(f.Path)
 	s.want.Owners = registry.Union(f.Owners, w.kept(written.Owners))
-	_, isText := f.Recipe.(target.Text)
+	isText := target.IsText(f.Recipe)
 	switch {
 	case s.equal && !mine && w.opt.TakeOver:
 		s.want.Taken = !isText // what Notaria alone writes was Notaria's: the ledger is lost
@@ -147,6 +150,9 @@ func (w *writer) file(f Wanted) error {
 	case s.equal && !mine:
 		return nil // somebody put the very same file there: theirs
 	case s.equal:
+		if written.By != "" {
+			s.want.By = written.By // nothing is written
+		}
 		w.p.Ledger.Record(s.want)
 		return nil
 	case s.exists && !mine && w.opt.TakeOver && s.marked:

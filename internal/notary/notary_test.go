@@ -247,7 +247,7 @@ func TestNothingIsDerivedTwice(t *testing.T) {
 		require.Equal(t, run > 0, set.Empty())
 		require.NoError(t, p.Apply(ctx, set))
 		for _, f := range plan.Files {
-			stand, err := p.Standing(p.set(), f.File)
+			stand, err := p.Standing(p.set(), f)
 			require.NoError(t, err)
 			require.True(t, stand.Equal)
 		}
@@ -261,7 +261,7 @@ func TestNothingIsDerivedTwice(t *testing.T) {
 
 	// A file that somebody put in its place, and another original, are noticed.
 	require.NoError(t, os.WriteFile(filepath.Join(p.Root, "a/x.ttc"), []byte("mine"), 0o644))
-	stand, err := p.Standing(p.set(), target.File{Path: "a/x.ttc", Recipe: both})
+	stand, err := p.Standing(p.set(), Wanted{File: target.File{Path: "a/x.ttc", Recipe: both}})
 	require.NoError(t, err)
 	require.Equal(t, Stand{Exists: true, Edited: true}, stand)
 

@@ -3,6 +3,7 @@ package notary
 import (
 	"bytes"
 	"compress/gzip"
+	"crypto/sha256"
 	"errors"
 	"fmt"
 	"io"
@@ -12,6 +13,7 @@ import (
 	"path/filepath"
 	"slices"
 	"strings"
+	"sync"
 
 	"notaria/internal/face"
 	"notaria/internal/fault"
@@ -28,31 +30,46 @@ const MaxPixelFile = 64 << 20
 // display's flash holds.
 const maxDrawn = 1 << 22
 
-// pixels draws a role. The same wish is drawn once in a run.
-func (p *Project) pixels(r target.Role, characters []rune) (*pixel.Font, []rune, error) {
+// pixels is a role as a bitmap font. The same wish is drawn once in a run, and only if somebody asks for
+// its pictures: which characters it has is known without.
+func (p *Project) pixels(r target.Role, characters []rune) (target.Bitmap, error) {
 	key := fmt.Sprintf("%s %v %s %+v %g %q", r.Face.ID(), r.Coordinates, r.Bitmap, r.Wish, r.Tracking, string(characters))
 	if have, ok := p.drawn[key]; ok {
-		return have.font, have.lacks, nil
+		return have, nil
 	}
-	f, lacks, err := p.draw(r, characters)
+	b, err := p.bitmap(r, characters)
 	if err != nil {
-		what := r.Bitmap
-		if what == "" {
-			what = r.Face.ID()
+		return target.Bitmap{}, notDrawn(r, err)
+	}
+	b.From = key + " " + b.From
+	draw := b.Draw
+	b.Draw = sync.OnceValues(func() (*pixel.Font, error) {
+		f, err := draw()
+		if err != nil {
+			return nil, notDrawn(r, err)
 		}
-		return nil, nil, fault.Of(what, fmt.Sprintf("pixels for the role %q", r.Name), err, "change the role in notaria.toml")
-	}
+		for _, g := range f.Glyphs {
+			p.pixelsDrawn += len(g.Pix)
+		}
+		if p.pixelsDrawn > maxDrawn {
+			return nil, &fault.Error{File: registry.FileName, Expected: fmt.Sprintf("pixel fonts of at most %d million pixels in all", maxDrawn>>20), Found: "more", Cure: "choose fewer characters, or smaller heights, for the roles of displays"}
+		}
+		return f, nil
+	})
 	if p.drawn == nil {
-		p.drawn = map[string]drawn{}
+		p.drawn = map[string]target.Bitmap{}
 	}
-	for _, g := range f.Glyphs {
-		p.pixelsDrawn += len(g.Pix)
+	p.drawn[key] = b
+	return b, nil
+}
+
+// notDrawn says which role cannot be drawn.
+func notDrawn(r target.Role, err error) error {
+	what := r.Bitmap
+	if what == "" {
+		what = r.Face.ID()
 	}
-	if p.pixelsDrawn > maxDrawn {
-		return nil, nil, &fault.Error{File: "notaria.toml", Expected: fmt.Sprintf("pixel fonts of at most %d million pixels in all", maxDrawn>>20), Found: "more", Cure: "choose fewer characters, or smaller heights, for the roles of displays"}
-	}
-	p.drawn[key] = drawn{f, lacks}
-	return f, lacks, nil
+	return fault.Of(what, fmt.Sprintf("pixels for the role %q", r.Name), err, "change the role in notaria.toml")
 }
 
 // DrawRole draws a role as it is said for all targets, with its characters, or ASCII where it asks for
@@ -82,7 +99,12 @@ func (p *Project) DrawRole(name string, targets []target.Target) (*pixel.Font, [
 		}
 		characters = registry.Drawn(have)
 	}
-	return p.pixels(role(name, r, f), characters)
+	b, err := p.pixels(role(name, r, f), characters)
+	if err != nil {
+		return nil, nil, err
+	}
+	drawn, err := b.Draw()
+	return drawn, b.Lacks, err
 }
 
 // wordsOfDisplays are the characters of the strings of all apps that draw pixels. An app that cannot
@@ -101,33 +123,52 @@ func (p *Project) wordsOfDisplays(targets []target.Target) []rune {
 	return out
 }
 
-// drawn is a font with the characters that its face lacks.
-type drawn struct {
-	font  *pixel.Font
-	lacks []rune
-}
-
-func (p *Project) draw(r target.Role, characters []rune) (*pixel.Font, []rune, error) {
+// bitmap finds out what a role's bitmap font has, and how it is drawn.
+func (p *Project) bitmap(r target.Role, characters []rune) (target.Bitmap, error) {
 	w := r.Wish
 	w.Characters = characters
 	if r.Bitmap != "" {
-		f, err := p.ReadBitmap(r.Bitmap)
-		if err != nil {
-			return nil, nil, err
-		}
-		w.Tracking = w.Letters(r.Tracking, f.Em)
-		lacks, err := f.Take(w.Choice)
-		if err == nil && w.Depth != f.Depth && w.Depth != 0 {
-			err = f.Deepen(w.Depth)
-		}
-		return f, lacks, err
+		return p.bitmapOfFile(r, w)
+	}
+	if err := w.Check(); err != nil {
+		return target.Bitmap{}, err
 	}
 	s, err := p.source(r.Face.ID(), r.Coordinates)
 	if err != nil {
-		return nil, nil, err
+		return target.Bitmap{}, err
 	}
 	w.Spacing = r.Tracking
-	return s.Make(w)
+	b := target.Bitmap{Faces: []string{r.Face.ID()}, Depth: w.Depth}
+	b.Has, b.Lacks = s.Split(characters)
+	if w.Missing == pixel.Box || slices.Contains(b.Has, w.Missing) {
+		b.Has = append(b.Has, b.Lacks...) // each has the picture of a missing one
+	}
+	b.Draw = func() (*pixel.Font, error) {
+		f, _, err := s.Make(w)
+		return f, err
+	}
+	return b, nil
+}
+
+// bitmapOfFile is a role that has a bitmap font of its own.
+func (p *Project) bitmapOfFile(r target.Role, w pixel.Wish) (target.Bitmap, error) {
+	f, sum, err := p.readBitmap(r.Bitmap)
+	if err != nil {
+		return target.Bitmap{}, err
+	}
+	w.Tracking = w.Letters(r.Tracking, f.Em)
+	lacks, err := f.Take(w.Choice)
+	if err == nil && w.Depth != f.Depth && w.Depth != 0 {
+		err = f.Deepen(w.Depth)
+	}
+	if err != nil {
+		return target.Bitmap{}, err
+	}
+	b := target.Bitmap{From: sum, Depth: f.Depth, Lacks: lacks, Draw: func() (*pixel.Font, error) { return f, nil }}
+	for _, g := range f.Glyphs {
+		b.Has = append(b.Has, g.Rune)
+	}
+	return b, nil
 }
 
 // source is an enrolled face, to be drawn.
@@ -152,19 +193,30 @@ func (p *Project) source(id string, coordinates map[string]float64) (*pixel.Sour
 
 // ReadBitmap reads a bitmap font of the project.
 func (p *Project) ReadBitmap(name string) (*pixel.Font, error) {
-	read := func(name string) ([]byte, error) { return p.Dir.Read(name, MaxPixelFile) }
+	f, _, err := p.readBitmap(name)
+	return f, err
+}
+
+// readBitmap also returns the SHA-256 of what was read.
+func (p *Project) readBitmap(name string) (*pixel.Font, string, error) {
+	sum := sha256.New()
+	read := func(name string) ([]byte, error) {
+		data, err := p.Dir.Read(name, MaxPixelFile)
+		sum.Write(data)
+		return data, err
+	}
 	data, err := read(name)
 	if errors.Is(err, fs.ErrNotExist) {
-		return nil, &fault.Error{File: name, Expected: "a bitmap font: BDF, PCF, PSF, or a sheet", Found: "no file", Cure: "correct its path, which starts at notaria.toml"}
+		return nil, "", &fault.Error{File: name, Expected: "a bitmap font: BDF, PCF, PSF, or a sheet", Found: "no file", Cure: "correct its path, which starts at notaria.toml"}
 	}
 	if err != nil {
-		return nil, err
+		return nil, "", err
 	}
 	f, err := PixelBitmap(name, data, read)
 	if err == nil && f == nil {
 		err = &fault.Error{File: name, Expected: "a bitmap font: BDF, PCF, PSF, or a sheet", Found: "another file", Cure: "a face of outlines is enrolled, and named by face"}
 	}
-	return f, err
+	return f, fmt.Sprintf("%x", sum.Sum(nil)), err
 }
 
 // PixelBitmap reads a bitmap font: BDF, PCF or PSF, also packed by gzip, or the text of a sheet, whose

@@ -291,6 +291,11 @@ func (p *Project) refuse(plan *Plan, owners []registry.Owner, r Refusal) bool {
 	return len(plan.Refused) > before
 }
 
+// Refuse takes the apps out of a plan for which a file cannot be made; false if there are none.
+func (p *Project) Refuse(plan *Plan, e *CannotMakeError) bool {
+	return p.refuse(plan, e.Owners, Refusal{Err: e.Err})
+}
+
 // knows says whether a plan decides about what an owner has on the ledger: its app is
 // planned, or is there no more.
 func (plan *Plan) knows(o registry.Owner) bool {

@@ -64,8 +64,8 @@ type Project struct {
 	present []target.Present
 	own     []target.Face // of present
 	covers  map[string]sfnt.Coverage
-	looked  bool             // present is known
-	drawn   map[string]drawn // pixel fonts, by what was asked for
+	looked  bool                     // present is known
+	drawn   map[string]target.Bitmap // pixel fonts, by what was asked for
 	sources map[string]*pixel.Source
 	// pixelsDrawn is how many pixels the fonts have together.
 	pixelsDrawn int

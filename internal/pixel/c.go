@@ -108,6 +108,17 @@ func rows(raw []byte) []string {
 	return out
 }
 
+// Templates is the text of all templates of forms: what is written changes with it.
+func Templates() string {
+	var b strings.Builder
+	list, _ := texts.ReadDir(".") // they are embedded
+	for _, f := range list {
+		raw, _ := texts.ReadFile(f.Name())
+		b.Write(raw)
+	}
+	return b.String()
+}
+
 // render executes templates, each into its file.
 func render(files map[string]string, data any) (map[string][]byte, error) {
 	out := map[string][]byte{}

@@ -201,6 +201,18 @@ func (h *hand) keep(pix []byte) []byte {
 	return out
 }
 
+// Split tells the characters that the face has from those that it lacks, without drawing them.
+func (s *Source) Split(characters []rune) (has, lacks []rune) {
+	for _, r := range characters {
+		if s.Paths.Index(r) != 0 {
+			has = append(has, r)
+		} else {
+			lacks = append(lacks, r)
+		}
+	}
+	return has, lacks
+}
+
 // drawAll draws characters, which are in order, on all processors.
 func (s *Source) drawAll(f *Font, characters []rune, d *drawer) (lacks []rune, err error) {
 	glyphs := make([]Glyph, len(characters))

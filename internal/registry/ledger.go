@@ -18,15 +18,25 @@ import (
 // LedgerName is the ledger's name in a project's folder.
 const LedgerName = "notaria.ledger.json"
 
-const ledgerSchema = "notaria/ledger/2"
+// Schemas of ledgers. The second had neither versions nor the registry's sum.
+const (
+	ledgerSchema = "notaria/ledger/3"
+	secondSchema = "notaria/ledger/2"
+)
+
+// Version is Notaria's own; the release build sets it.
+var Version = "development"
 
 // A Ledger is Notaria's account of what it wrote: nothing that is not on it is
 // ever deleted.
 type Ledger struct {
-	Schema  string    `json:"schema"`
-	Files   []Written `json:"files"`
-	Folders []string  `json:"folders"` // made by Notaria; they go when they are empty
-	Entries []Entry   `json:"entries"`
+	Schema string `json:"schema"`
+	// Registry is the sum of the registry that all apps were last registered from, "" where that is
+	// not known: see Registry.Sum.
+	Registry string    `json:"registry,omitempty"`
+	Files    []Written `json:"files"`
+	Folders  []string  `json:"folders"` // made by Notaria; they go when they are empty
+	Entries  []Entry   `json:"entries"`
 
 	index map[string]int // of Files, by path; nil where it is not known
 }
@@ -46,6 +56,7 @@ type Written struct {
 	// that nothing is made again when nothing changed. Text has no originals.
 	Recipe   string  `json:"recipe,omitempty"`
 	Original string  `json:"original,omitempty"`
+	By       string  `json:"by,omitempty"`     // the version of Notaria that generated the text
 	Owners   []Owner `json:"owners,omitempty"` // none for originals and licences
 	// Taken says that somebody else put the file there, and that Notaria has taken
 	// it over.
@@ -74,8 +85,9 @@ func ParseLedger(text []byte) (*Ledger, error) {
 		return nil, ledgerFault("the account that Notaria keeps", err.Error())
 	}
 	switch schema {
-	case ledgerSchema:
+	case ledgerSchema, secondSchema:
 		err = decode(text, l)
+		l.Schema = ledgerSchema
 	case firstSchema:
 		l, err = parseFirst(text)
 	default:
@@ -129,7 +141,7 @@ func (l *Ledger) local() error {
 
 // Clone is a copy that can be changed without the other.
 func (l *Ledger) Clone() *Ledger {
-	return &Ledger{Schema: l.Schema, Files: slices.Clone(l.Files), Folders: slices.Clone(l.Folders), Entries: slices.Clone(l.Entries)}
+	return &Ledger{Schema: l.Schema, Registry: l.Registry, Files: slices.Clone(l.Files), Folders: slices.Clone(l.Folders), Entries: slices.Clone(l.Entries)}
 }
 
 // Bytes writes the ledger in a fixed order; an empty one is nil.
@@ -137,7 +149,7 @@ func (l *Ledger) Bytes() ([]byte, error) {
 	if len(l.Files) == 0 && len(l.Entries) == 0 {
 		return nil, nil
 	}
-	out := Ledger{Schema: ledgerSchema, Files: append([]Written{}, l.Files...), Folders: append([]string{}, l.Folders...), Entries: append([]Entry{}, l.Entries...)}
+	out := Ledger{Schema: ledgerSchema, Registry: l.Registry, Files: append([]Written{}, l.Files...), Folders: append([]string{}, l.Folders...), Entries: append([]Entry{}, l.Entries...)}
 	sort.Slice(out.Files, func(i, j int) bool { return out.Files[i].Path < out.Files[j].Path })
 	sort.Strings(out.Folders)
 	sort.SliceStable(out.Entries, func(i, j int) bool { return out.Entries[i].Key() < out.Entries[j].Key() })

@@ -8,6 +8,8 @@ package registry
 
 import (
 	"bytes"
+	"crypto/sha256"
+	"encoding/hex"
 	"errors"
 	"fmt"
 	"path"
@@ -446,4 +448,16 @@ func quote(s string) string {
 	}
 	b.WriteByte('"')
 	return b.String()
+}
+
+// Sum is the SHA-256 of what the registry says, in hex: of its lines without comments that have lines of
+// their own, empty lines, and spaces at the ends.
+func (r *Registry) Sum() string {
+	sum := sha256.New()
+	for line := range strings.Lines(string(r.text)) {
+		if line = strings.TrimSpace(line); line != "" && line[0] != '#' {
+			fmt.Fprintln(sum, line)
+		}
+	}
+	return hex.EncodeToString(sum.Sum(nil))
 }

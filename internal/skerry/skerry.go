@@ -9,8 +9,10 @@ import (
 	"fmt"
 	"io/fs"
 	"os"
+	"path"
 	"path/filepath"
 	"strings"
+	"sync"
 	"time"
 
 	"notaria/internal/skerry/letters"
@@ -28,9 +30,9 @@ const DeckArchiveName = "deck-type.zip"
 // BoardArchiveName is the file that the type of the departure board comes in.
 const BoardArchiveName = "board-type.zip"
 
-// Place puts the sample project into a folder, which is made if need be and
-// must be empty.
-func Place(dir string) error {
+// Place puts the sample project into a folder, which is made if need be and must be empty: all of it, or
+// the apps that are named by their folders.
+func Place(dir string, apps ...string) error {
 	if err := os.MkdirAll(dir, 0o755); err != nil {
 		return err
 	}
@@ -41,27 +43,15 @@ func Place(dir string) error {
 	if len(there) > 0 {
 		return fmt.Errorf("%s: expected an empty folder for the demo, found %s in it; name a new one", dir, there[0].Name())
 	}
-	root, err := fs.Sub(sample, "sample")
-	if err != nil {
-		return err
+	if len(apps) == 0 {
+		apps = []string{"."}
 	}
-	if err := os.CopyFS(dir, root); err != nil {
-		return err
-	}
-	// Embedded files are read-only, and an app's own files are not.
-	err = filepath.WalkDir(dir, func(name string, d fs.DirEntry, err error) error {
-		if err != nil {
+	for _, app := range apps {
+		if err := copyOut(dir, app); err != nil {
 			return err
 		}
-		if d.IsDir() {
-			return os.Chmod(name, 0o755)
-		}
-		return os.Chmod(name, 0o644)
-	})
-	if err != nil {
-		return err
 	}
-	for name, pack := range map[string]func() ([]byte, error){ArchiveName: Archive, BoardArchiveName: BoardArchive, DeckArchiveName: DeckArchive} {
+	for name, pack := range archives {
 		archive, err := pack()
 		if err == nil {
 			err = os.WriteFile(filepath.Join(dir, name), archive, 0o644)
@@ -71,6 +61,30 @@ func Place(dir string) error {
 		}
 	}
 	return nil
+}
+
+// archives are the downloads, drawn and packed once.
+var archives = map[string]func() ([]byte, error){
+	ArchiveName: sync.OnceValues(Archive), BoardArchiveName: sync.OnceValues(BoardArchive), DeckArchiveName: sync.OnceValues(DeckArchive),
+}
+
+// copyOut writes one app of the sample, or "." for all. Embedded files are read-only, and an app's own
+// files are not.
+func copyOut(dir, app string) error {
+	return fs.WalkDir(sample, path.Join("sample", app), func(name string, d fs.DirEntry, err error) error {
+		if err != nil {
+			return err
+		}
+		to := filepath.Join(dir, filepath.FromSlash(strings.TrimPrefix(strings.TrimPrefix(name, "sample"), "/")))
+		if d.IsDir() {
+			return os.MkdirAll(to, 0o755)
+		}
+		text, err := sample.ReadFile(name)
+		if err != nil {
+			return err
+		}
+		return os.WriteFile(to, text, 0o644)
+	})
 }
 
 // BoardArchive packs the two typefaces of the departure board.

@@ -1,6 +1,8 @@
 package target
 
 import (
+	"crypto/sha256"
+	"fmt"
 	"strings"
 
 	"notaria/internal/face"
@@ -35,6 +37,27 @@ type (
 // Text is text that a platform generated.
 type Text struct{ Content []byte }
 
+// Drawing is generated text that takes long to make: roles as pictures of their characters, and what
+// is told of these. From says all that it is made of, and Of the faces among it. Make is
+// called only where one of these changed, or the file.
+type Drawing struct {
+	From []string
+	Of   []string
+	Make func() ([]byte, error)
+}
+
+// IsText says whether a recipe is that of generated text.
+func IsText(r Recipe) bool {
+	switch r.(type) {
+	case Text, Drawing:
+		return true
+	}
+	return false
+}
+
+// TextKeys are what the keys of generated text begin with.
+var TextKeys = []string{"text", "drawing"}
+
 func (r Original) Key() string   { return "original " + r.Face }
 func (r Collection) Key() string { return "collection " + strings.Join(r.Members, ", ") }
 func (r WOFF2) Key() string {
@@ -45,18 +68,27 @@ func (r WOFF2) Key() string {
 }
 func (r WOFF) Key() string { return "woff " + r.Face }
 func (Text) Key() string   { return "text" }
+func (r Drawing) Key() string {
+	sum := sha256.New()
+	for _, s := range r.From {
+		fmt.Fprintf(sum, "%d %s\n", len(s), s)
+	}
+	return fmt.Sprintf("drawing %x", sum.Sum(nil)[:16])
+}
 
 func (r Original) Faces() []string   { return []string{r.Face} }
 func (r Collection) Faces() []string { return r.Members }
 func (r WOFF2) Faces() []string      { return []string{r.Face} }
 func (r WOFF) Faces() []string       { return []string{r.Face} }
 func (Text) Faces() []string         { return nil }
+func (r Drawing) Faces() []string    { return r.Of }
 
 func (Original) recipe()   {}
 func (Collection) recipe() {}
 func (WOFF2) recipe()      {}
 func (WOFF) recipe()       {}
 func (Text) recipe()       {}
+func (Drawing) recipe()    {}
 
 // Facts are what generated code may need to know of an artefact. Lengths are in font
 // units (OpenType, head.unitsPerEm).

@@ -241,9 +241,18 @@ type Job struct {
 	Present []Present
 	// Facts answers what generated code may need to know of an artefact.
 	Facts func(Recipe) (Facts, error)
-	// Pixels draws a role as a bitmap font of some characters, and returns those that its face
-	// lacks.
-	Pixels func(Role, []rune) (*pixel.Font, []rune, error)
+	// Pixels is a role as a bitmap font of some characters.
+	Pixels func(Role, []rune) (Bitmap, error)
+}
+
+// A Bitmap is a role's bitmap font before it is drawn.
+type Bitmap struct {
+	From       string   // all that it is made of
+	Faces      []string // of it
+	Depth      int      // bits of a pixel
+	Has, Lacks []rune   // of the characters that are asked for
+	// Draw draws it; in a run once.
+	Draw func() (*pixel.Font, error)
 }
 
 // Present is a font file in the tree that Notaria did not put there.

@@ -6,10 +6,12 @@ package board
 import (
 	"embed"
 	"fmt"
+	"maps"
 	"path"
 	"slices"
 	"strconv"
 	"strings"
+	"sync"
 	"text/template"
 
 	"notaria/internal/edit"
@@ -37,9 +39,10 @@ type kind struct {
 	shows  func(file string, raw []byte) bool
 	depths []int // that its form has
 	last   rune  // the last codepoint
-	write  func(s *site, f *pixel.Font, r target.Role, symbol string) (map[string][]byte, error)
-	header string // the template of what names the roles
-	flash  string // the form's name where bytes are counted
+	write  func(s *site, f *pixel.Font, symbol, include string) (map[string][]byte, error)
+	files  func(symbol string) []string // that write gives, but for what goes into the header
+	header string                       // the template of what names the roles
+	flash  string                       // the form's name where bytes are counted
 	short  map[string]string
 	uses   []target.Use
 }
@@ -189,101 +192,179 @@ type data struct {
 	Needs   string // the component of ESP-IDF
 }
 
-// Plan is the folder of the roles' pictures, and what takes it into the build.
+// Plan is the folder of the roles' pictures, and what takes it into the build. Nothing is drawn yet: what
+// is made of pictures is a recipe.
 func (s *site) Plan(job target.Job) (target.Plan, error) {
 	s.job, s.have = job, map[rune]bool{}
 	p := target.Plan{Short: target.Shortfalls(job, s.kind.short)}
 	if len(job.Roles) == 0 {
 		return p, nil
 	}
+	if _, err := s.budget(); err != nil {
+		return p, err
+	}
 	d := data{Include: s.includes(), Target: s.layout.build.Target, List: s.layout.build.List, Needs: s.layout.needs}
-	files, total := map[string][]byte{}, 0
+	var roles []*picture
 	methods := s.methods(job)
 	for i, name := range s.names(job) {
-		e, bytes, err := s.role(&p, job.Roles[i], name, methods[i], files)
+		r, err := s.picture(&p, job.Roles[i], name, methods[i], d.Include)
 		if err != nil {
 			return p, err
 		}
-		d.Roles, total = append(d.Roles, e), total+bytes
+		roles = append(roles, r)
 	}
-	if err := s.affords(total); err != nil {
-		return p, err
-	}
-	for name := range files {
-		if path.Ext(name) == ".c" {
-			d.Sources = append(d.Sources, s.layout.source(name))
+	files := map[string]target.Recipe{}
+	for _, r := range roles {
+		for _, name := range s.kind.files(r.entry.Symbol) {
+			files[name] = r.file(name)
+			if path.Ext(name) == ".c" {
+				d.Sources = append(d.Sources, s.layout.source(name))
+			}
 		}
 	}
 	slices.Sort(d.Sources)
-	extra, err := s.generated(d)
-	if err != nil {
-		return p, err
+	files[s.headerName()] = s.headerOf(roles, d)
+	for name, tmpl := range s.buildFiles() {
+		text, err := target.Render(templates, tmpl+".tmpl", d)
+		if err != nil {
+			return p, err
+		}
+		files[name] = target.Text{Content: text}
 	}
-	for name, text := range extra {
-		files[name] = text
-	}
-	for _, name := range sorted(files) {
-		p.Code = append(p.Code, target.Code(path.Join(s.Dir, s.layout.folder, name), files[name]))
+	for _, name := range slices.Sorted(maps.Keys(files)) {
+		p.Code = append(p.Code, target.File{Path: path.Join(s.Dir, s.layout.folder, name), Recipe: files[name]})
 	}
 	p.Entries = s.entries()
 	return p, nil
 }
 
-func sorted(files map[string][]byte) []string {
-	names := make([]string, 0, len(files))
-	for name := range files {
-		names = append(names, name)
-	}
-	slices.Sort(names)
-	return names
+// formVersion counts the changes of what is generated that neither a template nor a wish shows: of the
+// drawing, and of the forms. TestDrawings fails where it has to be raised.
+const formVersion = "1"
+
+// A picture is a role as it will be drawn.
+type picture struct {
+	site   *site
+	role   target.Role
+	bitmap target.Bitmap
+	from   []string // all that its files are made of
+	entry  entry
+	write  func() (map[string][]byte, error) // draws it; once
 }
 
-// role draws a role, adds its files, and says what of it falls short.
-func (s *site) role(p *target.Plan, r target.Role, name, method string, files map[string][]byte) (entry, int, error) {
+// picture says what a role will be, and what of it falls short.
+func (s *site) picture(p *target.Plan, r target.Role, name, method, include string) (*picture, error) {
 	symbol := "app_type_" + name
 	if s.is("espruino") {
 		symbol = method
 	}
-	e := entry{Member: name, Upper: strings.ToUpper(name), Symbol: symbol, About: language.CommentText(s.about(r)), Method: "setFont" + method}
+	x := &picture{site: s, entry: entry{Member: name, Upper: strings.ToUpper(name), Symbol: symbol, About: language.CommentText(s.about(r)), Method: "setFont" + method}}
 	characters, left := s.characters(r)
-	f, lacks, err := s.job.Pixels(r, characters)
-	if err == nil && !slices.Contains(s.kind.depths, f.Depth) {
+	b, err := s.job.Pixels(r, characters)
+	if err == nil && !slices.Contains(s.kind.depths, b.Depth) {
 		deepest := s.kind.depths[len(s.kind.depths)-1]
 		p.Short = append(p.Short, target.Shortfall{Role: r.Name, Part: "depth", Why: fmt.Sprintf("%s has pixels of at most %s", s.kind.title, bits(deepest))})
 		r.Wish.Depth = deepest
-		f, lacks, err = s.job.Pixels(r, characters)
+		b, err = s.job.Pixels(r, characters)
 	}
+	if err != nil {
+		return nil, err
+	}
+	for _, c := range b.Has {
+		s.have[c] = true
+	}
+	p.Short = append(p.Short, lacking(r.Name, "the face does not have ", b.Lacks)...)
+	p.Short = append(p.Short, lacking(r.Name, s.kind.title+" draws characters up to "+fmt.Sprintf("U+%04X", s.kind.last)+", and not ", left)...)
+	if c := r.Colour; c != nil {
+		x.entry.Colour = fmt.Sprintf("lv_color_make(%d, %d, %d)", c.R, c.G, c.B)
+	}
+	x.role, x.bitmap = r, b
+	x.from = []string{formVersion, pixel.Templates(), s.kind.about.Name, s.form(), include, b.From, fmt.Sprintf("%+v %g", x.entry, r.LineHeight)}
+	x.write = sync.OnceValues(func() (map[string][]byte, error) {
+		f, err := b.Draw()
+		if err != nil {
+			return nil, err
+		}
+		files, err := s.kind.write(s, f, symbol, include)
+		if err != nil {
+			return nil, fault.Of(s.Path(), "the role "+strconv.Quote(r.Name), err, "change the role in notaria.toml, or what it is on this target: [role."+r.Name+".on."+s.kind.about.Name+"]")
+		}
+		return files, nil
+	})
+	return x, nil
+}
+
+// file is one of a role's own files.
+func (x *picture) file(name string) target.Recipe {
+	return target.Drawing{From: append([]string{name}, x.from...), Of: x.bitmap.Faces, Make: func() ([]byte, error) {
+		files, err := x.write()
+		return files[name], err
+	}}
+}
+
+// drawn is the role as the header shows it, and how many bytes it takes; these are counted only where
+// there is a budget, for that takes as long as writing them.
+func (x *picture) drawn(counted bool) (entry, int, error) {
+	e := x.entry
+	f, err := x.bitmap.Draw()
 	if err != nil {
 		return e, 0, err
 	}
-	for _, g := range f.Glyphs {
-		s.have[g.Rune] = true
-	}
-	p.Short = append(p.Short, lacking(r.Name, "the face does not have ", lacks)...)
-	p.Short = append(p.Short, lacking(r.Name, s.kind.title+" draws characters up to "+fmt.Sprintf("U+%04X", s.kind.last)+", and not ", left)...)
-	list, err := s.kind.write(s, f, r, symbol)
-	if err != nil {
-		return e, 0, fault.Of(s.Path(), "the role "+strconv.Quote(r.Name), err, "change the role in notaria.toml, or what it is on this target: [role."+r.Name+".on."+s.kind.about.Name+"]")
-	}
-	for name, text := range list {
-		if name == "" {
-			e.Body = string(text)
-			continue
+	if x.site.is("espruino") {
+		files, err := x.write()
+		if err != nil {
+			return e, 0, err
 		}
-		files[name] = text
+		e.Body = string(files[""])
 	}
 	e.Line, e.Ascent, e.Digits = f.LineHeight(), f.Ascent, f.Heights().Digits
-	if r.LineHeight > 0 {
-		e.Leading = int(r.LineHeight+0.5) - e.Line
-	}
-	if c := r.Colour; c != nil {
-		e.Colour = fmt.Sprintf("lv_color_make(%d, %d, %d)", c.R, c.G, c.B)
+	if x.role.LineHeight > 0 {
+		e.Leading = int(x.role.LineHeight+0.5) - e.Line
 	}
 	bytes := 0
-	if s.opt.Word(optBudget) != "" { // counting takes as long as writing
-		bytes, _ = f.Flash(s.form())
+	if counted {
+		bytes, _ = f.Flash(x.site.form())
 	}
 	return e, bytes, nil
+}
+
+// headerOf is what names the roles.
+func (s *site) headerOf(roles []*picture, d data) target.Recipe {
+	r := target.Drawing{From: []string{s.headerName(), s.opt.Word(optBudget), templateOf(s.kind.header)}}
+	for _, x := range roles {
+		r.From = append(r.From, x.from...)
+		for _, f := range x.bitmap.Faces {
+			if !slices.Contains(r.Of, f) {
+				r.Of = append(r.Of, f)
+			}
+		}
+	}
+	r.Make = func() ([]byte, error) {
+		most, err := s.budget()
+		if err != nil {
+			return nil, err
+		}
+		total := 0
+		d.Roles = nil
+		for _, x := range roles {
+			e, bytes, err := x.drawn(most > 0)
+			if err != nil {
+				return nil, err
+			}
+			d.Roles, total = append(d.Roles, e), total+bytes
+		}
+		if most > 0 && total > most {
+			return nil, target.Refuse(s.Path(), fmt.Sprintf("pixel fonts of at most %d bytes, the budget of [target.%s]", most, s.kind.about.Name), fmt.Sprintf("%d bytes", total), "choose fewer characters, a smaller height or less depth for its roles, or a larger budget; notaria pixel ROLE shows what each costs")
+		}
+		return target.Render(templates, s.kind.header+".tmpl", d)
+	}
+	return r
+}
+
+// templateOf is the text of a template.
+func templateOf(name string) string {
+	raw, _ := texts.ReadFile(name + ".tmpl") // it is embedded
+	return string(raw)
 }
 
 func bits(n int) string {
@@ -360,20 +441,17 @@ func (s *site) characters(r target.Role) (out, left []rune) {
 	return out, left
 }
 
-// affords says whether the pictures fit the flash that they may take.
-func (s *site) affords(bytes int) error {
+// budget is the bytes of flash that the roles may take, 0 where nothing is said.
+func (s *site) budget() (int, error) {
 	text := s.opt.Word(optBudget)
 	if text == "" {
-		return nil
+		return 0, nil
 	}
 	most, err := strconv.Atoi(text)
 	if err != nil || most <= 0 {
-		return target.Refuse(s.Path(), "a number of bytes for budget in [target."+s.kind.about.Name+"]", strconv.Quote(text), `write it as in budget = "48000"`)
+		return 0, target.Refuse(s.Path(), "a number of bytes for budget in [target."+s.kind.about.Name+"]", strconv.Quote(text), `write it as in budget = "48000"`)
 	}
-	if bytes > most {
-		return target.Refuse(s.Path(), fmt.Sprintf("pixel fonts of at most %d bytes, the budget of [target.%s]", most, s.kind.about.Name), fmt.Sprintf("%d bytes", bytes), "choose fewer characters, a smaller height or less depth for its roles, or a larger budget; notaria pixel ROLE shows what each costs")
-	}
-	return nil
+	return most, nil
 }
 
 // Options of the platforms.

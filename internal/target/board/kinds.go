@@ -25,6 +25,9 @@ var (
 	lineIsDrawn   = "each line is placed by code; the header gives the font's own"
 )
 
+// sourceAndHeader are what most forms are.
+func sourceAndHeader(symbol string) []string { return []string{symbol + ".c", symbol + ".h"} }
+
 var lvgl = kind{
 	about: target.About{
 		Name: "lvgl", Title: "LVGL", Kind: target.ByRole, Typed: "APP_TYPE_ROLE; notaria pixel writes NAME_16",
@@ -50,9 +53,10 @@ var lvgl = kind{
 	},
 	depths: pixel.Depths,
 	last:   0x10FFFF,
-	write: func(s *site, f *pixel.Font, r target.Role, symbol string) (map[string][]byte, error) {
-		return f.LVGL(symbol, s.includes(), s.opt.Yes(optCompressed))
+	write: func(s *site, f *pixel.Font, symbol, include string) (map[string][]byte, error) {
+		return f.LVGL(symbol, include, s.opt.Yes(optCompressed))
 	},
+	files:  sourceAndHeader,
 	header: "lvgl.h", flash: "lvgl",
 	short: map[string]string{
 		target.PartFixed: "", target.PartLine: "", target.PartTracking: "", target.PartColour: "", target.PartSmooth: "",
@@ -80,9 +84,10 @@ var u8g2 = kind{
 	},
 	depths: []int{1},
 	last:   0xFFFE,
-	write: func(s *site, f *pixel.Font, r target.Role, symbol string) (map[string][]byte, error) {
+	write: func(_ *site, f *pixel.Font, symbol, _ string) (map[string][]byte, error) {
 		return f.U8G2(symbol)
 	},
+	files:  sourceAndHeader,
 	header: "u8g2.h", flash: "u8g2",
 	short: map[string]string{
 		target.PartFixed: "", target.PartTracking: "", target.PartSmooth: "", target.PartLine: lineIsDrawn,
@@ -106,10 +111,11 @@ var espruino = kind{
 	},
 	depths: []int{1, 2, 4},
 	last:   0xFF,
-	write: func(s *site, f *pixel.Font, r target.Role, symbol string) (map[string][]byte, error) {
+	write: func(_ *site, f *pixel.Font, symbol, _ string) (map[string][]byte, error) {
 		body, err := f.EspruinoMethod(symbol)
 		return map[string][]byte{"": []byte(body)}, err
 	},
+	files:  func(string) []string { return nil },
 	header: "espruino.js", flash: "espruino",
 	short: map[string]string{
 		target.PartFixed: "", target.PartTracking: "", target.PartSmooth: "", target.PartLine: lineIsDrawn,
@@ -132,9 +138,10 @@ var display = kind{
 	next:   `#include "HEADER", call pixel_text(APP_TYPE_ROLE, text, x, y, put, display), and build again`,
 	depths: pixel.Depths,
 	last:   0x10FFFF,
-	write: func(s *site, f *pixel.Font, r target.Role, symbol string) (map[string][]byte, error) {
+	write: func(_ *site, f *pixel.Font, symbol, _ string) (map[string][]byte, error) {
 		return f.C(symbol)
 	},
+	files:  func(symbol string) []string { return append(sourceAndHeader(symbol), "pixel_font.h") },
 	header: "display.h", flash: "c",
 	short: map[string]string{
 		target.PartFixed: "", target.PartTracking: "", target.PartSmooth: "", target.PartLine: lineIsDrawn,

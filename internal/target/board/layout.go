@@ -156,28 +156,26 @@ func (k *kind) root(tree target.Tree, f string) string {
 	}
 }
 
-// generated are the files besides the pictures: what names the roles, and what builds them.
-func (s *site) generated(d data) (map[string][]byte, error) {
-	names := map[string]string{s.kind.header: header}
+// headerName is the file that names the roles.
+func (s *site) headerName() string {
+	if s.is("espruino") {
+		return module + ".js"
+	}
+	return header
+}
+
+// buildFiles are what takes the pictures into the build, by file, with their templates.
+func (s *site) buildFiles() map[string]string {
 	switch {
 	case s.is("espruino"):
-		names = map[string]string{s.kind.header: module + ".js"}
 	case s.layout.by == byIDF:
-		names["component.cmake"] = "CMakeLists.txt"
+		return map[string]string{"CMakeLists.txt": "component.cmake"}
 	case s.layout.build.Target != "":
-		names["apptype.cmake"] = "apptype.cmake"
+		return map[string]string{"apptype.cmake": "apptype.cmake"}
 	case s.layout.build.File != "":
-		names["apptype.mk"] = "apptype.mk"
+		return map[string]string{"apptype.mk": "apptype.mk"}
 	}
-	out := map[string][]byte{}
-	for tmpl, file := range names {
-		text, err := target.Render(templates, tmpl+".tmpl", d)
-		if err != nil {
-			return nil, err
-		}
-		out[file] = text
-	}
-	return out, nil
+	return nil
 }
 
 // module is what is generated for Espruino, by the name that require() takes.
