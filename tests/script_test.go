@@ -15,12 +15,16 @@ import (
 
 	"notaria/internal/cli"
 	"notaria/internal/cli/manpages"
+	"notaria/internal/disk"
 	"notaria/internal/skerry"
 )
 
 func TestMain(m *testing.M) {
 	testscript.Main(m, map[string]func(){
-		"notaria": func() { os.Exit(cli.Execute(os.Args[1:], os.Stdin, os.Stdout, os.Stderr)) },
+		"notaria": func() {
+			disk.Verify = true
+			os.Exit(cli.Execute(os.Args[1:], os.Stdin, os.Stdout, os.Stderr))
+		},
 		"manual":  func() { os.Exit(manpages.Main(os.Args[1:], os.Stderr)) },
 	})
 }

@@ -3,10 +3,11 @@ package audit
 import (
 	"bytes"
 	"context"
-	"io/fs"
+	"errors"
 	"runtime"
 	"slices"
 
+	"notaria/internal/disk"
 	"notaria/internal/language"
 	"notaria/internal/lazy"
 	"notaria/internal/notary"
@@ -342,13 +343,13 @@ func (a *pass) read(file string, l *language.Language, owner registry.Owner) *so
 
 // source lexes a file; nil for what is generated, huge, or a link: not code to judge.
 func (a *pass) source(file string, l *language.Language) (*source, error) {
-	info, err := a.p.Dir.Lstat(file)
-	if err == nil && (info.Mode()&fs.ModeSymlink != 0 || info.Size() > maxSource) {
+	if a.p.Tree.IsLink(file) {
 		return nil, nil
 	}
-	var text []byte
-	if err == nil {
-		text, err = a.p.Dir.Read(file, maxSource)
+	text, err := a.p.Dir.Read(file, maxSource)
+	var large *disk.TooLargeError
+	if errors.As(err, &large) {
+		return nil, nil
 	}
 	if err != nil {
 		return nil, err

@@ -115,10 +115,10 @@ func (a *app) explain(id string) error {
 			return a.printJSON(document.NewRule(r))
 		}
 		a.say("%s  (%s)", a.paint.Strong(r.ID), r.Severity)
-		a.wrapped("  looks for:  ", r.What)
-		a.wrapped("  otherwise:  ", r.Why)
-		a.wrapped("  how come:   ", r.Cause)
-		a.wrapped("  cure:       ", r.Cure)
+		a.wrapped("  looks for:   ", r.What)
+		a.wrapped("  otherwise:   ", r.Why)
+		a.wrapped("  usual cause: ", r.Cause)
+		a.wrapped("  cure:        ", r.Cure)
 		return nil
 	}
 	near := target.Nearest(id, ids)

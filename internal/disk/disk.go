@@ -30,6 +30,9 @@ type Folder struct {
 	root *os.Root
 	path string
 
+	memory *memory // nil where nothing is kept
+	listed func(name string) bool
+
 	// Before is asked before each operation of the system; an error of its own takes
 	// the operation's place. It is for tests, which make every operation fail once.
 	Before func(op, name string) error
@@ -59,7 +62,10 @@ func Open(path string) (*Folder, error) {
 func (f *Folder) Path() string { return f.path }
 
 // Close gives the folder back.
-func (f *Folder) Close() error { return f.root.Close() }
+func (f *Folder) Close() error {
+	f.Forget()
+	return f.root.Close()
+}
 
 func (f *Folder) before(op, name string) error {
 	if f.Before == nil {
@@ -122,13 +128,19 @@ func KindOf(info fs.FileInfo) string {
 	return "a special file"
 }
 
+// A TooLargeError is why a file is not read: a fault.Error.
+type TooLargeError struct{ err error }
+
+func (e *TooLargeError) Error() string { return e.err.Error() }
+func (e *TooLargeError) Unwrap() error { return e.err }
+
 // regular refuses what is no regular file, or larger than most bytes.
 func regular(name string, info fs.FileInfo, most int64) error {
 	switch {
 	case !info.Mode().IsRegular():
 		return wrong(name, "a regular file", KindOf(info), "move it out of the way")
 	case info.Size() > most:
-		return wrong(name, "a file of at most "+Size(most), Size(info.Size()), "move it out of the way, or leave that folder out")
+		return &TooLargeError{wrong(name, "a file of at most "+Size(most), Size(info.Size()), "move it out of the way, or leave that folder out")}
 	}
 	return nil
 }
@@ -148,9 +160,11 @@ func (f *Folder) Regular(name string, most int64) (*os.File, fs.FileInfo, error)
 	if err := errors.Join(local(name), f.before("open", name)); err != nil {
 		return nil, nil, err
 	}
-	at := filepath.FromSlash(name)
-	return checked(name, most, func() (fs.FileInfo, error) { return f.root.Stat(at) },
-		func() (*os.File, error) { return f.root.OpenFile(at, os.O_RDONLY|noWait, 0) })
+	stat := func() (fs.FileInfo, error) { return f.root.Stat(filepath.FromSlash(name)) }
+	if f.listed != nil && f.listed(name) {
+		stat = nil
+	}
+	return checked(name, most, stat, func() (*os.File, error) { return f.opened(name) })
 }
 
 // Regular opens a regular file anywhere for reading, as Folder.Regular does.
@@ -159,19 +173,23 @@ func Regular(name string, most int64) (*os.File, fs.FileInfo, error) {
 		func() (*os.File, error) { return os.OpenFile(name, os.O_RDONLY|noWait, 0) })
 }
 
+// checked opens a file; stat is nil where it is known to be a regular one.
 func checked(name string, most int64, stat func() (fs.FileInfo, error), open func() (*os.File, error)) (*os.File, fs.FileInfo, error) {
-	info, err := stat()
-	if err == nil {
-		err = regular(name, info, most)
-	}
-	if err != nil {
-		return nil, nil, outside(name, err)
+	if stat != nil {
+		info, err := stat()
+		if err == nil {
+			err = regular(name, info, most)
+		}
+		if err != nil {
+			return nil, nil, outside(name, err)
+		}
 	}
 	r, err := open()
 	if err != nil {
 		return nil, nil, outside(name, err)
 	}
-	if info, err = r.Stat(); err == nil {
+	info, err := r.Stat()
+	if err == nil {
 		err = regular(name, info, most)
 	}
 	if err != nil {
@@ -181,8 +199,8 @@ func checked(name string, most int64, stat func() (fs.FileInfo, error), open fun
 	return r, info, nil
 }
 
-// Read reads a regular file of at most most bytes.
-func (f *Folder) Read(name string, most int64) ([]byte, error) {
+// Fresh reads a regular file of at most most bytes as it is now, whatever is kept of it.
+func (f *Folder) Fresh(name string, most int64) ([]byte, error) {
 	r, info, err := f.Regular(name, most)
 	if err != nil {
 		return nil, err

@@ -109,7 +109,7 @@ func NewSARIF(version string, p *notary.Project, accepted []audit.Accepted, foun
 	for i, r := range audit.Rules {
 		at[r.ID] = i
 		rule := sarifRule{ID: r.ID, ShortDescription: sarifText{sentence(r.What)}, FullDescription: sarifText{sentence(r.What) + " Otherwise: " + sentence(r.Why)},
-			Help: sarifText{"How come: " + sentence(r.Cause) + " Cure: " + sentence(r.Cure)}}
+			Help: sarifText{"Usual cause: " + sentence(r.Cause) + " Cure: " + sentence(r.Cure)}}
 		rule.Default.Level = string(r.Severity)
 		run.Tool.Driver.Rules = append(run.Tool.Driver.Rules, rule)
 	}

@@ -242,7 +242,7 @@ func (h *Haul) problem(file string, err error) {
 	case errors.Is(err, fs.ErrNotExist):
 		p.Code, p.Message, p.Cure = "missing", "there is no such file or folder", "check the path; names differ by capitals on most systems"
 	case errors.Is(err, fs.ErrPermission):
-		p.Code, p.Message, p.Cure = "forbidden", "the file may not be read", "give yourself the right to read it"
+		p.Code, p.Message, p.Cure = "forbidden", "the file may not be read", "let this user read it (chmod u+r)"
 	}
 	h.Problems = append(h.Problems, p)
 }

@@ -47,12 +47,8 @@ type lexer struct {
 	lost   bool           // an element does not end: then there are none
 }
 
-// Tokens finds the comments, strings and texts of a source, in order. What is not
-// closed is taken as code, where the language keeps it on its line, else it goes to
-// the end.
-//
-// The mark of the encoding in front of a source (U+FEFF) counts as a comment.
-func (l *Language) Tokens(src []byte) []Token {
+// lex is Tokens, anew.
+func (l *Language) lex(src []byte) []Token {
 	if l.markup {
 		return markupTokens(src)
 	}
@@ -75,7 +71,7 @@ func (l *Language) Tokens(src []byte) []Token {
 	if x.lost {
 		plain := *l
 		plain.elements = false
-		return plain.Tokens(src)
+		return plain.lex(src)
 	}
 	return x.out
 }
@@ -303,7 +299,7 @@ func (x *lexer) string(from, in int, q quote, hashes string) int {
 	return len(x.src)
 }
 
-// unclosed returns up on a string that does not close on its line: an apostrophe, or a
+// unclosed gives up a string that does not close on its line: an apostrophe, or a
 // source that is half written. It is code, and so is every other quote of that kind
 // up to there.
 func (x *lexer) unclosed(from, to, mark, piece int, q quote) int {

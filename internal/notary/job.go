@@ -203,8 +203,36 @@ func fits(kind string, value any) (found string, ok bool) {
 }
 
 // Sites are the apps of a target in this project. Those that are left out are not even
-// looked at: the platform does not see what is directly in their folders.
+// looked at: the platform does not see what is directly in their folders. They are looked for
+// once in a run.
 func (p *Project) Sites(t target.Target) ([]target.Site, error) {
+	f := p.found(t)
+	return slices.Clone(f.sites), f.err
+}
+
+// found is what was found of a target's apps, and what could not be read meanwhile.
+type found struct {
+	sites  []target.Site
+	err    error
+	unread []Unread
+}
+
+func (p *Project) found(t target.Target) found {
+	name := t.About().Name
+	if f, ok := p.sites[name]; ok {
+		return f
+	}
+	seen := len(p.Tree.Unread)
+	sites, err := p.findSites(t)
+	f := found{sites, err, slices.Clone(p.Tree.Unread[seen:])}
+	if p.sites == nil {
+		p.sites = map[string]found{}
+	}
+	p.sites[name] = f
+	return f
+}
+
+func (p *Project) findSites(t target.Target) ([]target.Site, error) {
 	opt, err := p.Options(t)
 	if err != nil {
 		return nil, err

@@ -78,8 +78,8 @@ func (p *Project) Plan(ctx context.Context, targets []target.Target) (*Plan, err
 		if err := ctx.Err(); err != nil {
 			return nil, err
 		}
-		name, seen := t.About().Name, len(p.Tree.Unread)
-		sites, err := p.Sites(t)
+		name, f := t.About().Name, p.found(t)
+		sites, err, unread := f.sites, f.err, f.unread
 		for _, e := range Each(err) {
 			r := Refusal{Target: name, Err: e}
 			var app *target.AppError
@@ -88,7 +88,6 @@ func (p *Project) Plan(ctx context.Context, targets []target.Target) (*Plan, err
 			}
 			plan.Refused = append(plan.Refused, r)
 		}
-		unread := p.Tree.Unread[seen:]
 		for _, u := range unread {
 			if !slices.ContainsFunc(plan.Refused, func(r Refusal) bool { return strings.HasPrefix(r.Err.Error(), u.File) }) {
 				plan.Refused = append(plan.Refused, Refusal{Target: name, Err: u.Fault()})

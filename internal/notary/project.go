@@ -12,6 +12,7 @@ import (
 	"context"
 	"errors"
 	"fmt"
+	"io"
 	"io/fs"
 	"os"
 	"path"
@@ -58,7 +59,8 @@ type Project struct {
 	syntaxes map[string]edit.Syntax
 	makes    artefacts
 
-	originals string // the folder; "" where not known
+	sites     map[string]found // by target
+	originals string           // the folder; "" where not known
 
 	faces   map[string]target.Face
 	present []target.Present
@@ -169,9 +171,8 @@ func Look(root string, targets []target.Target) (*Project, error) {
 // Changed says whether somebody has changed the registry or the ledger since the project was
 // loaded: what was found out of the rest may be half of before and half of after.
 func (p *Project) Changed() bool {
-	now := &change.Set{Dir: p.Dir}
 	for name, was := range p.loaded {
-		text, err := now.Read(name)
+		text, err := p.Dir.Fresh(name, maxProject)
 		if sum := change.Sum(text); err != nil && !errors.Is(err, fs.ErrNotExist) || sum != was {
 			return true
 		}
@@ -186,7 +187,10 @@ func (p *Project) Looks() bool { return p.hold == nil }
 func (p *Project) AtWork() bool { return change.AtWork(p.Dir) }
 
 // Apply makes a set of changes, all or none.
-func (p *Project) Apply(ctx context.Context, set *change.Set) error { return p.hold.Apply(ctx, set) }
+func (p *Project) Apply(ctx context.Context, set *change.Set) error {
+	p.Dir.Forget()
+	return p.hold.Apply(ctx, set)
+}
 
 // Close gives the project back.
 func (p *Project) Close() {
@@ -208,6 +212,7 @@ func (p *Project) set() *change.Set {
 func load(dir *disk.Folder, targets []target.Target) (*Project, error) {
 	p := &Project{Root: dir.Path(), Dir: dir, targets: targets, syntaxes: syntaxesOf(targets), faces: map[string]target.Face{}}
 	p.makes.p = p
+	dir.Remember()
 	set := p.set()
 	p.begun = set
 	for name, most := range map[string]int64{registry.FileName: maxManifest, registry.LedgerName: maxProject} {
@@ -292,19 +297,39 @@ func (p *Project) Face(name string) (target.Face, error) {
 // maxFont is how large a font file of a project may be, in bytes.
 const maxFont = 64 << 20
 
-func (p *Project) readOriginal(name string) (face.Face, error) {
-	r, info, err := p.Dir.Regular(name, maxFont)
-	if err != nil {
-		return face.Face{}, err
-	}
-	defer r.Close()
-	file, err := sfnt.Open(r, info.Size())
-	if err != nil {
-		return face.Face{}, err
-	}
-	f, _, err := face.Read(file.Font(0), face.Options{})
-	f.Bytes, f.Container = info.Size(), string(file.Container)
+func (p *Project) readOriginal(name string) (f face.Face, err error) {
+	err = p.font(name, func(file *sfnt.File, size int64) error {
+		f, _, err = face.Read(file.Font(0), face.Options{})
+		f.Bytes, f.Container = size, string(file.Container)
+		return err
+	})
 	return f, err
+}
+
+// font opens a font file for a moment. An original is read whole, for it is compared with what stands in the apps;
+// of others only the tables are read that are asked for.
+func (p *Project) font(name string, look func(file *sfnt.File, size int64) error) error {
+	var in io.ReaderAt
+	var size int64
+	if slices.ContainsFunc(p.Registry.Faces, func(e registry.Face) bool { return e.File == name }) {
+		b, err := p.Dir.Read(name, maxFont)
+		if err != nil {
+			return err
+		}
+		in, size = bytes.NewReader(b), int64(len(b))
+	} else {
+		r, info, err := p.Dir.Regular(name, maxFont)
+		if err != nil {
+			return err
+		}
+		defer r.Close()
+		in, size = r, info.Size()
+	}
+	file, err := sfnt.Open(in, size)
+	if err != nil {
+		return err
+	}
+	return look(file, size)
 }
 
 // Covers are the characters that a font file of the project holds.
@@ -312,16 +337,11 @@ func (p *Project) Covers(name string) (sfnt.Coverage, error) {
 	if c, ok := p.covers[name]; ok {
 		return c, nil
 	}
-	r, info, err := p.Dir.Regular(name, maxFont)
-	if err != nil {
-		return nil, err
-	}
-	defer r.Close()
-	file, err := sfnt.Open(r, info.Size())
-	if err != nil {
-		return nil, err
-	}
-	c, err := file.Font(0).Coverage()
+	var c sfnt.Coverage
+	err := p.font(name, func(file *sfnt.File, _ int64) (err error) {
+		c, err = file.Font(0).Coverage()
+		return err
+	})
 	if err == nil {
 		if p.covers == nil {
 			p.covers = map[string]sfnt.Coverage{}
@@ -391,7 +411,7 @@ func (p *Project) remove(set *change.Set, name string) error {
 }
 
 // seal adds the registry and the ledger to a set, and names the folders that
-// have served their time.
+// nothing of Notaria's is in any more.
 func (p *Project) seal(set *change.Set) error {
 	var still []string
 	for _, dir := range p.Ledger.Folders {

@@ -5,6 +5,7 @@ import (
 	"fmt"
 	"io/fs"
 	"path"
+	"runtime"
 	"slices"
 	"sort"
 	"strings"
@@ -35,6 +36,9 @@ type Tree struct {
 	dir   *disk.Folder
 	files []string // project-relative, sorted
 	named map[string][]string
+	// folders are those that were listed: what is directly in them and not among the files is not
+	// there. special are entries that are neither files nor folders, and files that are passed over.
+	folders, special map[string]bool
 	// Links are symbolic links that could be an app's folder, Closed the folders that
 	// cannot be read: what is in either is not seen.
 	Links, Closed []string
@@ -61,13 +65,13 @@ func (u Unread) Fault() error {
 	if errors.As(u.Err, &p) {
 		found = p.Err.Error()
 	}
-	return &fault.Error{File: u.File, Expected: "a file that can be read", Found: found, Cure: "give yourself the right to read it, or look after the disk"}
+	return &fault.Error{File: u.File, Expected: "a file that can be read", Found: found, Cure: "let this user read it (chmod u+r), or check the disk"}
 }
 
 // ReadTree lists the files of a folder. Hidden folders, dependencies and build output
 // are passed over, and symbolic links are not followed.
 func ReadTree(dir *disk.Folder) (*Tree, error) {
-	t := &Tree{dir: dir, named: map[string][]string{}}
+	t := &Tree{dir: dir, named: map[string][]string{}, folders: map[string]bool{}, special: map[string]bool{}}
 	err := dir.Walk(func(name string, d fs.DirEntry, err error) error {
 		if err != nil {
 			if name == "." {
@@ -77,19 +81,26 @@ func ReadTree(dir *disk.Folder) (*Tree, error) {
 				return err // to go on would be to take its apps for gone
 			}
 			t.Closed = append(t.Closed, name)
+			delete(t.folders, name)
+			t.special[name] = true
 			return nil
 		}
 		if d.IsDir() {
 			if name != "." && (skipped[d.Name()] || strings.HasPrefix(d.Name(), ".")) {
+				t.special[name] = true
 				return fs.SkipDir
 			}
+			t.folders[name] = true
 			return nil
+		}
+		if d.Type() != 0 {
+			t.special[name] = true
 		}
 		if d.Type()&fs.ModeSymlink != 0 && !skipped[d.Name()] && !strings.HasPrefix(d.Name(), ".") {
 			t.Links = append(t.Links, name)
 		}
 		if leftOver.MatchString(d.Name()) {
-			t.Left = append(t.Left, name)
+			t.Left, t.special[name] = append(t.Left, name), true
 			return nil
 		}
 		t.files = append(t.files, name)
@@ -103,7 +114,17 @@ func ReadTree(dir *disk.Folder) (*Tree, error) {
 	for _, f := range t.files {
 		t.named[path.Base(f)] = append(t.named[path.Base(f)], f)
 	}
+	dir.Listed(func(name string) bool { return t.Has(name) && !t.special[name] })
 	return t, err
+}
+
+// absent says that the listing shows a file not to be there: the disk need not be asked. Of folders that were not
+// listed it shows nothing, and where capitals do not count, another spelling can mean the file.
+func (t *Tree) absent(name string) bool {
+	if runtime.GOOS == "darwin" || runtime.GOOS == "windows" {
+		return false
+	}
+	return path.Clean(name) == name && t.folders[path.Dir(name)] && !t.Has(name) && !t.special[name] && !t.folders[name]
 }
 
 // passOver leaves out what Maven and Cargo build: their folder is called target, as many
@@ -120,7 +141,11 @@ func (t *Tree) passOver() {
 	}
 	t.files = slices.DeleteFunc(t.files, func(f string) bool {
 		at := strings.LastIndex("/"+f, "/target/")
-		return at >= 0 && slices.ContainsFunc(built, func(b string) bool { return strings.HasPrefix(f, b) })
+		passed := at >= 0 && slices.ContainsFunc(built, func(b string) bool { return strings.HasPrefix(f, b) })
+		if passed {
+			t.special[f] = true
+		}
+		return passed
 	})
 }
 
@@ -164,6 +189,9 @@ var manifests = map[string]bool{"Package.swift": true, "build.gradle": true, "bu
 
 // Read reads a manifest or a source file.
 func (t *Tree) Read(name string) ([]byte, error) {
+	if t.absent(name) {
+		return nil, &fs.PathError{Op: "open", Path: name, Err: fs.ErrNotExist}
+	}
 	b, err := t.dir.Read(name, most(name))
 	if err != nil && !errors.Is(err, fs.ErrNotExist) {
 		t.unreadable(name, err)
@@ -174,16 +202,19 @@ func (t *Tree) Read(name string) ([]byte, error) {
 // Glance reads a file in which something may be looked for, of at most so many bytes; false for a
 // larger one, which people did not write, and which is no reason to leave an app unserved.
 func (t *Tree) Glance(name string, largest int64) ([]byte, bool) {
-	info, err := t.dir.Lstat(name)
-	if err == nil && info.Size() > largest {
+	if t.absent(name) {
 		return nil, false
 	}
 	b, err := t.dir.Read(name, largest)
-	if err != nil && !errors.Is(err, fs.ErrNotExist) {
+	var large *disk.TooLargeError
+	if err != nil && !errors.Is(err, fs.ErrNotExist) && !errors.As(err, &large) {
 		t.unreadable(name, err)
 	}
 	return b, err == nil
 }
+
+// IsLink says whether a file of the listing is a symbolic link.
+func (t *Tree) IsLink(name string) bool { return t.special[name] && slices.Contains(t.Links, name) }
 
 // unreadable notes a file that cannot be read, once.
 func (t *Tree) unreadable(name string, err error) {
@@ -197,7 +228,7 @@ func (t *Tree) unreadable(name string, err error) {
 func (t *Tree) Hidden(name string) error {
 	for _, dir := range t.Closed {
 		if name == dir || strings.HasPrefix(name, dir+"/") {
-			return &fault.Error{File: dir, Expected: "a folder that can be read", Found: "one that this user may not read", Cure: "give yourself the right to read it (chmod u+rx)"}
+			return &fault.Error{File: dir, Expected: "a folder that can be read", Found: "one that this user may not read", Cure: "let this user read it (chmod u+rx)"}
 		}
 	}
 	for _, link := range t.Links {

@@ -2,7 +2,9 @@ package pixel
 
 import (
 	"bytes"
+	"crypto/sha256"
 	"embed"
+	"encoding/hex"
 	"fmt"
 	"math"
 	"strings"
@@ -108,16 +110,18 @@ func rows(raw []byte) []string {
 	return out
 }
 
-// Templates is the text of all templates of forms: what is written changes with it.
-func Templates() string {
-	var b strings.Builder
+// Forms is the SHA-256 of the templates of all forms, in hex: what is written changes with them.
+func Forms() string { return forms.Get() }
+
+var forms = lazy.Of(func() string {
+	sum := sha256.New()
 	list, _ := texts.ReadDir(".") // they are embedded
 	for _, f := range list {
 		raw, _ := texts.ReadFile(f.Name())
-		b.Write(raw)
+		sum.Write(raw)
 	}
-	return b.String()
-}
+	return hex.EncodeToString(sum.Sum(nil))
+})
 
 // render executes templates, each into its file.
 func render(files map[string]string, data any) (map[string][]byte, error) {

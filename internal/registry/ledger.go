@@ -144,6 +144,13 @@ func (l *Ledger) Clone() *Ledger {
 	return &Ledger{Schema: l.Schema, Registry: l.Registry, Files: slices.Clone(l.Files), Folders: slices.Clone(l.Folders), Entries: slices.Clone(l.Entries)}
 }
 
+// Equal says whether two ledgers account for the same.
+func (l *Ledger) Equal(other *Ledger) bool {
+	a, _ := l.Bytes() // made of plain values
+	b, _ := other.Bytes()
+	return bytes.Equal(a, b)
+}
+
 // Bytes writes the ledger in a fixed order; an empty one is nil.
 func (l *Ledger) Bytes() ([]byte, error) {
 	if len(l.Files) == 0 && len(l.Entries) == 0 {

@@ -38,12 +38,20 @@ type (
 type Text struct{ Content []byte }
 
 // Drawing is generated text that takes long to make: roles as pictures of their characters, and what
-// is told of these. From says all that it is made of, and Of the faces among it. Make is
-// called only where one of these changed, or the file.
+// is told of these. Make is called only where what it is made of changed, or the file.
 type Drawing struct {
-	From []string
-	Of   []string
 	Make func() ([]byte, error)
+	key  string
+	of   []string
+}
+
+// NewDrawing is a drawing by what it is made of, all of it, and the faces among that.
+func NewDrawing(from, faces []string, make func() ([]byte, error)) Drawing {
+	sum := sha256.New()
+	for _, s := range from {
+		fmt.Fprintf(sum, "%d %s\n", len(s), s)
+	}
+	return Drawing{make, fmt.Sprintf("drawing %x", sum.Sum(nil)[:16]), faces}
 }
 
 // IsText says whether a recipe is that of generated text.
@@ -66,22 +74,16 @@ func (r WOFF2) Key() string {
 	}
 	return "woff2 " + r.Face
 }
-func (r WOFF) Key() string { return "woff " + r.Face }
-func (Text) Key() string   { return "text" }
-func (r Drawing) Key() string {
-	sum := sha256.New()
-	for _, s := range r.From {
-		fmt.Fprintf(sum, "%d %s\n", len(s), s)
-	}
-	return fmt.Sprintf("drawing %x", sum.Sum(nil)[:16])
-}
+func (r WOFF) Key() string    { return "woff " + r.Face }
+func (Text) Key() string      { return "text" }
+func (r Drawing) Key() string { return r.key }
 
 func (r Original) Faces() []string   { return []string{r.Face} }
 func (r Collection) Faces() []string { return r.Members }
 func (r WOFF2) Faces() []string      { return []string{r.Face} }
 func (r WOFF) Faces() []string       { return []string{r.Face} }
 func (Text) Faces() []string         { return nil }
-func (r Drawing) Faces() []string    { return r.Of }
+func (r Drawing) Faces() []string    { return r.of }
 
 func (Original) recipe()   {}
 func (Collection) recipe() {}

@@ -342,8 +342,8 @@ func endsIn(name string, endings ...string) bool {
 	return slices.Contains(endings, strings.ToLower(path.Ext(name)))
 }
 
-// Below is a path of the tree as a manifest in a folder writes it; false if it does
-// not are there. The folder "" is the tree.
+// Below is a path of the tree as a manifest in a folder writes it; false if it is
+// not below that folder. The folder "" is the tree.
 func Below(dir, name string) (string, bool) {
 	if dir == "" {
 		return name, true

@@ -279,7 +279,7 @@ func (s *site) picture(p *target.Plan, r target.Role, name, method, include stri
 		x.entry.Colour = fmt.Sprintf("lv_color_make(%d, %d, %d)", c.R, c.G, c.B)
 	}
 	x.role, x.bitmap = r, b
-	x.from = []string{formVersion, pixel.Templates(), s.kind.about.Name, s.form(), include, b.From, fmt.Sprintf("%+v %g", x.entry, r.LineHeight)}
+	x.from = []string{formVersion, pixel.Forms(), s.kind.about.Name, s.form(), include, b.From, fmt.Sprintf("%+v %g", x.entry, r.LineHeight)}
 	x.write = sync.OnceValues(func() (map[string][]byte, error) {
 		f, err := b.Draw()
 		if err != nil {
@@ -296,10 +296,10 @@ func (s *site) picture(p *target.Plan, r target.Role, name, method, include stri
 
 // file is one of a role's own files.
 func (x *picture) file(name string) target.Recipe {
-	return target.Drawing{From: append([]string{name}, x.from...), Of: x.bitmap.Faces, Make: func() ([]byte, error) {
+	return target.NewDrawing(append([]string{name}, x.from...), x.bitmap.Faces, func() ([]byte, error) {
 		files, err := x.write()
 		return files[name], err
-	}}
+	})
 }
 
 // drawn is the role as the header shows it, and how many bytes it takes; these are counted only where
@@ -330,16 +330,16 @@ func (x *picture) drawn(counted bool) (entry, int, error) {
 
 // headerOf is what names the roles.
 func (s *site) headerOf(roles []*picture, d data) target.Recipe {
-	r := target.Drawing{From: []string{s.headerName(), s.opt.Word(optBudget), templateOf(s.kind.header)}}
+	from, faces := []string{s.headerName(), s.opt.Word(optBudget), templateOf(s.kind.header)}, []string(nil)
 	for _, x := range roles {
-		r.From = append(r.From, x.from...)
+		from = append(from, x.from...)
 		for _, f := range x.bitmap.Faces {
-			if !slices.Contains(r.Of, f) {
-				r.Of = append(r.Of, f)
+			if !slices.Contains(faces, f) {
+				faces = append(faces, f)
 			}
 		}
 	}
-	r.Make = func() ([]byte, error) {
+	return target.NewDrawing(from, faces, func() ([]byte, error) {
 		most, err := s.budget()
 		if err != nil {
 			return nil, err
@@ -357,8 +357,7 @@ func (s *site) headerOf(roles []*picture, d data) target.Recipe {
 			return nil, target.Refuse(s.Path(), fmt.Sprintf("pixel fonts of at most %d bytes, the budget of [target.%s]", most, s.kind.about.Name), fmt.Sprintf("%d bytes", total), "choose fewer characters, a smaller height or less depth for its roles, or a larger budget; notaria pixel ROLE shows what each costs")
 		}
 		return target.Render(templates, s.kind.header+".tmpl", d)
-	}
-	return r
+	})
 }
 
 // templateOf is the text of a template.

@@ -48,7 +48,7 @@ func TestDrawings(t *testing.T) {
 
 // What a file is made of tells all that it depends on.
 func TestDrawingKeys(t *testing.T) {
-	one := target.Drawing{From: []string{"a", "bc"}}
-	require.NotEqual(t, one.Key(), target.Drawing{From: []string{"ab", "c"}}.Key())
-	require.Equal(t, one.Key(), target.Drawing{From: []string{"a", "bc"}, Of: []string{"X"}}.Key())
+	one := target.NewDrawing([]string{"a", "bc"}, nil, nil)
+	require.NotEqual(t, one.Key(), target.NewDrawing([]string{"ab", "c"}, nil, nil).Key())
+	require.Equal(t, one.Key(), target.NewDrawing([]string{"a", "bc"}, []string{"X"}, nil).Key())
 }

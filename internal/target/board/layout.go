@@ -106,7 +106,7 @@ func (k *kind) sites(tree target.Tree, opt target.Options) ([]target.Site, error
 	var found target.Found
 	var dirs []string
 	for _, f := range tree.Under("") {
-		if passed.MatchString(target.Folder(f)) || !mayShow(f) {
+		if !mayShow(f) || passed.MatchString(target.Folder(f)) {
 			continue
 		}
 		raw, ok := tree.Glance(f, target.LargestSource)
@@ -204,7 +204,7 @@ func (s *site) includes() string {
 		return chosen
 	}
 	for _, f := range s.Tree.Under(s.Dir) {
-		if passed.MatchString(target.Folder(f)) || !mayShow(f) {
+		if !mayShow(f) || passed.MatchString(target.Folder(f)) {
 			continue
 		}
 		raw, ok := s.Tree.Glance(f, target.LargestSource)

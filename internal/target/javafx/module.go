@@ -45,6 +45,7 @@ func modules(tree target.Tree, swing bool) []*module {
 			out = append(out, m)
 		}
 	}
+	marked := markedFolders(tree)
 	seen, project := map[string]bool{}, map[string]string{} // by folder of a source
 	for _, f := range tree.Under("") {
 		if !isSource(f) || slices.ContainsFunc(builds, func(b string) bool { return b == "" || strings.HasPrefix(f, b+"/") }) {
@@ -52,7 +53,7 @@ func modules(tree target.Tree, swing bool) []*module {
 		}
 		dir, known := project[target.Folder(f)]
 		if !known {
-			dir = plainFolder(tree, f)
+			dir = plainFolder(marked, f)
 			project[target.Folder(f)] = dir
 		}
 		if seen[dir] {
@@ -82,15 +83,26 @@ func buildFolders(tree target.Tree) []string {
 	return out
 }
 
+// markedFolders are those that an IDE marks as projects.
+func markedFolders(tree target.Tree) map[string]bool {
+	out := map[string]bool{}
+	for _, f := range tree.Under("") {
+		switch dir := target.Folder(f); {
+		case path.Base(f) == ".classpath", path.Ext(f) == ".iml":
+			out[dir] = true
+		case path.Base(f) == "project.xml" && path.Base(dir) == "nbproject":
+			out[target.Folder(dir)] = true
+		}
+	}
+	return out
+}
+
 // plainFolder is the folder of the project that a source outside of all builds is in: the
 // nearest upward that an IDE marks, else the one that holds src.
-func plainFolder(tree target.Tree, file string) string {
+func plainFolder(marked map[string]bool, file string) string {
 	for dir := target.Folder(file); ; dir = target.Folder(dir) {
-		for _, f := range tree.Under(dir) {
-			rel, _ := target.Below(dir, f)
-			if rel == ".classpath" || rel == "nbproject/project.xml" || path.Ext(rel) == ".iml" && !strings.Contains(rel, "/") {
-				return dir
-			}
+		if marked[dir] {
+			return dir
 		}
 		if dir == "" {
 			break

@@ -81,15 +81,15 @@ func (Target) Sites(tree target.Tree, opt target.Options) ([]target.Site, error)
 		}
 	}
 	for _, f := range tree.Under("") {
-		dir := target.Folder(f)
+		ext, dir := path.Ext(f), target.Folder(f)
 		switch {
-		case slices.Contains(served, dir) || passed(tree, dir):
-		case path.Ext(f) == ".pro":
+		case ext != ".pro" && ext != ".qrc" || slices.Contains(served, dir) || passed(tree, dir):
+		case ext == ".pro":
 			raw, err := tree.Read(f)
 			if clean := language.QMake.Blank(raw); err == nil && qmakeApp.Match(clean) && !subdirs.Match(clean) {
 				add(&site{Base: target.Base{Tree: tree, Dir: dir}, build: f})
 			}
-		case path.Ext(f) == ".qrc" && path.Base(f) != folder+".qrc" && !above(qtAbove, dir) &&
+		case path.Base(f) != folder+".qrc" && !above(qtAbove, dir) &&
 			!slices.ContainsFunc(served, func(s string) bool { return s == "" || strings.HasPrefix(dir, s+"/") }) && !hasPro(tree, dir):
 			add(&site{Base: target.Base{Tree: tree, Dir: dir}})
 		}

@@ -148,7 +148,7 @@ func (s *site) answerURL(q target.Question) target.Answer {
 	if !known {
 		return target.Answer{}
 	}
-	return target.AnswerFile(at, q.FontFiles(s.Tree, s.Dir), "the browser asks for it in vain, and shows the next font of the list", "the style sheet",
+	return target.AnswerFile(at, q.FontFiles(s.Tree, s.Dir), "the browser finds no such file, and shows the next font of the list", "the style sheet",
 		func(f string) string { return target.Relative(path.Dir(q.File), f) })
 }
 
