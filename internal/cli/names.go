@@ -98,7 +98,7 @@ func (a *app) runNames(ctx context.Context, paths []string, o namesOptions) erro
 	if err != nil {
 		return err
 	}
-	faces := typed(haul.Faces)
+	faces := facesOf(haul.Faces)
 	lacking := 0
 	for i := range faces {
 		if asked {
@@ -108,6 +108,7 @@ func (a *app) runNames(ctx context.Context, paths []string, o namesOptions) erro
 		}
 	}
 	if a.json {
+		typed(faces)
 		err = a.printJSON(document.NewNames(faces, append(slices.Clone(haul.Problems), misnamed(haul.Faces)...)))
 	} else {
 		a.printNames(haul, faces, o, asked, targets)
@@ -123,20 +124,25 @@ func (a *app) runNames(ctx context.Context, paths []string, o namesOptions) erro
 	return nil
 }
 
-// typed fills in what to type for each face on each platform.
-func typed(found []intake.Found) []face.Face {
+// facesOf are the faces that were found.
+func facesOf(found []intake.Found) []face.Face {
 	faces := make([]face.Face, len(found))
 	for i, f := range found {
 		faces[i] = f.Face
-		faces[i].Type = map[string]string{}
 	}
-	for _, t := range all.Targets {
-		name := t.About().Name
-		for i, s := range t.Type(faces) {
+	return faces
+}
+
+// typed fills in what to type for each face on each platform.
+func typed(faces []face.Face) {
+	for name, list := range target.NamesOn(faces, all.Targets) {
+		for i, s := range list {
+			if faces[i].Type == nil {
+				faces[i].Type = map[string]string{}
+			}
 			faces[i].Type[name] = s
 		}
 	}
-	return faces
 }
 
 // misnamed lists the files that are not called what their font is called.

@@ -10,7 +10,6 @@ import (
 	"notaria/internal/credits"
 	"notaria/internal/document"
 	"notaria/internal/face"
-	"notaria/internal/intake"
 	"notaria/internal/report"
 	"notaria/internal/subject"
 	"notaria/internal/target"
@@ -82,7 +81,7 @@ func (a *app) reportNames() (func(face.Face) []report.Name, error) {
 	}
 	return func(f face.Face) []report.Name {
 		var out []report.Name
-		for _, b := range target.Blocks(typed([]intake.Found{{Face: f}}), targets) {
+		for _, b := range target.Blocks([]face.Face{f}, targets) {
 			var titles []string
 			for _, t := range b.Targets {
 				titles = append(titles, t.Title)

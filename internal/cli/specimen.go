@@ -18,7 +18,6 @@ import (
 	"notaria/internal/document"
 	"notaria/internal/face"
 	"notaria/internal/fault"
-	"notaria/internal/intake"
 	"notaria/internal/pixel"
 	"notaria/internal/specimen"
 	"notaria/internal/subject"
@@ -289,7 +288,7 @@ func (a *app) typedLines() (func(face.Face) []string, error) {
 		return nil, err
 	}
 	return func(f face.Face) []string {
-		faces := typed([]intake.Found{{Face: f}})
+		faces := []face.Face{f}
 		var out, said []string
 		for _, b := range target.Blocks(faces, targets) {
 			if s := b.Strings[0]; len(out) < 3 && s != f.Full && !slices.Contains(said, s) {

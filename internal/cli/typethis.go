@@ -70,6 +70,11 @@ func stylesOf(faces []face.Face, strs []string, i int) string {
 // strings below, which are never wrapped.
 func (a *app) printTypes(faces []face.Face, targets []target.Target) {
 	a.say("\n%s", a.paint.Strong("Type this"))
+	styles, widest := make([]string, len(faces)), 0
+	for i, f := range faces {
+		styles[i] = cell(f.Style)
+		widest = max(widest, span(styles[i]))
+	}
 	for _, b := range target.Blocks(faces, targets) {
 		var titles []string
 		var ways []string
@@ -77,9 +82,9 @@ func (a *app) printTypes(faces []face.Face, targets []target.Target) {
 			titles, ways = append(titles, t.Title), add(ways, t.Typed)
 		}
 		a.wrapped("  "+pad(string(b.Kind), 17), strings.Join(titles, ", "))
-		width := 0
-		for i, f := range faces {
-			if width = max(width, span(cell(f.Style))); b.Kind == target.ByOldFamily {
+		width := widest
+		if b.Kind == target.ByOldFamily {
+			for i := range faces {
 				width = max(width, span(cell(stylesOf(faces, b.Strings, i))))
 			}
 		}
@@ -87,7 +92,7 @@ func (a *app) printTypes(faces []face.Face, targets []target.Target) {
 			if i > 0 && s == b.Strings[i-1] && faces[i].Family == faces[i-1].Family && (b.Kind == target.ByFamily || b.Kind == target.ByOldFamily) {
 				continue // one family serves all of its styles
 			}
-			style := cell(faces[i].Style)
+			style := styles[i]
 			if b.Kind == target.ByFamily {
 				style = "all styles"
 			} else if b.Kind == target.ByOldFamily {

@@ -173,6 +173,12 @@ func Regular(name string, most int64) (*os.File, fs.FileInfo, error) {
 		func() (*os.File, error) { return os.OpenFile(name, os.O_RDONLY|noWait, 0) })
 }
 
+// Listed is Regular for a file that a listing has just shown to be regular: it is looked at only after it is
+// opened, which does not wait for a pipe.
+func Listed(name string, most int64) (*os.File, fs.FileInfo, error) {
+	return checked(name, most, nil, func() (*os.File, error) { return os.OpenFile(name, os.O_RDONLY|noWait, 0) })
+}
+
 // checked opens a file; stat is nil where it is known to be a regular one.
 func checked(name string, most int64, stat func() (fs.FileInfo, error), open func() (*os.File, error)) (*os.File, fs.FileInfo, error) {
 	if stat != nil {

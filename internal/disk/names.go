@@ -60,8 +60,11 @@ func IsReserved(base string) bool {
 		strings.ContainsFunc(base, func(r rune) bool { return r < ' ' }) {
 		return true
 	}
-	stem, _, _ := strings.Cut(strings.ToLower(base), ".")
-	stem = strings.TrimRight(stem, " ")
+	stem, _, _ := strings.Cut(base, ".")
+	if stem = strings.TrimRight(stem, " "); len(stem) > len("conout$") {
+		return false
+	}
+	stem = strings.ToLower(stem)
 	if devices[stem] {
 		return true
 	}

@@ -37,10 +37,11 @@ func (f *Face) nameProblems(names sfnt.Names) []Problem {
 	f.weak = len(out) > 0
 	for _, id := range []uint16{sfnt.NameFamily, sfnt.NameStyle, sfnt.NameFull, sfnt.NameTypoFamily, sfnt.NameTypoStyle} {
 		r, ok := names.Best(id)
-		text := r.Text()
-		switch {
-		case !ok:
-		case r.Broken():
+		if !ok {
+			continue
+		}
+		switch text, broken := r.Decode(); {
+		case broken:
 			add("broken-name", fmt.Sprintf("name ID %d is not stored as its encoding says", id), "go by the PostScript name")
 		case sfnt.Clean(text) != text:
 			add("padded-name", fmt.Sprintf("name ID %d has white space or NULs about it: %q", id, Short(text)),

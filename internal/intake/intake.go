@@ -112,6 +112,7 @@ type Haul struct {
 type source struct {
 	shown, name, archive string
 	entry                opener // of an archive; nil for a file on disk
+	listed               bool   // a listing has shown it to be a regular file
 	size                 int64  // of the entry, as the archive says
 }
 
@@ -306,7 +307,7 @@ func (h *Haul) scanFolder(root string) ([]source, error) {
 			}
 			out = append(out, inner...)
 		case fontExtensions[ext]:
-			out = append(out, source{shown: path, name: d.Name()})
+			out = append(out, source{shown: path, name: d.Name(), listed: true})
 		case IsLicence(d.Name()):
 			h.Licences = append(h.Licences, Text{File: path, Name: d.Name(), src: source{shown: path, name: d.Name()}})
 		}
@@ -434,7 +435,11 @@ func (s source) open() (io.ReaderAt, int64, func(), error) {
 		r := bytes.NewReader(b)
 		return r, r.Size(), func() {}, nil
 	}
-	f, info, err := disk.Regular(s.shown, math.MaxInt64)
+	open := disk.Regular
+	if s.listed {
+		open = disk.Listed
+	}
+	f, info, err := open(s.shown, math.MaxInt64)
 	if err != nil {
 		return nil, 0, nil, err
 	}

@@ -64,17 +64,18 @@ type NameRecord struct {
 
 // Text is the record's text as stored, except for the encoding.
 func (r NameRecord) Text() string {
-	s, _ := r.decode()
+	s, _ := r.Decode()
 	return s
 }
 
 // Broken says whether the stored bytes are not valid in their encoding.
 func (r NameRecord) Broken() bool {
-	_, broken := r.decode()
+	_, broken := r.Decode()
 	return broken
 }
 
-func (r NameRecord) decode() (string, bool) {
+// Decode is Text and Broken at once.
+func (r NameRecord) Decode() (text string, broken bool) {
 	if r.raw == nil {
 		return r.Value, false
 	}

@@ -83,6 +83,11 @@ func (U8g2) Type(faces []face.Face) []string     { return typed(faces) }
 func (Espruino) Type(faces []face.Face) []string { return typed(faces) }
 func (Display) Type(faces []face.Face) []string  { return typed(faces) }
 
+// NamedAs says that faces have the same names on all displays.
+func (U8g2) NamedAs() target.Target     { return LVGL{} }
+func (Espruino) NamedAs() target.Target { return LVGL{} }
+func (Display) NamedAs() target.Target  { return LVGL{} }
+
 func typed(faces []face.Face) []string {
 	out := make([]string, len(faces))
 	for i, f := range faces {

@@ -30,6 +30,9 @@ func (Xamarin) About() target.About {
 // Type returns the alias that a face is exported under: its PostScript name.
 func (Xamarin) Type(faces []face.Face) []string { return Maui{}.Type(faces) }
 
+// NamedAs says that faces have the same names there.
+func (Xamarin) NamedAs() target.Target { return Maui{} }
+
 // head is the project of one platform, which holds its own fonts before 4.5.
 type head struct {
 	project

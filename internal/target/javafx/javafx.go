@@ -64,6 +64,9 @@ func (Target) Type(faces []face.Face) []string {
 // Type returns the full name, as in JavaFX.
 func (Swing) Type(faces []face.Face) []string { return Target{}.Type(faces) }
 
+// NamedAs says that faces have the same names there.
+func (Swing) NamedAs() target.Target { return Target{} }
+
 func fullName(f face.Face) string {
 	switch {
 	case f.Full != "":

@@ -47,6 +47,9 @@ func (Expo) About() target.About {
 // Type returns the PostScript name, as for React Native.
 func (Expo) Type(faces []face.Face) []string { return Target{}.Type(faces) }
 
+// NamedAs says that faces have the same names there.
+func (Expo) NamedAs() target.Target { return Target{} }
+
 type expoSite struct {
 	site
 	manifest string // app.json, "" where the app is configured by a program

@@ -79,6 +79,9 @@ func (Pygame) About() target.About { return pygame.about }
 // Type returns the file's name.
 func (Pygame) Type(faces []face.Face) []string { return typed(faces) }
 
+// NamedAs says that files have the same names as in LÖVE.
+func (Pygame) NamedAs() target.Target { return Love{} }
+
 // Sites finds the folders with Python that imports pygame.
 func (Pygame) Sites(tree target.Tree, opt target.Options) ([]target.Site, error) {
 	return pygame.roots(tree, "pygame", func(_ string, clean []byte) bool { return importsPygame.Match(clean) }, target.Folder)

@@ -61,6 +61,9 @@ func (SDL) About() target.About { return ttf.about }
 // Type returns the file's name.
 func (SDL) Type(faces []face.Face) []string { return typed(faces) }
 
+// NamedAs says that files have the same names as in LÖVE.
+func (SDL) NamedAs() target.Target { return Love{} }
+
 // Sites finds the folders whose sources include SDL_ttf.h: the nearest upward with a build.
 func (SDL) Sites(tree target.Tree, opt target.Options) ([]target.Site, error) {
 	shows := func(f string, clean []byte) bool { return path.Ext(f) != ".hpp" && includesTTF.Match(clean) }
