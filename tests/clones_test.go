@@ -12,6 +12,7 @@ import (
 	"os/exec"
 	"path/filepath"
 	"strings"
+	"sync"
 	"syscall"
 	"testing"
 	"time"
@@ -22,14 +23,30 @@ import (
 	"notaria/internal/skerry"
 )
 
-// program builds the program once for a test.
+// program is the built program: the one that NOTARIA_PROGRAM names, as scripts/test does, or one that is built once
+// for all tests.
 func program(t *testing.T) string {
 	t.Helper()
-	name := filepath.Join(t.TempDir(), "notaria")
-	out, err := exec.Command("go", "build", "-o", name, "notaria/cmd/notaria").CombinedOutput()
-	require.NoError(t, err, string(out))
+	name, err := built()
+	require.NoError(t, err)
 	return name
 }
+
+var built = sync.OnceValues(func() (string, error) {
+	if name := os.Getenv("NOTARIA_PROGRAM"); name != "" {
+		return name, nil
+	}
+	dir, err := os.MkdirTemp("", "notaria-program-")
+	if err != nil {
+		return "", err
+	}
+	name := filepath.Join(dir, "notaria")
+	out, err := exec.Command("go", "build", "-o", name, "notaria/cmd/notaria").CombinedOutput()
+	if err != nil {
+		err = fmt.Errorf("%w: %s", err, out)
+	}
+	return name, err
+})
 
 // A clone is somebody's project, in which something is planted.
 type clone struct {
@@ -355,7 +372,7 @@ const mostMemory = (256 + 64) << 10
 func TestHostileClones(t *testing.T) {
 	notaria, base := program(t), filepath.Join(t.TempDir(), "base")
 	state := filepath.Join(t.TempDir(), "state")
-	require.NoError(t, skerry.Place(base))
+	require.NoError(t, skerry.Place(base, "android", "board", "crew", "deckgame", "fleet", "ios", "jetty", "kiosk", "signs", "timetable", "watch", "web"))
 	for _, args := range [][]string{{"enrol", filepath.Join(base, skerry.ArchiveName), "--styles", "regular,bold"}, {"register"}} {
 		cmd := exec.Command(notaria, append([]string{"--project", base}, args...)...)
 		cmd.Env = append(os.Environ(), "XDG_STATE_HOME="+state)

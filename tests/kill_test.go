@@ -36,34 +36,31 @@ func contents(t *testing.T, root string) map[string]string {
 	return out
 }
 
-// times is how often something is tried: a few times, or two hundred where
-// NOTARIA_THOROUGH is set, as in scripts/test.
+// times is how often something is tried: a few times, or more often where NOTARIA_THOROUGH is set, as in
+// .ci/run.
 func times() int {
 	if os.Getenv("NOTARIA_THOROUGH") != "" {
-		return 200
+		return 80
 	}
 	return 12
 }
 
-// field is the sample with all faces enrolled, and the program with a state folder.
+// field is a part of the sample with all faces enrolled, and the program with a state folder.
 type field struct {
 	program, base string
+	state         string
 	env           []string
 	before        map[string]string
 }
 
-// ashore are apps of the sample that stay out of these hundreds of runs: what is done for
-// them is done for others, too.
-var ashore = []string{"desk", "pilot", "pier", "cargo", "heritage", "chart", "beacon", "tide", "quiz", "riddle", "mooring", "waves", "stow", "lamps", "sonar", "jetty", "gate", "watch"}
+// apps are those of the sample that these hundreds of runs have: one of each way of writing.
+var apps = []string{"android", "board", "crew", "deckgame", "fleet", "harbour", "ios", "kiosk", "lookout", "office", "signs", "timetable", "web"}
 
 func newField(t *testing.T) *field {
 	t.Helper()
-	f := &field{program: program(t), base: filepath.Join(t.TempDir(), "base"), env: append(os.Environ(), "XDG_STATE_HOME="+filepath.Join(t.TempDir(), "state"))}
-	require.NoError(t, skerry.Place(f.base))
-	for _, app := range ashore {
-		require.DirExists(t, filepath.Join(f.base, app))
-		require.NoError(t, os.RemoveAll(filepath.Join(f.base, app)))
-	}
+	f := &field{program: program(t), base: filepath.Join(t.TempDir(), "base"), state: filepath.Join(t.TempDir(), "state")}
+	f.env = append(os.Environ(), "XDG_STATE_HOME="+f.state)
+	require.NoError(t, skerry.Place(f.base, apps...))
 	f.run(t, f.base, "enrol", filepath.Join(f.base, skerry.ArchiveName))
 	f.before = contents(t, f.base)
 	return f
@@ -90,37 +87,62 @@ func (f *field) copy(t *testing.T, name string) string {
 	return dir
 }
 
-// A run of register is ended at random moments by each signal. The next run must end in
-// the right state: all of it, with nothing lost and nothing left over. After a signal
-// that asks, the run itself leaves all or nothing.
+// journals are the notes of runs that are changing a project.
+func (f *field) journals() []string {
+	list, _ := filepath.Glob(filepath.Join(f.state, "notaria", "runs", "*.json"))
+	return list
+}
+
+// writes waits until a run begins to change its project, which its journal shows; false if it ends before.
+func (f *field) writes(ended <-chan struct{}) bool {
+	for len(f.journals()) == 0 {
+		select {
+		case <-ended:
+			return false
+		case <-time.After(100 * time.Microsecond):
+		}
+	}
+	return true
+}
+
+// A run of register is ended by each signal, at random moments while it changes the project, and now and then before.
+// The next run must end in the right state: all of it, with nothing lost and nothing left over.
+// After a signal that asks, the run itself leaves all or nothing.
 func TestEndedRegister(t *testing.T) {
 	if testing.Short() {
 		t.Skip("hundreds of runs take a while")
 	}
 	f := newField(t)
-	// The middle one of three whole runs is what the moments are drawn from.
-	var took []time.Duration
+	// The middle ones of five whole runs are what the moments are drawn from.
+	var took, window []time.Duration // of a run, and of its writing
 	var after map[string]string
-	for i := range 3 {
+	for i := range 5 {
 		right := f.copy(t, fmt.Sprint("right", i))
 		start := time.Now()
-		f.run(t, right, "register")
-		took = append(took, time.Since(start))
+		cmd, ended := f.begin(t, right)
+		require.True(t, f.writes(ended))
+		writing := time.Now()
+		<-ended
+		took, window = append(took, time.Since(start)), append(window, time.Since(writing))
+		require.True(t, cmd.ProcessState.Success())
 		after = contents(t, right)
 	}
 	slices.Sort(took)
-	whole := took[1]
+	slices.Sort(window)
 	for _, signal := range []syscall.Signal{syscall.SIGKILL, syscall.SIGINT, syscall.SIGTERM} {
 		t.Run(signal.String(), func(t *testing.T) {
 			dice := rand.New(rand.NewSource(1))
 			states := map[string]int{}
 			for i := range times() {
 				dir := f.copy(t, fmt.Sprint("run", i))
-				cmd := f.command(dir, "register")
-				require.NoError(t, cmd.Start())
-				time.Sleep(time.Duration(dice.Int63n(int64(whole))))
+				cmd, ended := f.begin(t, dir)
+				if span := took[2]; i%8 == 0 {
+					time.Sleep(time.Duration(dice.Int63n(int64(span))))
+				} else if f.writes(ended) {
+					time.Sleep(time.Duration(dice.Int63n(int64(window[2]))))
+				}
 				_ = cmd.Process.Signal(signal)
-				_ = cmd.Wait()
+				<-ended
 				state := stateOf(t, dir, f.before, after)
 				states[state]++
 				if signal != syscall.SIGKILL {
@@ -130,12 +152,24 @@ func TestEndedRegister(t *testing.T) {
 				require.Equal(t, after, contents(t, dir), "after end %d and another register", i)
 				require.NoError(t, os.RemoveAll(dir))
 			}
-			t.Logf("whole run %v; states found: %v", whole, states)
-			if signal == syscall.SIGKILL && times() >= 200 {
+			t.Logf("whole run %v, of it writing %v; states found: %v", took[2], window[2], states)
+			if signal == syscall.SIGKILL {
 				require.Greater(t, states["in the middle"], 0, "no kill fell into the middle: %v", states)
 			}
 		})
 	}
+}
+
+// begin starts a registration; ended is closed when it is over.
+func (f *field) begin(t *testing.T, dir string) (cmd *exec.Cmd, ended chan struct{}) {
+	t.Helper()
+	cmd, ended = f.command(dir, "register"), make(chan struct{})
+	require.NoError(t, cmd.Start())
+	go func() {
+		_ = cmd.Wait()
+		close(ended)
+	}()
+	return cmd, ended
 }
 
 // Two commands at once: writers wait for each other, and readers neither fail nor

@@ -25,7 +25,7 @@ func TestMain(m *testing.M) {
 			disk.Verify = true
 			os.Exit(cli.Execute(os.Args[1:], os.Stdin, os.Stdout, os.Stderr))
 		},
-		"manual":  func() { os.Exit(manpages.Main(os.Args[1:], os.Stderr)) },
+		"manual": func() { os.Exit(manpages.Main(os.Args[1:], os.Stderr)) },
 	})
 }
 

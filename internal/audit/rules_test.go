@@ -24,13 +24,12 @@ import (
 	"notaria/internal/target/all"
 )
 
-// registered is the sample with two faces in every app.
-func registered(t *testing.T) string {
+// registered is the sample, or some apps of it, with two faces in every app.
+func registered(t *testing.T, apps ...string) string {
 	ctx, root := context.Background(), filepath.Join(t.TempDir(), "skerry")
-	require.NoError(t, skerry.Place(root))
+	require.NoError(t, skerry.Place(root, apps...))
 	haul, err := intake.Gather(ctx, []string{filepath.Join(root, skerry.ArchiveName)}, intake.Options{Digest: true})
 	require.NoError(t, err)
-	t.Setenv("XDG_STATE_HOME", t.TempDir())
 	p, err := notary.Open(ctx, root, all.Targets, notary.Opening{})
 	require.NoError(t, err)
 	e, err := p.Enrol(ctx, haul, notary.Choice{Styles: []string{"regular", "bold"}})
@@ -69,7 +68,8 @@ func TestNoApp(t *testing.T) {
 // Each rule is held against what it must find, and against near misses. Findings are
 // shown as rule file:line:column.
 func TestRules(t *testing.T) {
-	root := registered(t)
+	t.Setenv("XDG_STATE_HOME", t.TempDir())
+	bases := map[string]string{} // by the apps that a case is about
 	tests := []struct {
 		name  string
 		edits []edit
@@ -165,7 +165,7 @@ func TestRules(t *testing.T) {
 			[]string{"unknown-role gate/main/a.c:1:12", "unknown-role jetty/src/a.cpp:1:24", "unknown-role watch/a.js:1:10", "character-not-in-atlas watch/a.js:2:15", "character-not-in-atlas jetty/src/a.cpp:2:23", "character-not-in-atlas gate/main/a.c:2:23"}},
 		{"near: displays that are right", []edit{{"gate/main/a.c", "", "x(APP_TYPE_HEADING, APP_TYPE_BODY_LINE, APP_TYPE_NOBODY_AT_ALL);\nlv_label_set_text(a, \"Faden\");\n"}, {"jetty/src/a.cpp", "", "board.setFont(APP_TYPE_BODY); board.drawStr(1, 2, \"07:40\");\nSerial.println(\"\\u5ca9\");\n"},
 			{"watch/a.js", "", "g.setFontAlign(0, 0); g.setFontVector(20); g.setFontHeading(); g.drawString('a', 1, 2);\n"}, {"jetty/lib/U8g2/src/a.c", "", "x(APP_TYPE_BODDY);\n"}}, nil},
-		{"an app that is gone", []edit{{"deckgame/pubspec.yaml", "", ""}}, []string{"app-gone deckgame"}},
+		{"an app that is gone", []edit{{"deckgame/pubspec.yaml", "", ""}, {"web/note.txt", "", "another app is there"}}, []string{"app-gone deckgame"}},
 		{"on Android alone", []edit{{"fleet/android/app/src/main/assets/fonts/Capstan.ttf", "", "no font"}}, []string{"font-on-one-platform fleet/android/app/src/main/assets/fonts/Capstan.ttf"}},
 		{"a resource with a hyphen", []edit{{"android/app/src/main/res/font/Skerry-Extra.ttf", "", "no font"}}, []string{"file-name-refused android/app/src/main/res/font/Skerry-Extra.ttf"}},
 		{"two resources of one name", []edit{{"android/app/src/main/res/font/skerry_sans_bold.otf", "", "no font"}}, []string{"two-files-of-one-name android/app/src/main/res/font/skerry_sans_bold.ttf"}},
@@ -179,10 +179,16 @@ func TestRules(t *testing.T) {
 		{"an app's folder that is a link", []edit{{"deckgame", "", "->"}}, []string{"app-not-served deckgame"}},
 		{"an app that cannot be read", []edit{{"deckgame/pubspec.yaml", "flutter:\n\n", "flutter:\n\t- x\n"}}, []string{"app-not-served deckgame/pubspec.yaml:18"}},
 	}
+	outer := t
 	for _, tt := range tests {
 		t.Run(tt.name, func(t *testing.T) {
 			dir := filepath.Join(t.TempDir(), "skerry")
-			require.NoError(t, os.CopyFS(dir, os.DirFS(root)))
+			apps := appsOf(tt.edits)
+			key := strings.Join(apps, " ")
+			if bases[key] == "" {
+				bases[key] = registered(outer, apps...)
+			}
+			require.NoError(t, os.CopyFS(dir, os.DirFS(bases[key])))
 			for _, e := range tt.edits {
 				change(t, filepath.Join(dir, filepath.FromSlash(e.file)), e)
 			}
@@ -212,6 +218,18 @@ func TestRules(t *testing.T) {
 			require.ElementsMatch(t, tt.found, got)
 		})
 	}
+}
+
+// appsOf are the apps of the sample that edits touch; none for all.
+func appsOf(edits []edit) (apps []string) {
+	for _, e := range edits {
+		app, _, _ := strings.Cut(e.file, "/")
+		if _, err := os.Stat(filepath.Join("../skerry/sample", app)); err == nil && !slices.Contains(apps, app) {
+			apps = append(apps, app)
+		}
+	}
+	slices.Sort(apps)
+	return apps
 }
 
 // change makes an edit of a tree.

@@ -57,16 +57,16 @@ func (x *excerpts) of(f audit.Finding) (text, marks string) {
 		return "", ""
 	}
 	whole, _, _ := bytes.Cut(x.text[x.at:], []byte("\n"))
-	raw := string(bytes.TrimRight(whole, "\r"))
+	raw := bytes.TrimRight(whole, "\r")
 	from := min(max(f.Column-1, 0), len(raw))
 	to := len(raw)
 	if f.EndLine == f.Line && f.EndColumn > f.Column {
 		to = min(f.EndColumn-1, len(raw))
 	}
-	head, meant, tail := shownPart(raw[:from]), shownPart(raw[from:to]), shownPart(raw[to:])
 	if f.Column == 0 {
-		return cell(strings.TrimSpace(shownPart(raw))), ""
+		return cell(strings.TrimSpace(shownPart(first(raw)))), ""
 	}
+	head, meant, tail := shownPart(last(raw[:from])), shownPart(first(raw[from:to])), shownPart(first(raw[to:]))
 	head = strings.TrimLeft(head, " ")
 	length := utf8.RuneCountInString(head + meant + tail)
 	if n := utf8.RuneCountInString(head); n > widestShown/2 && length > widestShown {
@@ -78,6 +78,33 @@ func (x *excerpts) of(f audit.Finding) (text, marks string) {
 		tail = string([]rune(tail)[:room]) + "…"
 	}
 	return head + meant + tail, strings.Repeat(" ", span(head)) + strings.Repeat("^", max(span(meant), 1))
+}
+
+// mostLooked is how much of a line is looked at on each side, in bytes: a line can be as long as a file.
+const mostLooked = 16 * widestShown
+
+// first is the beginning of a text, of whole characters.
+func first(b []byte) string {
+	if len(b) > mostLooked {
+		n := mostLooked
+		for n > 0 && !utf8.RuneStart(b[n]) {
+			n--
+		}
+		b = b[:n]
+	}
+	return string(b)
+}
+
+// last is the end of a text, of whole characters.
+func last(b []byte) string {
+	if len(b) > mostLooked {
+		n := len(b) - mostLooked
+		for n < len(b) && !utf8.RuneStart(b[n]) {
+			n++
+		}
+		b = b[n:]
+	}
+	return string(b)
 }
 
 // shownPart is a piece of a line as a terminal may show it: a tab is a space, and nothing is obeyed.

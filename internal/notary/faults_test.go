@@ -7,6 +7,7 @@ import (
 	"os"
 	"path/filepath"
 	"runtime"
+	"slices"
 	"strings"
 	"sync/atomic"
 	"syscall"
@@ -20,8 +21,8 @@ import (
 	"notaria/internal/target/all"
 )
 
-// A deed is a command that changes the sample project.
-type deed struct {
+// A command is one that changes the sample project.
+type command struct {
 	name string
 	do   func(ctx context.Context, p *Project, haul intake.Haul) error
 }
@@ -57,42 +58,38 @@ func strikeBold(ctx context.Context, p *Project, _ intake.Haul) error {
 	return p.Apply(ctx, s.Set)
 }
 
-// ashore are apps of the sample that stay out of these tests: what is done for them is done
-// for others, too (files and code laid, lines and elements added), and the time grows with
-// the square of what there is.
-var ashore = []string{"desk", "pilot", "pier", "cargo", "heritage", "chart", "beacon", "tide", "quiz", "riddle", "mooring", "waves", "stow", "lamps", "sonar", "jetty", "gate", "watch"}
+// apps are those of the sample that these tests have: one of each way of writing (files and code placed, lines,
+// elements and list entries added, folders made), for the time grows with the square of what
+// there is.
+var apps = []string{"android", "board", "crew", "deckgame", "fleet", "harbour", "ios", "kiosk", "lookout", "office", "signs", "timetable", "web"}
 
-// A story is the deeds in a row, with the tree before and after each of them.
+// A story is the commands in a row, with the tree before and after each of them.
 type story struct {
-	deeds []deed
-	trees []map[string]string // one more than deeds
-	haul  intake.Haul
+	commands []command
+	trees    []map[string]string // one more than commands
+	haul     intake.Haul
 }
 
 func tell(t *testing.T) *story {
 	t.Helper()
 	t.Setenv("XDG_STATE_HOME", scratch(t))
 	root := filepath.Join(t.TempDir(), "skerry")
-	require.NoError(t, skerry.Place(root))
-	for _, app := range ashore {
-		require.DirExists(t, filepath.Join(root, app))
-		require.NoError(t, os.RemoveAll(filepath.Join(root, app)))
-	}
+	require.NoError(t, skerry.Place(root, apps...))
 	download := filepath.Join(t.TempDir(), skerry.ArchiveName)
 	require.NoError(t, os.Rename(filepath.Join(root, skerry.ArchiveName), download))
 	haul, err := intake.Gather(context.Background(), []string{download}, intake.Options{Digest: true})
 	require.NoError(t, err)
-	s := &story{haul: haul, deeds: []deed{{name: "enrol", do: enrolAll}, {name: "register", do: registerAll}, {name: "strike", do: strikeBold}}}
+	s := &story{haul: haul, commands: []command{{name: "enrol", do: enrolAll}, {name: "register", do: registerAll}, {name: "strike", do: strikeBold}}}
 	s.trees = append(s.trees, treeOf(t, root))
-	for _, d := range s.deeds {
+	for _, d := range s.commands {
 		require.NoError(t, s.run(d, root, nil))
 		s.trees = append(s.trees, treeOf(t, root))
 	}
 	return s
 }
 
-// run does a deed as a program would; before is asked before each operation.
-func (s *story) run(d deed, root string, before func(op, name string) error) error {
+// run does a command as a program would; before is asked before each operation.
+func (s *story) run(d command, root string, before func(op, name string) error) error {
 	p, err := Open(context.Background(), root, all.Targets, Opening{Before: before})
 	if err != nil {
 		return err
@@ -151,25 +148,33 @@ var errKilled = errors.New("killed")
 // faults are the ways in which an operation fails; after errKilled, all others do, too.
 var faults = []error{syscall.EIO, syscall.ENOSPC, syscall.EACCES, errKilled}
 
-// points are those of a deed's operations that are made to fail: each in every way where
-// NOTARIA_THOROUGH is "all" (an hour or more); two of five, each in one of the ways, where
-// it is set otherwise, as in scripts/test; a few of them else.
-func points(total int, try func(n int, fault error)) {
-	thorough := os.Getenv("NOTARIA_THOROUGH")
-	for n := 1; n <= total; n++ {
+// An operation is one on a file.
+type operation struct{ op, name string }
+
+// reading are the operations that change nothing: that one of a file fails is the same at any time.
+var reading = []string{"lstat", "open", "read", "list"}
+
+// points are those of a command's operations that are made to fail, each in one of the ways, or in all where
+// NOTARIA_THOROUGH is "all": every one that writes, and the first of each that reads a file; where
+// it is not set, a few of them.
+func points(all []operation, try func(n int, fault error)) {
+	thorough, seen := os.Getenv("NOTARIA_THOROUGH"), map[operation]bool{}
+	for i, o := range all {
+		n := i + 1
+		if slices.Contains(reading, o.op) && seen[o] {
+			continue
+		}
+		seen[o] = true
 		switch {
 		case thorough == "all":
 			for _, f := range faults {
 				try(n, f)
 			}
-		case thorough != "" && n%5 < 2 || thorough == "" && n%97 == 1:
-			try(n, faults[(n+n/len(faults))%len(faults)])
+		case thorough != "" || n%97 == 1:
+			try(n, faults[(len(seen)+len(seen)/len(faults))%len(faults)])
 		}
 	}
 }
-
-// thorough says whether many points are tried, but not all.
-func thorough() bool { t := os.Getenv("NOTARIA_THOROUGH"); return t != "" && t != "all" }
 
 // scratch is a folder of the test in memory, where the system has one: a thousand trees
 // are laid there.
@@ -191,16 +196,15 @@ func noSwap(before func(op, name string) error) func(op, name string) error {
 	}
 }
 
-func counted(n *int) func(op, name string) error {
-	return func(string, string) error { *n++; return nil }
-}
-
-// total counts the operations of a deed.
-func (s *story) total(t *testing.T, i int, wrap func(func(op, name string) error) func(op, name string) error) (n int) {
+// operations are those of a command, in order.
+func (s *story) operations(t *testing.T, i int, wrap func(func(op, name string) error) func(op, name string) error) (all []operation) {
 	root := filepath.Join(scratch(t), "count")
 	lay(t, root, s.trees[i])
-	require.NoError(t, s.run(s.deeds[i], root, wrap(counted(&n))))
-	return n
+	require.NoError(t, s.run(s.commands[i], root, wrap(func(op, name string) error {
+		all = append(all, operation{op, name})
+		return nil
+	})))
+	return all
 }
 
 // Every operation on files fails once. Whatever is left, opening the project again gives
@@ -209,12 +213,12 @@ func TestEveryOperationFails(t *testing.T) {
 	s := tell(t)
 	plain := func(f func(op, name string) error) func(op, name string) error { return f }
 	var tried atomic.Int64
-	for i, d := range s.deeds {
+	for i, d := range s.commands {
 		for kind, wrap := range map[string]func(func(op, name string) error) func(op, name string) error{"": plain, " without swap": noSwap} {
 			base := scratch(t)
 			var g errgroup.Group
 			g.SetLimit(runtime.GOMAXPROCS(0))
-			points(s.total(t, i, wrap), func(n int, fault error) {
+			points(s.operations(t, i, wrap), func(n int, fault error) {
 				if kind != "" && (fault != errKilled || n%3 > 0) {
 					return // the same but for the exchange
 				}
@@ -232,10 +236,10 @@ func TestEveryOperationFails(t *testing.T) {
 	t.Logf("%d points", tried.Load())
 }
 
-// fail does a deed whose n-th operation fails, and looks at what is left.
+// fail does a command whose n-th operation fails, and looks at what is left.
 func (s *story) fail(t *testing.T, i int, root string, n int, fault error, name string, wrap func(func(op, name string) error) func(op, name string) error) {
 	count := 0
-	err := s.run(s.deeds[i], root, wrap(func(op, name string) error {
+	err := s.run(s.commands[i], root, wrap(func(op, name string) error {
 		if count++; count == n || fault == errKilled && count > n {
 			if fault == syscall.EACCES && op == "list" {
 				return &os.PathError{Op: op, Path: name, Err: syscall.EIO} // a folder that may not be read is passed over, and told
@@ -277,13 +281,13 @@ func TestEditsAreNeverLost(t *testing.T) {
 		{"crew/Crew/Crew.csproj", "<!-- mine -->\n"}, {"notaria.toml", "# mine\n"}, {"deckgame/lib/app_type.dart", "// mine\n"}, {"signs/Sources/QuaySigns/AppType.swift", "// mine\n"},
 	}
 	var tried atomic.Int64
-	for i, d := range s.deeds[1:] {
+	for i, d := range s.commands[1:] {
 		for kind, wrap := range map[string]func(func(op, name string) error) func(op, name string) error{"": func(f func(op, name string) error) func(op, name string) error { return f }, " without swap": noSwap} {
 			base := scratch(t)
 			var g errgroup.Group
 			g.SetLimit(runtime.GOMAXPROCS(0))
-			points(s.total(t, i+1, wrap), func(n int, fault error) {
-				if (kind != "" || thorough()) && n%4 > 0 {
+			points(s.operations(t, i+1, wrap), func(n int, fault error) {
+				if n%8 > 0 {
 					return
 				}
 				g.Go(func() error {
@@ -301,8 +305,8 @@ func TestEditsAreNeverLost(t *testing.T) {
 	t.Logf("%d points", tried.Load())
 }
 
-// save does a deed while somebody adds a line to a file before its n-th operation.
-func (s *story) save(t *testing.T, d deed, root string, n int, file, line, at string, wrap func(func(op, name string) error) func(op, name string) error) {
+// save does a command while somebody adds a line to a file before its n-th operation.
+func (s *story) save(t *testing.T, d command, root string, n int, file, line, at string, wrap func(func(op, name string) error) func(op, name string) error) {
 	full := filepath.Join(root, filepath.FromSlash(file))
 	count, saved := 0, false
 	err := s.run(d, root, wrap(func(op, name string) error {
