@@ -142,7 +142,7 @@ type checked struct {
 // closed.
 func (a *app) checkProject(ctx context.Context, look, every bool) (*checked, error) {
 	var c checked
-	p, err := a.steady(ctx, func() (*notary.Project, error) { return a.open(ctx, look) }, func(p *notary.Project) (err error) {
+	p, err := notary.Steady(ctx, func() (*notary.Project, error) { return a.open(ctx, look) }, func(p *notary.Project) (err error) {
 		if c.plan, err = p.Plan(ctx, all.Targets); err == nil {
 			c.report, err = audit.NewReport(ctx, p, c.plan)
 		} else if r, why := audit.Unplanned(p); why {

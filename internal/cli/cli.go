@@ -14,7 +14,6 @@ import (
 	"slices"
 	"strings"
 	"syscall"
-	"time"
 
 	"github.com/spf13/cobra"
 
@@ -108,6 +107,10 @@ func run(ctx context.Context, args []string, in io.Reader, out, errOut io.Writer
 			a.json = a.json || slices.Contains(args, "--json") // the flags may be what is wrong
 			a.failed(code, coded)
 		}
+	case errors.As(err, new(*fault.UseError)):
+		code = exitUse
+		a.json = a.json || slices.Contains(args, "--json")
+		a.failed(code, err)
 	case err != nil && strings.HasPrefix(err.Error(), "unknown command"):
 		code = exitUse
 		a.json = a.json || slices.Contains(args, "--json")
@@ -235,34 +238,6 @@ func (a *app) look() (*notary.Project, error) {
 	}
 	a.leftOvers(p)
 	return known(p)
-}
-
-// How often, and how long apart, a project is looked at again while another run changes it.
-const (
-	looks     = 200
-	lookAgain = 50 * time.Millisecond
-)
-
-// steady loads a project and finds something out of it, without changing it. What another
-// run changes meanwhile is half of before and half of after: it is looked at again. Commands
-// that change the project hold it, and are not disturbed.
-func (a *app) steady(ctx context.Context, load func() (*notary.Project, error), find func(*notary.Project) error) (*notary.Project, error) {
-	for n := 1; ; n++ {
-		p, err := load()
-		if err != nil {
-			return nil, err
-		}
-		err = find(p)
-		if again := p.Looks() && (p.Changed() || err != nil && p.AtWork()); !again || n == looks || ctx.Err() != nil {
-			if err != nil {
-				p.Close()
-				return nil, err
-			}
-			return p, nil
-		}
-		p.Close()
-		time.Sleep(lookAgain)
-	}
 }
 
 // open loads the project that the flags name to change it; a dry run only looks at it.

@@ -10,6 +10,7 @@ import (
 
 	"github.com/spf13/cobra"
 
+	"notaria/internal/bitmap"
 	"notaria/internal/document"
 	"notaria/internal/specimen"
 )
@@ -58,7 +59,7 @@ func (a *app) runLabel(ctx context.Context, what string, o textsOptions, out spe
 	if err != nil {
 		return err
 	}
-	colour, err := colourOf("ink", ink)
+	colour, err := bitmap.ColourOf("ink", ink)
 	if err != nil {
 		return err
 	}

@@ -1,58 +1,24 @@
 package cli
 
 import (
+	"bytes"
 	"context"
 	"fmt"
-	"image/color"
 	"slices"
 	"sort"
 	"strconv"
 	"strings"
 
 	"github.com/spf13/cobra"
+	"github.com/spf13/pflag"
 
+	"notaria/internal/bitmap"
+	"notaria/internal/change"
 	"notaria/internal/document"
 	"notaria/internal/fault"
 	"notaria/internal/pixel"
 	"notaria/internal/registry"
-	"notaria/internal/subject"
 )
-
-// pixelOptions are the flags of pixel.
-type pixelOptions struct {
-	heights, depths              []int
-	of, characters, from         string
-	hinting, missing, sameWidth  string
-	contrast, tracking, gap      int
-	kerning                      bool
-	holds, cell, inkOf, groundOf string
-	baseline, padding, budget    int
-	times                        float64
-	coordinates                  map[string]string
-	forms                        []string
-	folder, name, include        string
-	compressed                   bool
-	show                         string
-	dots                         bool
-	panel                        panelOptions
-	measure, between             []string
-	given                        func(string) bool // whether a flag was given
-}
-
-// Forms that a pixel font is written in.
-const (
-	formC        = "c"
-	formLVGL     = "lvgl"
-	formU8G2     = "u8g2"
-	formEspruino = "espruino"
-	formBDF      = "bdf"
-	formSheet    = "sheet"
-	formGodot    = "godot"
-	formLove     = "love"
-	formLibGDX   = "libgdx"
-)
-
-var pixelForms = []string{formC, formLVGL, formU8G2, formEspruino, formBDF, formSheet, formGodot, formLove, formLibGDX}
 
 const pixelLong = `Draw characters of a face as pictures of pixels, so many pixels high and so many bits
 deep, and write them in the form that a display's program or a pixel game reads. What is
@@ -77,7 +43,7 @@ Before flashing: --panel 128x64 --put '4,40 07:40' --preview board.png draws a d
 --between 00:00..23:59 measures what has to be cleared; --budget says if it is too much.`
 
 func (a *app) pixel() *cobra.Command {
-	var opt pixelOptions
+	var opt bitmap.Options
 	c := &cobra.Command{
 		Use:   "pixel FACE|ROLE|FILE [flags]",
 		Short: "Make a bitmap font of a face, for a display or a pixel game",
@@ -92,42 +58,42 @@ func (a *app) pixel() *cobra.Command {
 			return nil
 		},
 		RunE: func(c *cobra.Command, args []string) error {
-			opt.given = c.Flags().Changed
+			opt.Given = c.Flags().Changed
 			return a.runPixel(c.Context(), args[0], opt)
 		},
 	}
 	f := c.Flags()
-	f.IntSliceVar(&opt.heights, "height", []int{16}, "the height in pixels; several for several fonts")
-	f.StringVar(&opt.of, "of", "em", "of what: em, line, digits, capitals, x-height, or characters")
-	f.IntSliceVar(&opt.depths, "depth", []int{1}, "bits a pixel: 1, 2, 4 or 8; several for several fonts")
-	f.StringVar(&opt.characters, "characters", "ascii", "which characters: sets, U+ expressions and text")
-	f.StringVar(&opt.from, "characters-from", "", "adds the characters of the strings in this file or folder")
-	f.StringVar(&opt.missing, "missing", "none", "drawn for characters that the face lacks: none, box, or a character")
-	f.StringToStringVar(&opt.coordinates, "coordinates", nil, "of a variable font: values of its axes, such as wght=650")
-	f.StringVar(&opt.hinting, "hinting", "auto", "set stems and heights on whole pixels: auto (small sizes), on or off")
-	f.IntVar(&opt.contrast, "contrast", 0, "how much steeper shades become, 0 to 100")
-	f.IntVar(&opt.tracking, "tracking", 0, "added after each character, in 1/16 pixel")
-	f.StringVar(&opt.sameWidth, "same-width", "", "characters that get one width, such as digits")
-	f.IntVar(&opt.gap, "gap", 0, "the least white between two characters, in pixels")
-	f.BoolVar(&opt.kerning, "kerning", true, "take the face's kerning over")
-	f.StringVar(&opt.holds, "holds", "", "of a picture: the characters in it, in their order")
-	f.StringVar(&opt.cell, "cell", "", "of a picture: the size of a grid's cells, such as 8x12; by the gaps, if absent")
-	f.StringVar(&opt.inkOf, "ink", "", "of a picture: the colour of the ink; found, if absent")
-	f.StringVar(&opt.groundOf, "ground", "", "of a picture: the colour of the ground; found, if absent")
-	f.IntVar(&opt.baseline, "baseline", -1, "of a picture: rows of a cell above the baseline; found, if absent")
-	f.Float64Var(&opt.times, "times", 1, "of a bitmap font: so many times as large, in half steps")
-	f.IntVar(&opt.padding, "padding", 0, "empty pixels around each character")
-	f.StringSliceVar(&opt.forms, "as", nil, "write this form: "+strings.Join(pixelForms, ", "))
-	f.StringVar(&opt.folder, "to", ".", "the folder that they are written into")
-	f.StringVar(&opt.name, "name", "", "the font's name in code and of its files; made of the face and the height, if absent")
-	f.StringVar(&opt.include, "include", "", `of lvgl: the header as your sources name it, such as "lvgl/lvgl.h"; looked for, if absent`)
-	f.BoolVar(&opt.compressed, "compressed", false, "of lvgl: compressed pixels, which need LV_USE_FONT_COMPRESSED")
-	f.IntVar(&opt.budget, "budget", 0, "the bytes of flash that it may take in the forms of --as; more is an error")
-	f.StringVar(&opt.show, "show", "", "show this text in the terminal")
-	f.BoolVar(&opt.dots, "dots", false, "show with braille dots, eight pixels a character")
-	f.StringArrayVar(&opt.measure, "measure", nil, "measure the ink of this text")
-	f.StringArrayVar(&opt.between, "between", nil, "measure all values between two, such as 00:00..23:59")
-	opt.panel.flags(f)
+	f.IntSliceVar(&opt.Heights, "height", []int{16}, "the height in pixels; several for several fonts")
+	f.StringVar(&opt.Of, "of", "em", "of what: em, line, digits, capitals, x-height, or characters")
+	f.IntSliceVar(&opt.Depths, "depth", []int{1}, "bits a pixel: 1, 2, 4 or 8; several for several fonts")
+	f.StringVar(&opt.Characters, "characters", "ascii", "which characters: sets, U+ expressions and text")
+	f.StringVar(&opt.From, "characters-from", "", "adds the characters of the strings in this file or folder")
+	f.StringVar(&opt.Missing, "missing", "none", "drawn for characters that the face lacks: none, box, or a character")
+	f.StringToStringVar(&opt.Coordinates, "coordinates", nil, "of a variable font: values of its axes, such as wght=650")
+	f.StringVar(&opt.Hinting, "hinting", "auto", "set stems and heights on whole pixels: auto (small sizes), on or off")
+	f.IntVar(&opt.Contrast, "contrast", 0, "how much steeper shades become, 0 to 100")
+	f.IntVar(&opt.Tracking, "tracking", 0, "added after each character, in 1/16 pixel")
+	f.StringVar(&opt.SameWidth, "same-width", "", "characters that get one width, such as digits")
+	f.IntVar(&opt.Gap, "gap", 0, "the least white between two characters, in pixels")
+	f.BoolVar(&opt.Kerning, "kerning", true, "take the face's kerning over")
+	f.StringVar(&opt.Holds, "holds", "", "of a picture: the characters in it, in their order")
+	f.StringVar(&opt.Cell, "cell", "", "of a picture: the size of a grid's cells, such as 8x12; by the gaps, if absent")
+	f.StringVar(&opt.Ink, "ink", "", "of a picture: the colour of the ink; found, if absent")
+	f.StringVar(&opt.Ground, "ground", "", "of a picture: the colour of the ground; found, if absent")
+	f.IntVar(&opt.Baseline, "baseline", -1, "of a picture: rows of a cell above the baseline; found, if absent")
+	f.Float64Var(&opt.Times, "times", 1, "of a bitmap font: so many times as large, in half steps")
+	f.IntVar(&opt.Padding, "padding", 0, "empty pixels around each character")
+	f.StringSliceVar(&opt.Forms, "as", nil, "write this form: "+strings.Join(bitmap.Forms, ", "))
+	f.StringVar(&opt.Folder, "to", ".", "the folder that they are written into")
+	f.StringVar(&opt.Name, "name", "", "the font's name in code and of its files; made of the face and the height, if absent")
+	f.StringVar(&opt.Include, "include", "", `of lvgl: the header as your sources name it, such as "lvgl/lvgl.h"; looked for, if absent`)
+	f.BoolVar(&opt.Compressed, "compressed", false, "of lvgl: compressed pixels, which need LV_USE_FONT_COMPRESSED")
+	f.IntVar(&opt.Budget, "budget", 0, "the bytes of flash that it may take in the forms of --as; more is an error")
+	f.StringVar(&opt.Show, "show", "", "show this text in the terminal")
+	f.BoolVar(&opt.Dots, "dots", false, "show with braille dots, eight pixels a character")
+	f.StringArrayVar(&opt.Measure, "measure", nil, "measure the ink of this text")
+	f.StringArrayVar(&opt.Between, "between", nil, "measure all values between two, such as 00:00..23:59")
+	panelFlags(&opt.Panel, f)
 	return c
 }
 
@@ -140,65 +106,63 @@ func setNames() []string {
 	return out
 }
 
-// one is one font of a run.
-type one struct {
-	font  *pixel.Font
-	lacks []rune
-	name  string // in code
-	near  []pixel.Clean
-}
-
-func (a *app) runPixel(ctx context.Context, what string, opt pixelOptions) error {
-	for _, form := range opt.forms {
-		if !slices.Contains(pixelForms, form) {
-			return wrongUse("pixel: expected %s for --as, found %q", strings.Join(pixelForms, ", "), form)
+func (a *app) runPixel(ctx context.Context, what string, opt bitmap.Options) error {
+	for _, form := range opt.Forms {
+		if !slices.Contains(bitmap.Forms, form) {
+			return wrongUse("pixel: expected %s for --as, found %q", strings.Join(bitmap.Forms, ", "), form)
 		}
 	}
-	if opt.name != "" && opt.name != pixel.CName(opt.name) {
-		return wrongUse("pixel: expected a --name of small letters, digits and underscores, found %q", opt.name)
+	if opt.Name != "" && opt.Name != pixel.CName(opt.Name) {
+		return wrongUse("pixel: expected a --name of small letters, digits and underscores, found %q", opt.Name)
 	}
-	if err := opt.idle(); err != nil {
+	if err := opt.Idle(); err != nil {
 		return err
 	}
-	fonts, err := a.drawPixels(what, opt)
+	maker := bitmap.Maker{Look: a.look}
+	fonts, err := maker.Draw(what, opt)
 	if err != nil {
 		return err
 	}
 	for _, o := range fonts {
-		if len(o.font.Glyphs) == 0 {
+		if len(o.Font.Glyphs) == 0 {
 			return &fault.Error{File: what, Expected: "a face with some of the characters", Found: "none of them", Cure: "choose others with --characters"}
 		}
 	}
-	files, err := pixelFiles(fonts, opt)
+	files, err := bitmap.Files(fonts, opt)
 	if err != nil {
 		return err
 	}
-	extents, err := a.extents(fonts, opt)
+	extents, err := bitmap.Extents(fonts, opt)
 	if err != nil {
 		return err
 	}
-	panel, err := a.drawPanel(fonts[0].font, opt.panel)
+	panel, err := maker.Panel(fonts[0].Font, opt.Panel)
 	if err != nil {
 		return err
 	}
-	costs, err := pixelCosts(fonts, opt)
+	if panel != nil {
+		for _, c := range panel.Careful {
+			a.note("%s %s", a.paint.Warn("careful:"), c)
+		}
+	}
+	costs, err := bitmap.Costs(fonts, opt)
 	if err != nil {
 		return err
 	}
-	written, err := a.writeNew(ctx, opt.folder, files)
+	written, err := change.WriteNew(ctx, opt.Folder, files, generated)
 	if err != nil {
 		return err
 	}
-	if panel != nil && opt.panel.preview != "" {
-		if err := panel.write(opt.panel); err != nil {
+	if panel != nil && opt.Panel.Preview != "" {
+		if err := panel.Write(opt.Panel); err != nil {
 			return err
 		}
-		written = append(written, opt.panel.preview)
+		written = append(written, opt.Panel.Preview)
 	}
 	doc := document.NewPixels()
 	for i, o := range fonts {
-		d := document.NewPixel(o.font, o.name, o.lacks, o.near, costs[i], extents[i])
-		d.Savings = append(d.Savings, savedBySets(o.font, opt)...)
+		d := document.NewPixel(o.Font, o.Name, o.Lacks, o.Near, costs[i], extents[i])
+		d.Savings = append(d.Savings, bitmap.SavedBySets(o.Font, opt)...)
 		doc.Fonts = append(doc.Fonts, d)
 	}
 	doc.Files = written
@@ -206,133 +170,16 @@ func (a *app) runPixel(ctx context.Context, what string, opt pixelOptions) error
 		return a.printJSON(doc)
 	}
 	a.printPixels(fonts, doc, opt)
-	if panel != nil && opt.panel.preview == "" {
+	if panel != nil && opt.Panel.Preview == "" {
 		a.say("")
-		fmt.Fprint(a.out, opt.shown(panel.Shown()))
+		fmt.Fprint(a.out, shownAs(opt, panel.Shown()))
 	}
 	return nil
-}
-
-// idle says which option would do nothing without another: none is passed over in silence.
-func (opt pixelOptions) idle() error {
-	lvgl := slices.Contains(opt.forms, formLVGL)
-	for _, need := range []struct {
-		met   bool
-		what  string
-		flags []string
-	}{
-		{lvgl, "--as lvgl", []string{"include"}},
-		{lvgl || len(opt.forms) == 0, "--as lvgl", []string{"compressed"}},
-		{len(opt.forms) > 0, "--as", []string{"name", "to"}},
-		{opt.show != "" || opt.panel.size != "", "--show or --panel", []string{"dots"}},
-		{opt.panel.size != "", "--panel with the size of the display, such as 128x64,", []string{"put", "preview", "panel-kind", "panel-colours"}},
-		{opt.panel.preview != "", "--preview", []string{"zoom", "pixel-lines"}},
-	} {
-		for _, flag := range need.flags {
-			if opt.given(flag) && !need.met {
-				return wrongUse("pixel: expected %s for --%s, found none", need.what, flag)
-			}
-		}
-	}
-	return nil
-}
-
-// pixelCosts are what the fonts take in flash in each form, and against the budget.
-func pixelCosts(fonts []one, opt pixelOptions) ([][]document.Flash, error) {
-	forms := opt.forms
-	if len(forms) == 0 {
-		forms = []string{formC, formLVGL, formU8G2, formEspruino}
-	}
-	var out [][]document.Flash
-	sums := map[string]int{}
-	for _, o := range fonts {
-		list := []document.Flash{}
-		for _, form := range forms {
-			if form == formLVGL && opt.compressed {
-				form = "lvgl-compressed"
-			}
-			if n, ok := o.font.Flash(form); ok {
-				list = append(list, document.Flash{Form: form, Bytes: n})
-				sums[form] += n
-			}
-		}
-		out = append(out, list)
-	}
-	if opt.budget <= 0 {
-		return out, nil
-	}
-	for _, form := range forms {
-		if n := sums[form]; n > opt.budget {
-			worst := heaviest(fonts)
-			return nil, wrongUse("pixel: expected at most %d bytes in the form %s, the --budget, found %d; the heaviest glyph is %s: choose fewer characters, a smaller size or less depth", opt.budget, form, n, worst)
-		}
-	}
-	return out, nil
-}
-
-func heaviest(fonts []one) string {
-	most, out := -1, ""
-	for _, o := range fonts {
-		for _, g := range o.font.Glyphs {
-			if n := o.font.Cost(g); n > most {
-				most, out = n, fmt.Sprintf("%c U+%04X with %s", g.Rune, g.Rune, plural(n, "byte"))
-			}
-		}
-	}
-	return out
-}
-
-// savedBySets is what each of several sets takes by itself.
-func savedBySets(f *pixel.Font, opt pixelOptions) []document.Saving {
-	all, err := registry.ParseCharacters(opt.characters)
-	if err != nil || len(all.Sets) == 0 || len(all.Sets) == 1 && all.Range == "" && all.Text == "" {
-		return nil
-	}
-	var out []document.Saving
-	for i, set := range all.Sets {
-		others := all
-		others.Sets = slices.Delete(slices.Clone(all.Sets), i, i+1)
-		kept, err := others.Runes()
-		if err != nil {
-			return nil
-		}
-		n := 0
-		for _, g := range f.Glyphs {
-			if _, stays := slices.BinarySearch(kept, g.Rune); !stays {
-				n += f.Cost(g)
-			}
-		}
-		out = append(out, document.Saving{What: "without the set " + set, Bytes: n})
-	}
-	return out
-}
-
-// extents measures what --measure and --between ask for.
-func (a *app) extents(fonts []one, opt pixelOptions) ([][]document.Measured, error) {
-	out := make([][]document.Measured, len(fonts))
-	for i, o := range fonts {
-		for _, text := range opt.measure {
-			e := o.font.Measure(func(each func(string)) { each(text) })
-			out[i] = append(out[i], document.Measured{Of: text, Extent: e})
-		}
-		for _, pair := range opt.between {
-			from, to, ok := strings.Cut(pair, "..")
-			if !ok {
-				return nil, wrongUse("pixel: expected two values for --between, such as 00:00..23:59, found %q", pair)
-			}
-			texts, err := pixel.Between(from, to)
-			if err != nil {
-				return nil, wrongUse("pixel: --between: %v", err)
-			}
-			out[i] = append(out[i], document.Measured{Of: pair, Extent: o.font.Measure(texts)})
-		}
-	}
-	return out, nil
 }
 
 // shown is a picture as the terminal shows it.
-func (opt pixelOptions) shown(p pixel.Picture) string {
-	if opt.dots {
+func shownAs(opt bitmap.Options, p pixel.Picture) string {
+	if opt.Dots {
 		return p.Braille()
 	}
 	return p.Blocks()
@@ -340,7 +187,7 @@ func (opt pixelOptions) shown(p pixel.Picture) string {
 
 func number(v float64) string { return strconv.FormatFloat(v, 'f', -1, 64) }
 
-func (a *app) printPixels(fonts []one, d document.Pixels, opt pixelOptions) {
+func (a *app) printPixels(fonts []bitmap.Font, d document.Pixels, opt bitmap.Options) {
 	for i, o := range fonts {
 		if i > 0 {
 			a.say("")
@@ -352,8 +199,8 @@ func (a *app) printPixels(fonts []one, d document.Pixels, opt pixelOptions) {
 	}
 }
 
-func (a *app) printPixel(o one, d document.Pixel, opt pixelOptions) {
-	f := o.font
+func (a *app) printPixel(o bitmap.Font, d document.Pixel, opt bitmap.Options) {
+	f := o.Font
 	a.say("%s  %s pixels per em, %s a pixel, %s", a.paint.Strong(f.Name), number(f.Em), plural(f.Depth, "bit"), plural(len(f.Glyphs), "glyph"))
 	for _, h := range []struct {
 		what string
@@ -383,7 +230,7 @@ func (a *app) printPixel(o one, d document.Pixel, opt pixelOptions) {
 	}
 	if len(d.Lacks) > 0 {
 		shown := "it is not drawn"
-		if missing, _ := registry.ParseMissing(opt.missing); missing != 0 {
+		if missing, _ := registry.ParseMissing(opt.Missing); missing != 0 {
 			shown = "drawn as --missing says"
 		} else if len(d.Lacks) > 1 {
 			shown = "they are not drawn"
@@ -393,13 +240,13 @@ func (a *app) printPixel(o one, d document.Pixel, opt pixelOptions) {
 	for _, m := range d.Measured {
 		a.printExtent(m)
 	}
-	if opt.show == "" {
+	if opt.Show == "" {
 		return
 	}
-	wide, all := f.Width(opt.show)
+	wide, all := f.Width(opt.Show)
 	a.say("")
-	fmt.Fprint(a.out, opt.shown(f.Text(opt.show)))
-	a.say("%q is %s pixels wide", opt.show, number(float64(wide)/pixel.Sub))
+	fmt.Fprint(a.out, shownAs(opt, f.Text(opt.Show)))
+	a.say("%q is %s pixels wide", opt.Show, number(float64(wide)/pixel.Sub))
 	if !all {
 		a.say("%s characters of it are not in the font: add them to --characters", a.paint.Warn("careful:"))
 	}
@@ -422,47 +269,18 @@ func (a *app) printExtent(m document.Measured) {
 	}
 }
 
-// colourOf reads a flag's colour, nil for none.
-func colourOf(flag, text string) (color.Color, error) {
-	if text == "" {
-		return nil, nil
-	}
-	r, g, b, al, ok := registry.ParseColour(text)
-	if !ok {
-		return nil, wrongUse("expected a colour such as #0B3D5C for --%s, found %q", flag, text)
-	}
-	return color.NRGBA{R: r, G: g, B: b, A: al}, nil
+// panelFlags are the flags of a simulated display.
+func panelFlags(o *bitmap.PanelOptions, f *pflag.FlagSet) {
+	f.StringVar(&o.Size, "panel", "", "simulate a display of so many pixels, such as 128x64")
+	f.StringArrayVar(&o.Puts, "put", nil, "put text on the panel: 'X,Y TEXT' with its baseline at Y; 'ROLE@X,Y TEXT' in a role's font")
+	f.StringVar(&o.Kind, "panel-kind", "mono", "what the panel shows: mono, grey (16 shades) or colour (16 bits)")
+	f.StringVar(&o.Colours, "panel-colours", "#7FD6FF,#05080C", "the colours of ink and ground")
+	f.StringVar(&o.Preview, "preview", "", "write the panel into this PNG file; into the terminal, if absent")
+	f.IntVar(&o.Zoom, "zoom", 6, "how many times as large the picture is")
+	f.BoolVar(&o.Lines, "pixel-lines", true, "lines between the pixels of the picture")
 }
 
-// charactersOf are those that --characters and --characters-from ask for.
-func (opt pixelOptions) charactersOf() ([]rune, error) {
-	out, err := parseCharacters("--characters", opt.characters)
-	if err != nil || opt.from == "" {
-		return out, err
-	}
-	more, err := subject.Characters(opt.from)
-	if err != nil {
-		return nil, err
-	}
-	if !opt.given("characters") {
-		return more, nil
-	}
-	have := map[rune]bool{}
-	for _, r := range append(out, more...) {
-		have[r] = true
-	}
-	return registry.Drawn(have), nil
-}
-
-// parseCharacters reads sets, expressions and text, apart by spaces.
-func parseCharacters(flag, text string) ([]rune, error) {
-	c, err := registry.ParseCharacters(text)
-	if err != nil {
-		return nil, wrongUse("pixel: %v, in %s", err, flag)
-	}
-	out, err := c.Runes()
-	if err != nil {
-		return nil, wrongUse("pixel: expected characters for %s, found %v", flag, err)
-	}
-	return out, nil
+// generated says whether a file is one that Notaria generates: a sheet can have been edited.
+func generated(old []byte) bool {
+	return bytes.Contains(old[:min(len(old), 400)], []byte("Code generated by Notaria"))
 }

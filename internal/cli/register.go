@@ -83,7 +83,7 @@ func (a *app) runRegister(ctx context.Context, opt registerOptions) error {
 	var plan *notary.Plan
 	var before *registry.Ledger
 	var set *change.Set
-	p, err := a.steady(ctx, func() (*notary.Project, error) { return a.openEnrolled(ctx, opt.dry) }, func(p *notary.Project) (err error) {
+	p, err := notary.Steady(ctx, func() (*notary.Project, error) { return a.openEnrolled(ctx, opt.dry) }, func(p *notary.Project) (err error) {
 		if plan, err = p.Plan(ctx, targets); err != nil {
 			return err
 		}

@@ -47,7 +47,7 @@ func lackText(l audit.Lacks) string {
 
 func (a *app) runSurvey(ctx context.Context) error {
 	var doc document.Survey
-	p, err := a.steady(ctx, a.look, func(p *notary.Project) (err error) {
+	p, err := notary.Steady(ctx, a.look, func(p *notary.Project) (err error) {
 		if doc, err = document.NewSurvey(ctx, p, all.Targets); err != nil {
 			return err
 		}

@@ -1,9 +1,9 @@
 package cli
 
 import (
-	"strconv"
 	"strings"
 
+	"notaria/internal/language"
 	"notaria/internal/terminal"
 )
 
@@ -53,9 +53,4 @@ func (a *app) table(t terminal.Table) {
 }
 
 // plural counts things.
-func plural(n int, one string) string {
-	if n == 1 {
-		return "1 " + one
-	}
-	return strconv.Itoa(n) + " " + one + "s"
-}
+func plural(n int, one string) string { return language.Plural(n, one) }

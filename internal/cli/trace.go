@@ -40,7 +40,7 @@ func exactly(n int, what string) cobra.PositionalArgs {
 
 func (a *app) runTrace(ctx context.Context, name string) error {
 	var t *audit.Trace
-	p, err := a.steady(ctx, a.look, func(p *notary.Project) error {
+	p, err := notary.Steady(ctx, a.look, func(p *notary.Project) error {
 		plan, err := p.Plan(ctx, all.Targets)
 		if err == nil {
 			t, err = audit.NewTrace(ctx, p, plan, name)

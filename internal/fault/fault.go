@@ -56,3 +56,12 @@ func Of(file, about string, err error, cure string) error {
 	}
 	return &Error{File: file, Expected: expected + " (" + about + ")", Found: found, Cure: cure}
 }
+
+// A UseError is wrong use of a command: what was typed does not fit together, and nothing was done.
+type UseError struct{ Err error }
+
+func (e *UseError) Error() string { return e.Err.Error() }
+func (e *UseError) Unwrap() error { return e.Err }
+
+// Use says what is wrong with what was typed.
+func Use(format string, args ...any) error { return &UseError{fmt.Errorf(format, args...)} }

@@ -118,3 +118,11 @@ func Quoted(s string, q rune, also string, escape func(r rune) string) string {
 
 // Braced is the escape of Swift, Dart and JavaScript: \u{1F6A2}.
 func Braced(r rune) string { return fmt.Sprintf(`\u{%X}`, r) }
+
+// Plural is a number of things as people read it: 1 file, 2 files.
+func Plural(n int, one string) string {
+	if n == 1 {
+		return "1 " + one
+	}
+	return strconv.Itoa(n) + " " + one + "s"
+}

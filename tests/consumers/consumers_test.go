@@ -74,13 +74,16 @@ func ask(t *testing.T, dir string, name string, args ...string) string {
 	return out
 }
 
+// shortRuns have Java's programs start quickly: they run for a second or two.
+var shortRuns = map[string][]string{"java": {"-XX:+UseSerialGC", "-XX:TieredStopAtLevel=1"}, "javac": {"-J-XX:+UseSerialGC", "-J-XX:TieredStopAtLevel=1"}}
+
 func try(t *testing.T, dir string, name string, args ...string) (string, error) {
 	t.Helper()
 	ctx, stop := context.WithTimeout(context.Background(), 20*time.Minute)
 	defer stop()
-	cmd := exec.CommandContext(ctx, name, args...)
+	cmd := exec.CommandContext(ctx, name, append(slices.Clone(shortRuns[name]), args...)...)
 	cmd.Dir = dir
-	cmd.Env = append(os.Environ(), "HOME="+t.TempDir(), "LC_ALL=C.UTF-8")
+	cmd.Env = append(os.Environ(), "HOME="+t.TempDir(), "LC_ALL=C.UTF-8", "JAVA_OPTS=-Xmx512M -XX:+UseSerialGC -XX:TieredStopAtLevel=1")
 	if own, ok := environments.Load(t.Name()); ok {
 		cmd.Env = append(cmd.Env, own.([]string)...)
 	}
@@ -110,10 +113,38 @@ func notaria(t *testing.T, code int, dir string, args ...string) string {
 	return out.String()
 }
 
+// A shared tree is made once for all tests, each of which gets a copy.
+type shared struct {
+	once sync.Once
+	dir  string
+}
+
+// copied makes the tree if nobody has yet, and copies it.
+func (s *shared) copied(t *testing.T, make func(dir string)) string {
+	t.Helper()
+	s.once.Do(func() {
+		root, err := os.MkdirTemp(os.Getenv("XDG_STATE_HOME"), "shared-") // it goes with the last test
+		require.NoError(t, err)
+		dir := filepath.Join(root, "skerry")
+		make(dir)
+		s.dir = dir
+	})
+	require.NotEmpty(t, s.dir, "the test that made it failed")
+	dir := filepath.Join(t.TempDir(), "skerry")
+	require.NoError(t, os.CopyFS(dir, os.DirFS(s.dir)))
+	return dir
+}
+
+var registeredTree, dressedTree shared
+
 // registered is the sample project after the story's four commands.
 func registered(t *testing.T) string {
 	t.Helper()
-	dir := filepath.Join(t.TempDir(), "skerry")
+	return registeredTree.copied(t, func(dir string) { register(t, dir) })
+}
+
+func register(t *testing.T, dir string) string {
+	t.Helper()
 	require.NoError(t, skerry.Place(dir))
 	notaria(t, 0, dir, "enrol", filepath.Join(dir, skerry.ArchiveName), "--styles", "regular,bold")
 	notaria(t, 1, dir, "register", "--dry-run")
@@ -149,7 +180,11 @@ line-height = 36
 // dressed is the sample project with all of that, registered.
 func dressed(t *testing.T) string {
 	t.Helper()
-	dir := registered(t)
+	return dressedTree.copied(t, func(dir string) { dress(t, register(t, dir)) })
+}
+
+func dress(t *testing.T, dir string) {
+	t.Helper()
 	notaria(t, 0, dir, "enrol", filepath.Join(dir, skerry.ArchiveName), "--styles", "italic")
 	name := filepath.Join(dir, "notaria.toml")
 	text, err := os.ReadFile(name)
@@ -160,7 +195,6 @@ func dressed(t *testing.T) string {
 	notaria(t, 0, dir, "register")
 	notaria(t, 0, dir, "register", "--dry-run")
 	notaria(t, 0, dir, "check")
-	return dir
 }
 
 // snapshot maps each file below dir to its content and time.
