@@ -46,7 +46,7 @@ func main() {
 }
 
 func read(kept *json.Encoder) {
-	output := map[string][]string{} // by test
+	output, parents := map[string][]string{}, map[string]bool{} // by test
 	lines := bufio.NewScanner(os.Stdin)
 	lines.Buffer(nil, 16<<20)
 	for lines.Scan() {
@@ -68,7 +68,10 @@ func read(kept *json.Encoder) {
 		case "fail", "skip":
 			fmt.Print(strings.Join(output[at], ""))
 		}
-		if e.Test != "" && !strings.Contains(e.Test, "/") && e.Action != "output" && e.Elapsed > 0 {
+		if i := strings.LastIndexByte(e.Test, '/'); i >= 0 {
+			parents[e.Package+" "+e.Test[:i]] = true // its time is that of its parts
+		}
+		if e.Test != "" && !parents[at] && e.Action != "output" && e.Elapsed > 0 {
 			_ = kept.Encode(timed{strings.TrimPrefix(e.Package, "notaria/") + " " + e.Test, e.Elapsed})
 		}
 		if e.Action != "output" && e.Action != "start" && e.Action != "run" {
