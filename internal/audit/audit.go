@@ -19,8 +19,8 @@ import (
 	"notaria/internal/edit"
 	"notaria/internal/fault"
 	"notaria/internal/notary"
+	"notaria/internal/platform"
 	"notaria/internal/registry"
-	"notaria/internal/target"
 )
 
 // A Severity says what comes of a finding.
@@ -66,7 +66,7 @@ type Finding struct {
 	Message   string   `json:"message"`
 	Cause     string   `json:"cause"`
 	Cure      string   `json:"cure"`
-	target.Mending
+	platform.Mending
 	// Register says that notaria register mends it.
 	Register bool `json:"register,omitempty"`
 	lacking  lacking
@@ -118,18 +118,18 @@ type pass struct {
 	missing map[string]bool         // planned files that are not there
 	differs map[string]notary.Stand // planned files with other content
 	lacks   []lack
-	held    map[string][]target.Held // by site
-	loose   map[string][]target.Held
+	held    map[string][]platform.Held // by site
+	loose   map[string][]platform.Held
 	refused []notary.Refusal
 	asks    []ask
 	tracing bool // asks that are right are kept, too
 	unread  []unread
 	own     map[string]fonts               // of apps, without Notaria
-	kept    map[string]map[string][]string // by site, what it has made for questions
+	memo    map[string]map[string][]string // by site, what it has made for questions
 
-	broken    map[string]bool          // sites one of whose manifests cannot be read
-	flawed    map[string][]target.Flaw // by site
-	carries   map[string][]carried     // by site
+	broken    map[string]bool            // sites one of whose manifests cannot be read
+	flawed    map[string][]platform.Flaw // by site
+	carries   map[string][]carried       // by site
 	strays    map[string]map[string]bool
 	fontFiles map[string][]string
 	used      map[string]map[string]bool
@@ -285,7 +285,7 @@ func (a *pass) missingOf(file string, want []edit.Entry) ([]edit.Lack, error) {
 // manifests asks the sites what their manifests name now.
 func (a *pass) manifests(context.Context) error {
 	for _, s := range a.plan.Sites {
-		if h, ok := s.Site.(target.Holder); ok {
+		if h, ok := s.Site.(platform.Holder); ok {
 			list, err := h.Held()
 			if err != nil && !a.refuse(s.Owner(), err) {
 				return err
@@ -293,8 +293,8 @@ func (a *pass) manifests(context.Context) error {
 			a.broken[siteKey(s)] = err != nil
 			a.held[siteKey(s)] = list
 		}
-		if l, ok := s.Site.(target.Looser); ok {
-			list, err := l.Loose()
+		if l, ok := s.Site.(platform.Unlister); ok {
+			list, err := l.Unlisted()
 			if err != nil && !a.refuse(s.Owner(), err) {
 				return err
 			}
@@ -348,7 +348,7 @@ func (a *pass) beside(name string) string {
 
 // ByHand counts the fonts that an app's manifests name, each once.
 func ByHand(s notary.SitePlan) int {
-	h, ok := s.Site.(target.Holder)
+	h, ok := s.Site.(platform.Holder)
 	if !ok {
 		return 0
 	}

@@ -14,8 +14,8 @@ import (
 
 	"notaria/internal/audit"
 	"notaria/internal/notary"
+	"notaria/internal/platform/all"
 	"notaria/internal/skerry/letters"
-	"notaria/internal/target/all"
 )
 
 // BenchmarkCheck checks a project of 5,000 sources and 100 faces that Notaria never touched.
@@ -46,9 +46,9 @@ func BenchmarkCheck(b *testing.B) {
 		write(fmt.Sprintf("lib/f%d/w%d.dart", i%50, i), fmt.Sprintf("class W%d extends StatelessWidget {\n%s  Widget build(BuildContext c) => Text('x', style: TextStyle(fontFamily: 'Ske%03d Sans'));\n}\n", i, method.String(), i%100))
 	}
 	for b.Loop() {
-		p, err := notary.Look(root, all.Targets)
+		p, err := notary.Look(root, all.Platforms)
 		require.NoError(b, err)
-		plan, err := p.Plan(context.Background(), all.Targets)
+		plan, err := p.Plan(context.Background(), all.Platforms)
 		require.NoError(b, err)
 		found, err := audit.Check(context.Background(), p, plan)
 		require.NoError(b, err)

@@ -7,7 +7,7 @@ import (
 
 	"notaria/internal/language"
 	"notaria/internal/lazy"
-	"notaria/internal/target"
+	"notaria/internal/platform"
 )
 
 // A constant is a string to which a source gives a name: const heading = "…", case heading = "…",
@@ -152,7 +152,7 @@ func wordBefore(b []byte, at int) string {
 // reference is a name in code that stands for a font's.
 type reference struct {
 	asker asker
-	use   *target.Use
+	use   *platform.Use
 	file  string
 	path  string // such as Faces.heading
 }
@@ -161,7 +161,7 @@ type reference struct {
 var valueOf = []string{"rawValue", "value", "name", "fontName", "postScriptName", "family"}
 
 // follow judges the strings that names in code stand for, where there is but one such string.
-func (a *pass) follow(constants map[string][]constant, references []reference, faces []target.Face) {
+func (a *pass) follow(constants map[string][]constant, references []reference, faces []platform.Face) {
 	type at struct {
 		site, file string
 		from       int

@@ -17,15 +17,15 @@ import (
 	"notaria/internal/language"
 	"notaria/internal/lazy"
 	"notaria/internal/notary"
+	"notaria/internal/platform"
 	"notaria/internal/registry"
-	"notaria/internal/target"
 )
 
 // A carried font is one that an app has, with what names it there; by is "" for one that Notaria
 // placed.
 type carried struct {
-	target.Held
-	face    target.Face
+	platform.Held
+	face    platform.Face
 	planned bool
 }
 
@@ -36,7 +36,7 @@ func (a *pass) carriedBy(s notary.SitePlan) []carried {
 	if list, ok := a.carries[key]; ok {
 		return list
 	}
-	faces := map[string]target.Face{}
+	faces := map[string]platform.Face{}
 	for _, f := range a.p.Own() {
 		faces[f.File] = f
 	}
@@ -58,7 +58,7 @@ func (a *pass) carriedBy(s notary.SitePlan) []carried {
 					out[i].planned = true
 					continue
 				}
-				out = append(out, carried{target.Held{Manifest: w.Path, File: w.Path}, f, true})
+				out = append(out, carried{platform.Held{Manifest: w.Path, File: w.Path}, f, true})
 			}
 		}
 	}
@@ -75,7 +75,7 @@ func (a *pass) meant(s notary.SitePlan, file string) bool {
 		list = map[string]bool{}
 		for _, h := range a.held[key] {
 			if h.Strict && (h.File == "" || !a.p.Tree.Has(h.File)) && len(list) < mostStrays {
-				list[target.Strayed(cmp.Or(h.Name, h.Value), a.fontsUnder(cmp.Or(h.In, folderOf(s))))] = true
+				list[platform.Strayed(cmp.Or(h.Name, h.Value), a.fontsUnder(cmp.Or(h.In, folderOf(s))))] = true
 			}
 		}
 		a.strays[key] = list
@@ -90,7 +90,7 @@ const mostStrays = 500
 func (a *pass) fontsUnder(folder string) []string {
 	list, known := a.fontFiles[folder]
 	if !known {
-		list = slices.DeleteFunc(slices.Clone(a.p.Tree.Under(folder)), func(f string) bool { return !target.LooksLikeFont(f) })
+		list = slices.DeleteFunc(slices.Clone(a.p.Tree.Under(folder)), func(f string) bool { return !platform.LooksLikeFont(f) })
 		a.fontFiles[folder] = list
 	}
 	return list
@@ -98,7 +98,7 @@ func (a *pass) fontsUnder(folder string) []string {
 
 // folderOf is the folder that an app is in.
 func folderOf(s notary.SitePlan) string {
-	if k, ok := s.Site.(target.Asker); ok {
+	if k, ok := s.Site.(platform.Asker); ok {
 		folder, _ := k.Uses()
 		return folder
 	}
@@ -106,12 +106,12 @@ func folderOf(s notary.SitePlan) string {
 }
 
 // strayed fills in the cure of an entry whose file is elsewhere, or is nearly called so.
-func (a *pass) strayed(s notary.SitePlan, h target.Held, f *Finding) {
+func (a *pass) strayed(s notary.SitePlan, h platform.Held, f *Finding) {
 	if h.Write == nil || !h.Mend.Empty() {
 		return
 	}
 	name := cmp.Or(h.Name, h.Value)
-	file := target.Strayed(name, a.fontsUnder(cmp.Or(h.In, folderOf(s))))
+	file := platform.Strayed(name, a.fontsUnder(cmp.Or(h.In, folderOf(s))))
 	if file == "" {
 		return
 	}
@@ -120,9 +120,9 @@ func (a *pass) strayed(s notary.SitePlan, h target.Held, f *Finding) {
 	if text == "" || text == name || err != nil {
 		return
 	}
-	if m := target.OnLine(h.Manifest, raw, h.Line, name, text); !m.Empty() {
+	if m := platform.OnLine(h.Manifest, raw, h.Line, name, text); !m.Empty() {
 		f.Mending = m
-		f.Cure = target.Choose(text, nil)
+		f.Cure = platform.Choose(text, nil)
 		if strings.EqualFold(text, name) {
 			f.Cause = "the file's name differs by capitals: that works on Windows and on most Macs, and nowhere else"
 		}
@@ -152,7 +152,7 @@ func sameTwice(a *pass, report func(Finding)) error {
 }
 
 // idOf is a face as messages name it.
-func idOf(f target.Face) string { return cell(f.ID()) }
+func idOf(f platform.Face) string { return cell(f.ID()) }
 
 // shown keeps endless paths short.
 func shown(s string) string {
@@ -185,13 +185,13 @@ func besideVariable(a *pass, report func(Finding)) error {
 			}
 			n, one := 0, ""
 			for _, c := range list {
-				if !c.face.Variable && c.Part == v.Part && c.face.Slant == v.face.Slant && target.FamilyOf(c.face.Face) == target.FamilyOf(v.face.Face) {
+				if !c.face.Variable && c.Part == v.Part && c.face.Slant == v.face.Slant && platform.FamilyOf(c.face.Face) == platform.FamilyOf(v.face.Face) {
 					n, one = n+1, cmp.Or(one, c.File)
 				}
 			}
 			if n > 0 {
 				report(by(s.Owner(), Finding{File: v.Manifest, Line: v.Line, Message: fmt.Sprintf("%s is variable, and static faces of the family are in the app too: %s", path.Base(v.File), one),
-					Cause: "both forms answer to the family " + cell(target.FamilyOf(v.face.Face)), Cure: "keep the variable file or the static ones"}))
+					Cause: "both forms answer to the family " + cell(platform.FamilyOf(v.face.Face)), Cure: "keep the variable file or the static ones"}))
 			}
 		}
 	}
@@ -225,7 +225,7 @@ const restricted = "restricted"
 // fileIgnored looks at the fonts that manifests of a site need: where the manifest itself is passed
 // over, the whole app is made anew.
 func fileIgnored(a *pass, report func(Finding)) error {
-	git := target.NewIgnored(a.p.Tree)
+	git := platform.NewIgnored(a.p.Tree)
 	for _, s := range a.plan.Sites {
 		seen := map[string]bool{}
 		for _, c := range a.carriedBy(s) {
@@ -251,7 +251,7 @@ func notUsed(a *pass, report func(Finding)) error {
 			if c.planned || a.used[siteKey(s)][c.File] || a.meant(s, c.File) || a.proposed(c) || a.flawedFont(s, c.File) {
 				continue
 			}
-			if _, ok := s.Site.(target.Asker); !ok || !a.searched[siteKey(s)] {
+			if _, ok := s.Site.(platform.Asker); !ok || !a.searched[siteKey(s)] {
 				continue
 			}
 			report(by(s.Owner(), Finding{File: c.Manifest, Line: c.Line, Message: fmt.Sprintf("nothing in the app asks for %s", path.Base(c.File)),
@@ -278,8 +278,8 @@ func (a *pass) enrolledNotUsed(report func(Finding)) {
 
 // flawedFont says whether a finding of its own says that a font is not in the app as it should be.
 func (a *pass) flawedFont(s notary.SitePlan, file string) bool {
-	return slices.ContainsFunc(a.flawsOf(s), func(x target.Flaw) bool {
-		return x.Subject == file && x.Kind != target.TooNew || slices.Contains(x.Means, file)
+	return slices.ContainsFunc(a.flawsOf(s), func(x platform.Flaw) bool {
+		return x.Subject == file && x.Kind != platform.TooNew || slices.Contains(x.Means, file)
 	})
 }
 
@@ -294,7 +294,7 @@ func (a *pass) proposed(c carried) bool {
 // asked says whether the cure of a wrong path in code is to name this file.
 func (a *pass) asked(s notary.SitePlan, file string) bool {
 	return slices.ContainsFunc(a.asks, func(k ask) bool {
-		return k.answer.Fault == target.NoSuchThing && path.Base(k.answer.Instead) == path.Base(file) && siteKey(k.site) == siteKey(s)
+		return k.answer.Fault == platform.NoSuchThing && path.Base(k.answer.Instead) == path.Base(file) && siteKey(k.site) == siteKey(s)
 	})
 }
 

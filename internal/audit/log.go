@@ -10,7 +10,7 @@ import (
 
 	"notaria/internal/lazy"
 	"notaria/internal/notary"
-	"notaria/internal/target"
+	"notaria/internal/platform"
 )
 
 // What generated code says of a face when an app runs, in one line each, whatever a console puts in
@@ -145,7 +145,7 @@ func Explain(ctx context.Context, p *notary.Project, seen []Sighting, found []Fi
 }
 
 // explainable are all faces that the project has.
-func explainable(p *notary.Project) ([]target.Face, error) {
+func explainable(p *notary.Project) ([]platform.Face, error) {
 	out := slices.Clone(p.Own())
 	for _, e := range p.Registry.Faces {
 		f, err := p.Face(e.Name)
@@ -172,7 +172,7 @@ func faceOfRole(p *notary.Project, role string) string {
 
 // faceOfName is the face that a platform's complaint is about, by a name or by its file; "" for none
 // of the project's.
-func faceOfName(faces []target.Face, asked string) string {
+func faceOfName(faces []platform.Face, asked string) string {
 	for _, f := range faces {
 		for _, n := range namesOfFace(f) {
 			if strings.EqualFold(n, asked) || strings.EqualFold(n, strings.TrimSuffix(asked, path.Ext(asked))) {

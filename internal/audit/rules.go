@@ -10,7 +10,7 @@ import (
 
 	"notaria/internal/fault"
 	"notaria/internal/notary"
-	"notaria/internal/target"
+	"notaria/internal/platform"
 )
 
 // The rules' ids.
@@ -82,21 +82,21 @@ var Rules = []Rule{
 	{MadeBefore, Error, "a part of the app that another tool makes does not hold the fonts", "the app is built without them, and the system's font shows",
 		"native folders were made by prebuild, and the font was entered in the configuration afterwards", "npx expo prebuild, and a new build", madeBefore},
 	{UnknownName, Error, "code asks for a font by a name that no font of the app answers to", "the platform reports nothing and shows its own font",
-		"a mistake in writing; a family's name where the face's is wanted, or the other way round; a font that was never added", "type the name that notaria names prints, or a role of the generated code", named(target.UnknownFace)},
+		"a mistake in writing; a family's name where the face's is wanted, or the other way round; a font that was never added", "type the name that notaria names prints, or a role of the generated code", named(platform.UnknownFace)},
 	{FileNameAsFont, Error, "code types the file's name where the font's belongs", "the platform reports nothing and shows its own font",
-		"the file's name is what people see; the system goes by the name inside the font", "type the name that notaria names prints, without an ending", named(target.FileAsName)},
+		"the file's name is what people see; the system goes by the name inside the font", "type the name that notaria names prints, without an ending", named(platform.FileAsName)},
 	{UnknownResource, Error, "code or layout asks for a font resource that is not there", "the build or the layout fails",
-		"the resource was renamed, is in another module or source set, or is mistyped", "correct the name", named(target.NoSuchThing)},
+		"the resource was renamed, is in another module or source set, or is mistyped", "correct the name", named(platform.NoSuchThing)},
 	{UnknownRole, Error, "markup or a style names a role that is not there", "the platform reports nothing, and the text keeps its look",
-		"the role was renamed or struck, or is mistyped", "write a role that notaria.toml has", named(target.NoSuchRole)},
+		"the role was renamed or struck, or is mistyped", "write a role that notaria.toml has", named(platform.NoSuchRole)},
 	{StyleOverRole, Warning, "a style of its own wins over a role's", "the text keeps the font of that style",
-		"a selector of more ids and classes, or an attribute of the element itself, wins over a class", "let the role alone set the font", named(target.OverRole)},
+		"a selector of more ids and classes, or an attribute of the element itself, wins over a class", "let the role alone set the font", named(platform.OverRole)},
 	{NotAProperty, Error, "a style sets a font by a property that the platform does not have", "the platform passes it over",
-		"style sheets of the web, of JavaFX and of Flex spell the same property in different ways", "write it as the platform does", named(target.NotAProperty)},
+		"style sheets of the web, of JavaFX and of Flex spell the same property in different ways", "write it as the platform does", named(platform.NotAProperty)},
 	{NoCharacter, Warning, "a string of the app has a character that no role's atlas holds", "the character is not drawn",
-		"a new text has a letter that was not among those for which the atlas was drawn", "add it under characters of the role, or take a face that has it", named(target.NoCharacter)},
+		"a new text has a letter that was not among those for which the atlas was drawn", "add it under characters of the role, or take a face that has it", named(platform.NoCharacter)},
 	{BeforeLoad, Error, "code uses a font before it is loaded, or where it is never loaded", "another font shows, or nothing is drawn",
-		"loading takes time: code that runs at once does not wait for it", "load in the place that the finding names, and draw afterwards", named(target.TooEarly)},
+		"loading takes time: code that runs at once does not wait for it", "load in the place that the finding names, and draw afterwards", named(platform.TooEarly)},
 	{NotServed, Error, "an app, or one of its manifests, cannot be read or served", "nothing of it can be proved",
 		"a manifest cannot be read, or lacks what must be known", "what the finding says; or leave the app out", notServed},
 	{AppGone, Error, "an app that Notaria registered fonts in is no longer there", "nothing of it can be proved",
@@ -106,15 +106,15 @@ var Rules = []Rule{
 	{WeightOnFace, Warning, "a style asks for a weight or italic beside the name of one face", "the platform fakes it, or shows its own font",
 		"the name of a face already says its weight; the platform looks for a bolder one of that name, and there is none", "take the weight out, and name the face of that weight", weightOnFace},
 	{OutOfPlace, Error, "an entry is where the platform does not look for it", "the platform passes it over without a word",
-		"indentation, or the wrong parent, file or target: the entry reads well and means nothing", "move it to where the finding says", flawed(target.OutOfPlace)},
+		"indentation, or the wrong parent, file or target: the entry reads well and means nothing", "move it to where the finding says", flawed(platform.OutOfPlace)},
 	{WrongForm, Error, "an entry has a value of a kind that the platform does not take", "the build stops, or the entry means nothing",
-		"a word where a number belongs, a text where a list belongs, an ending too much or too little", "write it as the finding says", flawed(target.WrongForm)},
+		"a word where a number belongs, a text where a list belongs, an ending too much or too little", "write it as the finding says", flawed(platform.WrongForm)},
 	{NotOnOld, Error, "the oldest system that the app is for does not take a font of this kind", "another font shows there",
-		"variable fonts, collections and compressed fonts are younger than the app's minimum version", "take static files, or raise the minimum version", flawed(target.TooNew)},
+		"variable fonts, collections and compressed fonts are younger than the app's minimum version", "take static files, or raise the minimum version", flawed(platform.TooNew)},
 	{WeightUnlike, Warning, "an entry gives a font another weight or slant than it has", "another face shows than the one that was asked for",
-		"an entry was copied for the next file, and its weight forgotten", "write the weight and the slant of the font", flawed(target.Unlike)},
+		"an entry was copied for the next file, and its weight forgotten", "write the weight and the slant of the font", flawed(platform.Unlike)},
 	{NoWeight, Warning, "faces of one family are entered without what tells them apart", "one of them shows for all weights",
-		"the weight and the slant were left out of the entries", "write the weight and the slant of each", flawed(target.NoWeight)},
+		"the weight and the slant were left out of the entries", "write the weight and the slant of each", flawed(platform.NoWeight)},
 	{StyleNotThere, Warning, "a weight or a slant is asked for that the family does not have", "the platform fakes it, or takes the nearest",
 		"the face of that weight was never added, or the style was copied from another family", "add the face of that weight, or ask for one that is there", styleNotThere},
 	{SameTwice, Warning, "an app carries the same face in two files", "the app is larger, and it is not certain which of the two shows",
@@ -210,13 +210,13 @@ func olderCode(a *pass, report func(Finding)) error {
 }
 
 // flawed is the rule of one kind of flaw.
-func flawed(kind target.FlawKind) func(*pass, func(Finding)) error {
+func flawed(kind platform.FlawKind) func(*pass, func(Finding)) error {
 	return func(a *pass, report func(Finding)) error { return a.flaws(kind, report) }
 }
 
 // entryNoFile looks at what manifests name now, whoever wrote it.
 func entryNoFile(a *pass, report func(Finding)) error {
-	if err := a.flaws(target.NoSuchFile, report); err != nil {
+	if err := a.flaws(platform.NoSuchFile, report); err != nil {
 		return err
 	}
 	for _, s := range a.plan.Sites {
@@ -240,7 +240,7 @@ func entryNoFile(a *pass, report func(Finding)) error {
 // twoOfOneName looks at what manifests name now, whoever wrote it.
 func twoOfOneName(a *pass, report func(Finding)) error {
 	for _, s := range a.plan.Sites {
-		first := map[string]target.Held{}
+		first := map[string]platform.Held{}
 		for _, h := range a.held[siteKey(s)] {
 			one, ok := first[strings.ToLower(h.Bundle)]
 			switch {
@@ -277,7 +277,7 @@ func nameRefused(a *pass, report func(Finding)) error {
 
 func madeBefore(a *pass, report func(Finding)) error {
 	for _, s := range a.plan.Sites {
-		r, ok := s.Site.(target.Remade)
+		r, ok := s.Site.(platform.Remade)
 		if !ok {
 			continue
 		}
@@ -307,17 +307,17 @@ func fileNoEntry(a *pass, report func(Finding)) error {
 				Cause: "the system loads only the files that this list names", Cure: "enrol the file and register it, or delete it", lacking: anEntry}))
 		}
 	}
-	return a.flaws(target.NotNamed, report)
+	return a.flaws(platform.NotNamed, report)
 }
 
 func notInBuild(a *pass, report func(Finding)) error {
 	a.entriesLacking(true, report)
-	return a.flaws(target.NotBuilt, report)
+	return a.flaws(platform.NotBuilt, report)
 }
 
 // flaws reports what is wrong with fonts that apps have without Notaria; those that are planned are
 // proved by other rules.
-func (a *pass) flaws(kind target.FlawKind, report func(Finding)) error {
+func (a *pass) flaws(kind platform.FlawKind, report func(Finding)) error {
 	for _, s := range a.plan.Sites {
 		for _, x := range a.flawsOf(s) {
 			if x.Kind == kind && !a.elsewhere(s, x) {
@@ -330,24 +330,24 @@ func (a *pass) flaws(kind target.FlawKind, report func(Finding)) error {
 
 // elsewhere says whether a flaw is about a font that Notaria places, an original, or one that another
 // app has.
-func (a *pass) elsewhere(s notary.SitePlan, x target.Flaw) bool {
+func (a *pass) elsewhere(s notary.SitePlan, x platform.Flaw) bool {
 	if x.Subject == "" {
 		return false
 	}
-	if x.Kind == target.TooNew {
+	if x.Kind == platform.TooNew {
 		return false // placing it is what is wrong
 	}
 	if _, planned := a.missing[x.Subject]; planned || strings.HasPrefix(x.Subject, a.p.OriginalsFolder()+"/") && a.p.Found {
 		return true
 	}
-	if x.Kind != target.NotNamed && x.Kind != target.NotBuilt {
+	if x.Kind != platform.NotNamed && x.Kind != platform.NotBuilt {
 		return false
 	}
 	if a.meant(s, x.Subject) || a.asked(s, x.Subject) {
 		return true
 	}
 	for key, list := range a.held {
-		if key != siteKey(s) && slices.ContainsFunc(list, func(h target.Held) bool { return h.File == x.Subject }) {
+		if key != siteKey(s) && slices.ContainsFunc(list, func(h platform.Held) bool { return h.File == x.Subject }) {
 			return true
 		}
 	}
@@ -355,8 +355,8 @@ func (a *pass) elsewhere(s notary.SitePlan, x target.Flaw) bool {
 }
 
 // placed are the faces of planned files, by their paths.
-func (a *pass) placed(s notary.SitePlan) []target.Face {
-	var out []target.Face
+func (a *pass) placed(s notary.SitePlan) []platform.Face {
+	var out []platform.Face
 	for _, w := range s.Files {
 		for _, id := range w.Recipe.Faces() {
 			if f, err := a.p.Face(id); err == nil && a.p.Tree.Has(w.Path) {
@@ -369,9 +369,9 @@ func (a *pass) placed(s notary.SitePlan) []target.Face {
 }
 
 // flawsOf asks a site once.
-func (a *pass) flawsOf(s notary.SitePlan) []target.Flaw {
+func (a *pass) flawsOf(s notary.SitePlan) []platform.Flaw {
 	key := siteKey(s)
-	f, ok := s.Site.(target.Flawed)
+	f, ok := s.Site.(platform.Flawed)
 	if !ok || a.broken[key] {
 		return nil
 	}
@@ -387,10 +387,10 @@ func (a *pass) flawsOf(s notary.SitePlan) []target.Flaw {
 }
 
 func onOnePlatform(a *pass, report func(Finding)) error {
-	if err := named(target.OneSide)(a, report); err != nil {
+	if err := named(platform.OneSide)(a, report); err != nil {
 		return err
 	}
-	return a.flaws(target.OnePlatform, report)
+	return a.flaws(platform.OnePlatform, report)
 }
 
 // entriesLacking reports wanted entries that are not there. Those of files which are not
@@ -444,7 +444,7 @@ func codeNotRead(a *pass, report func(Finding)) error {
 }
 
 // named is the rule of one kind of wrong name.
-func named(kind target.Fault) func(*pass, func(Finding)) error {
+func named(kind platform.Fault) func(*pass, func(Finding)) error {
 	return func(a *pass, report func(Finding)) error {
 		type place struct {
 			site, file string
@@ -470,7 +470,7 @@ func named(kind target.Fault) func(*pass, func(Finding)) error {
 // there is no bolder face under that name.
 func weightOnFace(a *pass, report func(Finding)) error {
 	weightOnOne(a, report)
-	if err := named(target.OnFace)(a, report); err != nil {
+	if err := named(platform.OnFace)(a, report); err != nil {
 		return err
 	}
 	type braces struct {

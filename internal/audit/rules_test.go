@@ -19,9 +19,9 @@ import (
 	"notaria/internal/audit"
 	"notaria/internal/intake"
 	"notaria/internal/notary"
+	"notaria/internal/platform"
+	"notaria/internal/platform/all"
 	"notaria/internal/skerry"
-	"notaria/internal/target"
-	"notaria/internal/target/all"
 )
 
 // registered is the sample, or some apps of it, with two faces in every app.
@@ -30,16 +30,16 @@ func registered(t *testing.T, apps ...string) string {
 	require.NoError(t, skerry.Place(root, apps...))
 	haul, err := intake.Gather(ctx, []string{filepath.Join(root, skerry.ArchiveName)}, intake.Options{Digest: true})
 	require.NoError(t, err)
-	p, err := notary.Open(ctx, root, all.Targets, notary.Opening{})
+	p, err := notary.Open(ctx, root, all.Platforms, notary.Opening{})
 	require.NoError(t, err)
 	e, err := p.Enrol(ctx, haul, notary.Choice{Styles: []string{"regular", "bold"}})
 	require.NoError(t, err)
 	require.NoError(t, p.Apply(ctx, e.Set))
 	p.Close()
-	p, err = notary.Open(ctx, root, all.Targets, notary.Opening{})
+	p, err = notary.Open(ctx, root, all.Platforms, notary.Opening{})
 	require.NoError(t, err)
 	defer p.Close()
-	plan, err := p.Plan(ctx, all.Targets)
+	plan, err := p.Plan(ctx, all.Platforms)
 	require.NoError(t, err)
 	set, err := p.Changes(ctx, plan, notary.Options{})
 	require.NoError(t, err)
@@ -54,10 +54,10 @@ type edit struct{ file, old, text string }
 // A project without any app is nothing to be content with: no-app-found.
 func TestNoApp(t *testing.T) {
 	t.Setenv("XDG_STATE_HOME", t.TempDir())
-	p, err := notary.Look(t.TempDir(), all.Targets)
+	p, err := notary.Look(t.TempDir(), all.Platforms)
 	require.NoError(t, err)
 	defer p.Close()
-	plan, err := p.Plan(context.Background(), all.Targets)
+	plan, err := p.Plan(context.Background(), all.Platforms)
 	require.NoError(t, err)
 	found, err := audit.Check(context.Background(), p, plan)
 	require.NoError(t, err)
@@ -192,9 +192,9 @@ func TestRules(t *testing.T) {
 			for _, e := range tt.edits {
 				change(t, filepath.Join(dir, filepath.FromSlash(e.file)), e)
 			}
-			p, err := notary.Look(dir, all.Targets)
+			p, err := notary.Look(dir, all.Platforms)
 			require.NoError(t, err)
-			plan, err := p.Plan(context.Background(), all.Targets)
+			plan, err := p.Plan(context.Background(), all.Platforms)
 			require.NoError(t, err)
 			found, err := audit.Check(context.Background(), p, plan)
 			require.NoError(t, err)
@@ -258,14 +258,14 @@ func change(t *testing.T, name string, e edit) {
 }
 
 // mends makes sure that an edit of a finding leaves nothing of that finding.
-func mends(t *testing.T, dir string, f audit.Finding, e target.Edit) {
+func mends(t *testing.T, dir string, f audit.Finding, e platform.Edit) {
 	name := filepath.Join(dir, filepath.FromSlash(e.File))
 	b, err := os.ReadFile(name)
 	require.NoError(t, err)
 	require.NoError(t, os.WriteFile(name, []byte(string(b[:e.From])+e.Text+string(b[e.To:])), 0o644))
-	p, err := notary.Look(dir, all.Targets)
+	p, err := notary.Look(dir, all.Platforms)
 	require.NoError(t, err)
-	plan, err := p.Plan(context.Background(), all.Targets)
+	plan, err := p.Plan(context.Background(), all.Platforms)
 	require.NoError(t, err)
 	found, err := audit.Check(context.Background(), p, plan)
 	require.NoError(t, err)

@@ -11,8 +11,8 @@ import (
 	"notaria/internal/language"
 	"notaria/internal/lazy"
 	"notaria/internal/notary"
+	"notaria/internal/platform"
 	"notaria/internal/registry"
-	"notaria/internal/target"
 )
 
 // maxSource is the largest source file that is looked through, in bytes.
@@ -104,17 +104,17 @@ func (s *source) inString(at int) bool {
 // source: there can be as many as there are sources.
 type ask struct {
 	site     notary.SitePlan
-	use      *target.Use
+	use      *platform.Use
 	from, to int // bytes of the file: what is typed
 	typed    string
 	at       Finding // the place alone
-	answer   target.Answer
-	mending  target.Mending
-	face     bool          // it is one face's name
-	one      bool          // it leads to one face alone
-	family   []target.Face // those of the family that is named; nil where it is no family's name
-	styles   []besides     // of the family's
-	weights  []besides     // of the face's
+	answer   platform.Answer
+	mending  platform.Mending
+	face     bool            // it is one face's name
+	one      bool            // it leads to one face alone
+	family   []platform.Face // those of the family that is named; nil where it is no family's name
+	styles   []besides       // of the family's
+	weights  []besides       // of the face's
 }
 
 // besides is a weight or a slant that is asked for beside a name.
@@ -137,14 +137,14 @@ func placed(site notary.SitePlan, src *source, from, to int) Finding {
 type asker struct {
 	site   notary.SitePlan
 	folder string
-	uses   []target.Use
+	uses   []platform.Use
 }
 
 // scan reads every source file once, for all sites and rules.
 func (a *pass) scan(ctx context.Context) error {
 	var askers []asker
 	for _, s := range a.plan.Sites {
-		if k, ok := s.Site.(target.Asker); ok && !a.broken[siteKey(s)] {
+		if k, ok := s.Site.(platform.Asker); ok && !a.broken[siteKey(s)] {
 			folder, uses := k.Uses()
 			askers = append(askers, asker{s, folder, uses})
 		}
@@ -277,7 +277,7 @@ func (a *pass) load(l loaded) loaded {
 }
 
 // look judges what a source asks for, and notes what it names.
-func (a *pass) look(l loaded, faces []target.Face) {
+func (a *pass) look(l loaded, faces []platform.Face) {
 	for _, k := range l.mine {
 		for i := range k.uses {
 			u := &k.uses[i]
@@ -305,23 +305,23 @@ func (a *pass) look(l loaded, faces []target.Face) {
 
 // follows says whether names in code are followed to the strings that they stand for.
 func (k asker) follows() bool {
-	return slices.ContainsFunc(k.uses, func(u target.Use) bool { return u.Named })
+	return slices.ContainsFunc(k.uses, func(u platform.Use) bool { return u.Named })
 }
 
 func (k asker) covers(file string, l *language.Language) bool {
-	rel, ok := target.Below(k.folder, file)
-	if !ok || target.IsTest(rel) {
+	rel, ok := platform.Below(k.folder, file)
+	if !ok || platform.IsTest(rel) {
 		return false
 	}
-	if p, ok := k.site.Site.(target.Passer); ok && p.Passes(file) {
+	if p, ok := k.site.Site.(platform.Excluder); ok && p.Excludes(file) {
 		return false
 	}
-	return slices.ContainsFunc(k.uses, func(u target.Use) bool { return slices.Contains(u.Languages, l) })
+	return slices.ContainsFunc(k.uses, func(u platform.Use) bool { return slices.Contains(u.Languages, l) })
 }
 
 // faces are the enrolled ones.
-func (a *pass) faces() ([]target.Face, error) {
-	var out []target.Face
+func (a *pass) faces() ([]platform.Face, error) {
+	var out []platform.Face
 	for _, e := range a.p.Registry.Faces {
 		f, err := a.p.Face(e.Name)
 		if err != nil {
@@ -354,7 +354,7 @@ func (a *pass) source(file string, l *language.Language) (*source, error) {
 	if err != nil {
 		return nil, err
 	}
-	if bytes.Contains(text[:min(len(text), 400)], []byte(target.Generated)) {
+	if bytes.Contains(text[:min(len(text), 400)], []byte(platform.Generated)) {
 		return nil, nil
 	}
 	s := &source{file: file, text: text, clean: bytes.Clone(text), skeleton: bytes.Clone(text)}
@@ -376,7 +376,7 @@ func (a *pass) source(file string, l *language.Language) (*source, error) {
 // byHand are the fonts that an app has without Notaria: those that its own manifests name, or that lie
 // where it takes them from; and those of other apps and modules of its platform, which it may use. A
 // font that lies about is in no app.
-func (a *pass) byHand(s notary.SitePlan) (own []target.Face, others []target.Present) {
+func (a *pass) byHand(s notary.SitePlan) (own []platform.Face, others []platform.Present) {
 	mine, theirs := map[string]bool{}, map[string]bool{}
 	for key, list := range a.held {
 		for _, h := range list {
@@ -396,7 +396,7 @@ func (a *pass) byHand(s notary.SitePlan) (own []target.Face, others []target.Pre
 		if mine[f.File] || a.meant(s, f.File) {
 			own = append(own, f)
 		} else if theirs[f.File] {
-			others = append(others, target.Present{Path: f.File, ID: f.ID()})
+			others = append(others, platform.Present{Path: f.File, ID: f.ID()})
 		}
 	}
 	return own, others
@@ -405,20 +405,20 @@ func (a *pass) byHand(s notary.SitePlan) (own []target.Face, others []target.Pre
 // fonts are those of an app: the faces that are enrolled and those that it has by hand, each once, and
 // fonts of others that it may use.
 type fonts struct {
-	faces  []target.Face
-	others []target.Present
+	faces  []platform.Face
+	others []platform.Present
 }
 
 // ownOf puts the enrolled faces and those of byHand together, once for each app.
-func (a *pass) ownOf(s notary.SitePlan, enrolled []target.Face) fonts {
+func (a *pass) ownOf(s notary.SitePlan, enrolled []platform.Face) fonts {
 	key := siteKey(s)
 	f, ok := a.own[key]
 	if !ok {
-		var own []target.Face
+		var own []platform.Face
 		f.faces = slices.Clone(enrolled)
 		own, f.others = a.byHand(s)
 		for _, o := range own {
-			if !slices.ContainsFunc(f.faces, func(x target.Face) bool { return x.ID() == o.ID() }) {
+			if !slices.ContainsFunc(f.faces, func(x platform.Face) bool { return x.ID() == o.ID() }) {
 				f.faces = append(f.faces, o)
 			}
 		}
@@ -427,17 +427,17 @@ func (a *pass) ownOf(s notary.SitePlan, enrolled []target.Face) fonts {
 	return f
 }
 
-// keptOf is what a site has made for earlier questions.
-func (a *pass) keptOf(s notary.SitePlan) map[string][]string {
+// memoOf is what a site has made for earlier questions.
+func (a *pass) memoOf(s notary.SitePlan) map[string][]string {
 	key := siteKey(s)
-	if a.kept[key] == nil {
-		a.kept[key] = map[string][]string{}
+	if a.memo[key] == nil {
+		a.memo[key] = map[string][]string{}
 	}
-	return a.kept[key]
+	return a.memo[key]
 }
 
 // ask puts a question to a site.
-func (a *pass) ask(s notary.SitePlan, u *target.Use, src *source, from, to int, faces []target.Face) {
+func (a *pass) ask(s notary.SitePlan, u *platform.Use, src *source, from, to int, faces []platform.Face) {
 	k := ask{site: s, use: u, from: from, to: to}
 	own := a.ownOf(s, faces)
 	faces = own.faces
@@ -447,22 +447,22 @@ func (a *pass) ask(s notary.SitePlan, u *target.Use, src *source, from, to int, 
 			return
 		}
 	}
-	if r, ok := s.Site.(target.Answerer); ok {
-		k.answer = r.Answer(target.Question{Use: *u, Typed: k.typed, File: src.file, At: from, Faces: faces, System: a.p.Registry.Check.System, Here: own.others, Plan: s.Plan, Kept: a.keptOf(s)})
+	if r, ok := s.Site.(platform.Answerer); ok {
+		k.answer = r.Answer(platform.Question{Use: *u, Typed: k.typed, File: src.file, At: from, Faces: faces, System: a.p.Registry.Check.System, Here: own.others, Plan: s.Plan, Memo: a.memoOf(s)})
 	}
-	k.face = u.Kind != "" || slices.ContainsFunc(faces, func(f target.Face) bool { return f.ID() == k.typed })
+	k.face = u.Kind != "" || slices.ContainsFunc(faces, func(f platform.Face) bool { return f.ID() == k.typed })
 	if k.answer.Leads != nil {
 		k.family, k.one = k.answer.Leads, len(k.answer.Leads) == 1
-	} else if k.family = familyNamed(k.typed, faces); k.face && u.Kind == "" && !slices.ContainsFunc(k.family, func(f target.Face) bool { return f.ID() != k.typed }) {
+	} else if k.family = familyNamed(k.typed, faces); k.face && u.Kind == "" && !slices.ContainsFunc(k.family, func(f platform.Face) bool { return f.ID() != k.typed }) {
 		k.family = nil
 	}
-	if k.answer.Fault == target.Fine {
+	if k.answer.Fault == platform.Fine {
 		k.beside(src)
 		if len(k.styles)+len(k.weights) == 0 && !a.tracing {
 			return
 		}
 	} else {
-		k.mending = target.Exchange(src.file, src.text, from, to, k.answer.Instead)
+		k.mending = platform.Exchange(src.file, src.text, from, to, k.answer.Instead)
 	}
 	k.at = placed(s, src, from, to)
 	a.asks = append(a.asks, k)

@@ -5,8 +5,8 @@ import (
 	"path"
 
 	"notaria/internal/language"
+	"notaria/internal/platform"
 	"notaria/internal/registry"
-	"notaria/internal/target"
 )
 
 // searching looks for the names of the fonts that apps have by hand, in all files of the project that
@@ -52,7 +52,7 @@ func (a *pass) searchFor(askers []asker) *searching {
 		if err != nil {
 			continue
 		}
-		for _, n := range namesOf(carried{face: f, Held: target.Held{File: e.File, Alias: language.Snake(language.Words(e.Name))}}) {
+		for _, n := range namesOf(carried{face: f, Held: platform.Held{File: e.File, Alias: language.Snake(language.Words(e.Name))}}) {
 			s.add(n, enrolled, e.File)
 		}
 	}
@@ -126,11 +126,11 @@ func (s *searching) rest(a *pass) {
 	}
 	for _, file := range a.p.Tree.Under("") {
 		l := language.Of(file)
-		if ext := path.Ext(file); l == nil && !askingFiles[ext] || target.IsTest(file) {
+		if ext := path.Ext(file); l == nil && !askingFiles[ext] || platform.IsTest(file) {
 			continue
 		}
 		text, ok := a.p.Tree.Glance(file, maxSource)
-		if ok && !bytes.Contains(text[:min(len(text), 400)], []byte(target.Generated)) {
+		if ok && !bytes.Contains(text[:min(len(text), 400)], []byte(platform.Generated)) {
 			s.mark(a, s.in(file, l, text, true))
 		}
 	}

@@ -14,8 +14,8 @@ import (
 	"notaria/internal/language"
 	"notaria/internal/lazy"
 	"notaria/internal/notary"
+	"notaria/internal/platform"
 	"notaria/internal/sfnt"
-	"notaria/internal/target"
 )
 
 // styled is a weight or a slant that is asked for beside a name.
@@ -72,8 +72,8 @@ func (a *pass) besideNames() []styled {
 // lacks says whether a family lacks one of the styles that are asked for.
 func (s styled) lacks() bool {
 	for _, w := range strings.Split(s.word, "|") {
-		weight, italic, ok := target.StyleWord(w)
-		if ok && (italic && !target.HasItalic(s.family) || weight > 0 && weight != 400 && !target.HasWeight(s.family, weight) || weight == 400 && !s.one && !target.HasWeight(s.family, weight)) {
+		weight, italic, ok := platform.StyleWord(w)
+		if ok && (italic && !platform.HasItalic(s.family) || weight > 0 && weight != 400 && !platform.HasWeight(s.family, weight) || weight == 400 && !s.one && !platform.HasWeight(s.family, weight)) {
 			return true
 		}
 	}
@@ -83,7 +83,7 @@ func (s styled) lacks() bool {
 // doubles says whether a style is asked for on top of one face that has it already.
 func (s styled) doubles() bool {
 	for _, w := range strings.Split(s.word, "|") {
-		if weight, italic, ok := target.StyleWord(w); ok && s.one && (italic || weight >= 600) {
+		if weight, italic, ok := platform.StyleWord(w); ok && s.one && (italic || weight >= 600) {
 			return true
 		}
 	}
@@ -102,7 +102,7 @@ func styleNotThere(a *pass, report func(Finding)) error {
 		f.Cure = "add the face of that style, or ask for one that is there"
 		report(f)
 	}
-	return a.flaws(target.NotThere, report)
+	return a.flaws(platform.NotThere, report)
 }
 
 // weightOnOne looks beside the name of one face for what it has itself.
@@ -122,7 +122,7 @@ func weightOnOne(a *pass, report func(Finding)) {
 var closing = map[byte]byte{'(': ')', '{': '}', '[': ']', '<': '>'}
 
 // stylesOf names the styles of a family.
-func stylesOf(family []target.Face) string {
+func stylesOf(family []platform.Face) string {
 	var out []string
 	for _, f := range family {
 		style := fmt.Sprint(f.Weight)
@@ -141,8 +141,8 @@ func stylesOf(family []target.Face) string {
 }
 
 // familyNamed are the faces of an app that go by a family's name; nil where it names one face, or none.
-func familyNamed(name string, faces []target.Face) []target.Face {
-	var out []target.Face
+func familyNamed(name string, faces []platform.Face) []platform.Face {
+	var out []platform.Face
 	for _, f := range faces {
 		if f.Family == name || f.LegacyFamily == name || f.Family == "" && f.LegacyFamily == "" && f.ID() == name {
 			out = append(out, f)
@@ -262,7 +262,7 @@ func hasBeyond(text []byte) bool {
 func (a *pass) coverOf(s notary.SitePlan) (sfnt.Coverage, bool) {
 	var all sfnt.Coverage
 	list := a.carriedBy(s)
-	if len(list) == 0 || s.Target.Kind == target.ByRole {
+	if len(list) == 0 || s.Target.Kind == platform.ByRole {
 		return nil, false
 	}
 	for _, h := range a.held[siteKey(s)] {
@@ -335,7 +335,7 @@ func notInFont(a *pass, report func(Finding)) error {
 // locales reads the files of texts that are in no programming language.
 func (a *pass) locales(askers []asker) {
 	for _, file := range a.p.Tree.Under("") {
-		if !isLocale(file) || target.IsTest(file) {
+		if !isLocale(file) || platform.IsTest(file) {
 			continue
 		}
 		text, ok := a.p.Tree.Glance(file, maxSource)
@@ -347,10 +347,10 @@ func (a *pass) locales(askers []asker) {
 			src.clean = l.Blank(text)
 		}
 		for _, k := range askers {
-			if p, ok := k.site.Site.(target.Passer); ok && p.Passes(file) {
+			if p, ok := k.site.Site.(platform.Excluder); ok && p.Excludes(file) {
 				continue
 			}
-			if _, below := target.Below(k.folder, file); below {
+			if _, below := platform.Below(k.folder, file); below {
 				src.textsOf(true, func(w written) { a.texts[siteKey(k.site)] = append(a.texts[siteKey(k.site)], w) })
 			}
 		}

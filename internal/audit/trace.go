@@ -12,8 +12,8 @@ import (
 	"notaria/internal/change"
 	"notaria/internal/language"
 	"notaria/internal/notary"
+	"notaria/internal/platform"
 	"notaria/internal/registry"
-	"notaria/internal/target"
 )
 
 // A Trace is every place of a project that a name appears in, and what the name means.
@@ -91,7 +91,7 @@ func NewTrace(ctx context.Context, p *notary.Project, plan *notary.Plan, name st
 type tracer struct {
 	*pass
 	t       *Trace
-	faces   []target.Face
+	faces   []platform.Face
 	names   []string
 	covered map[string]bool // file:line of places that are told
 }
@@ -105,7 +105,7 @@ func (x *tracer) add(p Place) {
 
 // meaning finds the faces that the name means, and their other names.
 func (x *tracer) meaning() {
-	var all []target.Face
+	var all []platform.Face
 	for _, e := range x.p.Registry.Faces {
 		if f, err := x.p.Face(e.Name); err == nil {
 			all = append(all, f)
@@ -135,7 +135,7 @@ func (x *tracer) meaning() {
 }
 
 // aliases finds the faces that manifests give the name to.
-func (x *tracer) aliases(all []target.Face) {
+func (x *tracer) aliases(all []platform.Face) {
 	for _, s := range x.plan.Sites {
 		for _, h := range x.held[siteKey(s)] {
 			if h.Alias != x.t.Name {
@@ -151,7 +151,7 @@ func (x *tracer) aliases(all []target.Face) {
 }
 
 // namesOfFace are the names that a face goes by on some platform.
-func namesOfFace(f target.Face) []string {
+func namesOfFace(f platform.Face) []string {
 	var out []string
 	base := path.Base(f.File)
 	for _, n := range []string{f.ID(), f.Full, f.Family, f.LegacyFamily, base, strings.TrimSuffix(base, path.Ext(base)), language.Snake(language.Words(f.ID()))} {
@@ -206,7 +206,7 @@ func (x *tracer) site(s notary.SitePlan) {
 	}
 	for _, h := range x.held[siteKey(s)] {
 		named := slices.ContainsFunc(x.plain(), func(n string) bool { return strings.Contains(h.Value, n) || h.Alias == n })
-		if h.Line == 0 || !named && !slices.ContainsFunc(x.faces, func(f target.Face) bool { return f.File == h.File && h.File != "" }) {
+		if h.Line == 0 || !named && !slices.ContainsFunc(x.faces, func(f platform.Face) bool { return f.File == h.File && h.File != "" }) {
 			continue
 		}
 		means := "the file " + h.File
@@ -222,7 +222,7 @@ func (x *tracer) asked() {
 	seen := map[string]bool{}
 	for _, k := range x.asks {
 		typed := k.typed
-		leads := slices.ContainsFunc(k.answer.Leads, func(f target.Face) bool { return slices.Contains(x.t.Faces, f.ID()) })
+		leads := slices.ContainsFunc(k.answer.Leads, func(f platform.Face) bool { return slices.Contains(x.t.Faces, f.ID()) })
 		if !leads && !slices.ContainsFunc(x.names, func(n string) bool { return n == typed || len(n) > 3 && strings.Contains(typed, n) }) {
 			continue
 		}
@@ -233,7 +233,7 @@ func (x *tracer) asked() {
 		}
 		seen[key] = true
 		means := "fine: the app answers to it"
-		if k.answer.Fault != target.Fine {
+		if k.answer.Fault != platform.Fine {
 			means = "nothing: " + k.answer.Message
 			if k.answer.Cure != "" {
 				means += "; " + k.answer.Cure
@@ -251,7 +251,7 @@ func (x *tracer) plain() []string {
 		if n == x.t.Name {
 			return isRole
 		}
-		return slices.ContainsFunc(x.faces, func(f target.Face) bool { return n == f.Family || n == f.LegacyFamily })
+		return slices.ContainsFunc(x.faces, func(f platform.Face) bool { return n == f.Family || n == f.LegacyFamily })
 	})
 }
 
@@ -267,7 +267,7 @@ func (x *tracer) mentions() {
 		if !ok || !slices.ContainsFunc(names, func(n string) bool { return bytes.Contains(text, []byte(n)) }) {
 			continue
 		}
-		ours := bytes.Contains(text[:min(len(text), 400)], []byte(target.Generated))
+		ours := bytes.Contains(text[:min(len(text), 400)], []byte(platform.Generated))
 		n := 0
 		for line := range bytes.Lines(text) {
 			n++
@@ -294,7 +294,7 @@ func (x *tracer) mentions() {
 // newPass is a pass that has found out nothing yet.
 func newPass(p *notary.Project, plan *notary.Plan) *pass {
 	return &pass{p: p, plan: plan, set: &change.Set{Dir: p.Dir}, missing: map[string]bool{}, differs: map[string]notary.Stand{},
-		kept: map[string]map[string][]string{}, constants: map[string][]constant{},
-		carries: map[string][]carried{}, strays: map[string]map[string]bool{}, fontFiles: map[string][]string{}, broken: map[string]bool{}, flawed: map[string][]target.Flaw{}, used: map[string]map[string]bool{},
-		searched: map[string]bool{}, texts: map[string][]written{}, own: map[string]fonts{}, held: map[string][]target.Held{}, loose: map[string][]target.Held{}, refused: plan.Refused}
+		memo: map[string]map[string][]string{}, constants: map[string][]constant{},
+		carries: map[string][]carried{}, strays: map[string]map[string]bool{}, fontFiles: map[string][]string{}, broken: map[string]bool{}, flawed: map[string][]platform.Flaw{}, used: map[string]map[string]bool{},
+		searched: map[string]bool{}, texts: map[string][]written{}, own: map[string]fonts{}, held: map[string][]platform.Held{}, loose: map[string][]platform.Held{}, refused: plan.Refused}
 }

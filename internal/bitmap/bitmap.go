@@ -23,9 +23,9 @@ import (
 	"notaria/internal/lazy"
 	"notaria/internal/notary"
 	"notaria/internal/pixel"
+	"notaria/internal/platform/all"
 	"notaria/internal/registry"
 	"notaria/internal/subject"
-	"notaria/internal/target/all"
 )
 
 // Options say what is drawn, and how it is written: the flags of the command pixel.
@@ -340,7 +340,7 @@ func (m Maker) role(name string) (*pixel.Font, []rune, error) {
 		return nil, nil, err
 	}
 	defer p.Close()
-	return p.DrawRole(name, all.Targets)
+	return p.DrawRole(name, all.Platforms)
 }
 
 // Files are the files of each form of each font.

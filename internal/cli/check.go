@@ -10,9 +10,9 @@ import (
 	"notaria/internal/audit"
 	"notaria/internal/document"
 	"notaria/internal/notary"
+	"notaria/internal/platform"
+	"notaria/internal/platform/all"
 	"notaria/internal/registry"
-	"notaria/internal/target"
-	"notaria/internal/target/all"
 )
 
 func (a *app) check() *cobra.Command {
@@ -121,7 +121,7 @@ func (a *app) explain(id string) error {
 		a.wrapped("  cure:        ", r.Cure)
 		return nil
 	}
-	near := target.Nearest(id, ids)
+	near := platform.Nearest(id, ids)
 	if near == "" {
 		return wrongUse("check: expected a rule's id for --explain, found %q; notaria check --help lists them", id)
 	}
@@ -143,7 +143,7 @@ type checked struct {
 func (a *app) checkProject(ctx context.Context, look, every bool) (*checked, error) {
 	var c checked
 	p, err := notary.Steady(ctx, func() (*notary.Project, error) { return a.open(ctx, look) }, func(p *notary.Project) (err error) {
-		if c.plan, err = p.Plan(ctx, all.Targets); err == nil {
+		if c.plan, err = p.Plan(ctx, all.Platforms); err == nil {
 			c.report, err = audit.NewReport(ctx, p, c.plan)
 		} else if r, why := audit.Unplanned(p); why {
 			c.plan, c.report, err = &notary.Plan{}, r, nil
@@ -300,7 +300,7 @@ func (a *app) printFindings(p *notary.Project, plan *notary.Plan, found []audit.
 		if s.Faces == 0 {
 			carries = plural(audit.ByHand(s), "font") + " of its own, nothing found wrong"
 		}
-		if s.Target.Kind == target.ByRole && s.Roles > 0 {
+		if s.Target.Kind == platform.ByRole && s.Roles > 0 {
 			carries = plural(s.Roles, "role") + " drawn and built in"
 		}
 		a.say("%s  %s: %s", a.paint.Good("all well"), cell(s.Site.Title()), carries)

@@ -21,8 +21,8 @@ import (
 	"notaria/internal/document"
 	"notaria/internal/fault"
 	"notaria/internal/notary"
+	"notaria/internal/platform/all"
 	"notaria/internal/registry"
-	"notaria/internal/target/all"
 	"notaria/internal/terminal"
 )
 
@@ -229,7 +229,7 @@ func (a *app) look() (*notary.Project, error) {
 	if err != nil {
 		return nil, err
 	}
-	p, err := notary.Look(root, all.Targets)
+	p, err := notary.Look(root, all.Platforms)
 	if err != nil {
 		return nil, err
 	}
@@ -256,7 +256,7 @@ func (a *app) open(ctx context.Context, dry bool) (*notary.Project, error) {
 		}
 		told = true
 	}
-	p, err := notary.Open(ctx, root, all.Targets, notary.Opening{Tell: tell, Discard: a.discard})
+	p, err := notary.Open(ctx, root, all.Platforms, notary.Opening{Tell: tell, Discard: a.discard})
 	if err != nil {
 		return nil, err
 	}
@@ -271,7 +271,7 @@ func (a *app) open(ctx context.Context, dry bool) (*notary.Project, error) {
 }
 
 func known(p *notary.Project) (*notary.Project, error) {
-	err := p.Known(all.Targets)
+	err := p.Known(all.Platforms)
 	if err != nil {
 		p.Close()
 		return nil, err

@@ -9,7 +9,7 @@ import (
 	"notaria/internal/change"
 	"notaria/internal/document"
 	"notaria/internal/notary"
-	"notaria/internal/target"
+	"notaria/internal/platform"
 )
 
 // mostRounds is how often a project is checked and mended again: an entry that is put right can show
@@ -50,7 +50,7 @@ func (a *app) mend(ctx context.Context, opt checkOptions) error {
 
 // mendingOf is the set of changes that mends what is shown.
 func mendingOf(ctx context.Context, c *checked) (*change.Set, error) {
-	var cures []target.Mending
+	var cures []platform.Mending
 	var plan *notary.Plan
 	for _, f := range c.shown {
 		cures = append(cures, f.Mending)

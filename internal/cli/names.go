@@ -18,8 +18,8 @@ import (
 	"notaria/internal/document"
 	"notaria/internal/face"
 	"notaria/internal/intake"
-	"notaria/internal/target"
-	"notaria/internal/target/all"
+	"notaria/internal/platform"
+	"notaria/internal/platform/all"
 	"notaria/internal/terminal"
 )
 
@@ -135,7 +135,7 @@ func facesOf(found []intake.Found) []face.Face {
 
 // typed fills in what to type for each face on each platform.
 func typed(faces []face.Face) {
-	for name, list := range target.NamesOn(faces, all.Targets) {
+	for name, list := range platform.NamesOn(faces, all.Platforms) {
 		for i, s := range list {
 			if faces[i].Type == nil {
 				faces[i].Type = map[string]string{}
@@ -160,7 +160,7 @@ func misnamed(found []intake.Found) []face.Problem {
 	return out
 }
 
-func (a *app) printNames(haul intake.Haul, faces []face.Face, o namesOptions, asked bool, targets []target.Target) {
+func (a *app) printNames(haul intake.Haul, faces []face.Face, o namesOptions, asked bool, targets []platform.Platform) {
 	for i := 0; i < len(faces); {
 		n := i + 1
 		for n < len(faces) && faces[n].Family == faces[i].Family {

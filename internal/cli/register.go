@@ -13,9 +13,9 @@ import (
 	"notaria/internal/document"
 	"notaria/internal/language"
 	"notaria/internal/notary"
+	"notaria/internal/platform"
+	"notaria/internal/platform/all"
 	"notaria/internal/registry"
-	"notaria/internal/target"
-	"notaria/internal/target/all"
 	"notaria/internal/terminal"
 )
 
@@ -61,15 +61,15 @@ exit code is 1 if there are any. Generated files are summed up in a line each;
 }
 
 // chosen are the targets that --only names.
-func chosen(only string) ([]target.Target, error) {
+func chosen(only string) ([]platform.Platform, error) {
 	if only == "" {
-		return all.Targets, nil
+		return all.Platforms, nil
 	}
 	t, ok := all.Named(only)
 	if !ok {
 		return nil, wrongUse("--only: expected a target, found %q; see: notaria targets", only)
 	}
-	return []target.Target{t}, nil
+	return []platform.Platform{t}, nil
 }
 
 func (a *app) runRegister(ctx context.Context, opt registerOptions) error {
@@ -227,7 +227,7 @@ func (v registerView) app1(s notary.SitePlan, verb string) {
 		manifests = add(manifests, e.File)
 	}
 	what := fmt.Sprintf("%s %s in %s", verb, plural(fonts, "font"), few(folders))
-	if s.Target.Kind == target.ByRole {
+	if s.Target.Kind == platform.ByRole {
 		what = fmt.Sprintf("%s %s drawn", verb, plural(s.Roles, "role"))
 	}
 	v.say("%s  %s", v.paint.Strong(cell(s.Site.Title())), v.paint.Faint(what))
@@ -417,7 +417,7 @@ func touches(s notary.SitePlan, set *change.Set) bool {
 
 func targetTitles() string {
 	var out []string
-	for _, t := range all.Targets {
+	for _, t := range all.Platforms {
 		out = append(out, t.About().Title)
 	}
 	return strings.Join(out, ", ")

@@ -10,10 +10,10 @@ import (
 	"notaria/internal/credits"
 	"notaria/internal/document"
 	"notaria/internal/face"
+	"notaria/internal/platform"
+	"notaria/internal/platform/all"
 	"notaria/internal/report"
 	"notaria/internal/subject"
-	"notaria/internal/target"
-	"notaria/internal/target/all"
 )
 
 func (a *app) report() *cobra.Command {
@@ -44,7 +44,7 @@ and can be printed.`,
 				return err
 			}
 			what := append(k.p.Registry.RoleNames(), k.p.Registry.FaceNames()...)
-			if s.Subjects, err = a.find(c.Context(), what, subject.Wanted{}, all.Targets); err != nil {
+			if s.Subjects, err = a.find(c.Context(), what, subject.Wanted{}, all.Platforms); err != nil {
 				return err
 			}
 			if s.Credits, err = credits.Collect(k.p); err != nil {
@@ -81,9 +81,9 @@ func (a *app) reportNames() (func(face.Face) []report.Name, error) {
 	}
 	return func(f face.Face) []report.Name {
 		var out []report.Name
-		for _, b := range target.Blocks([]face.Face{f}, targets) {
+		for _, b := range platform.Blocks([]face.Face{f}, targets) {
 			var titles []string
-			for _, t := range b.Targets {
+			for _, t := range b.Platforms {
 				titles = append(titles, t.Title)
 			}
 			out = append(out, report.Name{Kind: string(b.Kind), Value: b.Strings[0], Platforms: strings.Join(titles, ", ")})

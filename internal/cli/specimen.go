@@ -19,10 +19,10 @@ import (
 	"notaria/internal/face"
 	"notaria/internal/fault"
 	"notaria/internal/pixel"
+	"notaria/internal/platform"
+	"notaria/internal/platform/all"
 	"notaria/internal/specimen"
 	"notaria/internal/subject"
-	"notaria/internal/target"
-	"notaria/internal/target/all"
 	"notaria/internal/terminal"
 )
 
@@ -169,7 +169,7 @@ func (o *specimenOptions) asked() (subject.Wanted, error) {
 }
 
 // find finds the faces and the roles that are named.
-func (a *app) find(ctx context.Context, args []string, w subject.Wanted, limits []target.Target) (subject.Subjects, error) {
+func (a *app) find(ctx context.Context, args []string, w subject.Wanted, limits []platform.Platform) (subject.Subjects, error) {
 	bar := terminal.NewProgress(a.alarm, "reading fonts")
 	defer bar.End()
 	s, err := subject.Finder{Wanted: w, Project: a.look, Targets: limits, Progress: bar.Step}.Find(ctx, args)
@@ -221,7 +221,7 @@ func (a *app) runSpecimen(ctx context.Context, args []string, o specimenOptions)
 	if err != nil {
 		return err
 	}
-	c, err := a.find(ctx, args, asked, all.Targets)
+	c, err := a.find(ctx, args, asked, all.Platforms)
 	if err != nil {
 		return err
 	}
@@ -290,7 +290,7 @@ func (a *app) typedLines() (func(face.Face) []string, error) {
 	return func(f face.Face) []string {
 		faces := []face.Face{f}
 		var out, said []string
-		for _, b := range target.Blocks(faces, targets) {
+		for _, b := range platform.Blocks(faces, targets) {
 			if s := b.Strings[0]; len(out) < 3 && s != f.Full && !slices.Contains(said, s) {
 				said = append(said, s)
 				out = append(out, pad(string(b.Kind), 17)+s)

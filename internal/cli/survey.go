@@ -10,7 +10,7 @@ import (
 	"notaria/internal/audit"
 	"notaria/internal/document"
 	"notaria/internal/notary"
-	"notaria/internal/target/all"
+	"notaria/internal/platform/all"
 )
 
 func (a *app) survey() *cobra.Command {
@@ -48,10 +48,10 @@ func lackText(l audit.Lacks) string {
 func (a *app) runSurvey(ctx context.Context) error {
 	var doc document.Survey
 	p, err := notary.Steady(ctx, a.look, func(p *notary.Project) (err error) {
-		if doc, err = document.NewSurvey(ctx, p, all.Targets); err != nil {
+		if doc, err = document.NewSurvey(ctx, p, all.Platforms); err != nil {
 			return err
 		}
-		plan, err := p.Plan(ctx, all.Targets)
+		plan, err := p.Plan(ctx, all.Platforms)
 		if err != nil {
 			return nil // what cannot be planned is told with its app
 		}

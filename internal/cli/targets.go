@@ -6,8 +6,8 @@ import (
 	"github.com/spf13/cobra"
 
 	"notaria/internal/document"
-	"notaria/internal/target"
-	"notaria/internal/target/all"
+	"notaria/internal/platform"
+	"notaria/internal/platform/all"
 )
 
 func (a *app) targets() *cobra.Command {
@@ -23,7 +23,7 @@ name an app that nothing in the tree shows.`,
 }
 
 func (a *app) runTargets() error {
-	doc := document.NewTargets(all.Targets)
+	doc := document.NewTargets(all.Platforms)
 	if a.json {
 		return a.printJSON(doc)
 	}
@@ -47,7 +47,7 @@ func (a *app) runTargets() error {
 
 // typedIn says what code names.
 func typedIn(t document.Target) string {
-	if t.Kind == string(target.ByRole) {
+	if t.Kind == string(platform.ByRole) {
 		return "roles are typed in:"
 	}
 	return "faces are typed in:"

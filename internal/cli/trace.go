@@ -10,7 +10,7 @@ import (
 	"notaria/internal/audit"
 	"notaria/internal/document"
 	"notaria/internal/notary"
-	"notaria/internal/target/all"
+	"notaria/internal/platform/all"
 )
 
 func (a *app) trace() *cobra.Command {
@@ -41,7 +41,7 @@ func exactly(n int, what string) cobra.PositionalArgs {
 func (a *app) runTrace(ctx context.Context, name string) error {
 	var t *audit.Trace
 	p, err := notary.Steady(ctx, a.look, func(p *notary.Project) error {
-		plan, err := p.Plan(ctx, all.Targets)
+		plan, err := p.Plan(ctx, all.Platforms)
 		if err == nil {
 			t, err = audit.NewTrace(ctx, p, plan, name)
 		}

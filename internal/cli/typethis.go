@@ -7,16 +7,16 @@ import (
 
 	"notaria/internal/face"
 	"notaria/internal/notary"
+	"notaria/internal/platform"
+	"notaria/internal/platform/all"
 	"notaria/internal/registry"
-	"notaria/internal/target"
-	"notaria/internal/target/all"
 	"notaria/internal/terminal"
 )
 
 // typedOn are the platforms of which names shows what to type: those that --for names,
 // else those that the project around has apps for, else all.
-func (a *app) typedOn(names []string) ([]target.Target, error) {
-	var out []target.Target
+func (a *app) typedOn(names []string) ([]platform.Platform, error) {
+	var out []platform.Platform
 	for _, n := range names {
 		t, ok := all.Named(n)
 		if !ok {
@@ -28,14 +28,14 @@ func (a *app) typedOn(names []string) ([]target.Target, error) {
 		return out, nil
 	}
 	if out = a.surrounding(); len(out) == 0 {
-		out = all.Targets
+		out = all.Platforms
 	}
 	return out, nil
 }
 
 // surrounding are the platforms that the project around has apps for; none outside of a
 // project. What is wrong with the project is not the business of names.
-func (a *app) surrounding() []target.Target {
+func (a *app) surrounding() []platform.Platform {
 	root, err := a.projectRoot()
 	if err != nil {
 		return nil
@@ -43,13 +43,13 @@ func (a *app) surrounding() []target.Target {
 	if _, err := os.Stat(filepath.Join(root, registry.FileName)); err != nil {
 		return nil
 	}
-	p, err := notary.Look(root, all.Targets)
+	p, err := notary.Look(root, all.Platforms)
 	if err != nil {
 		return nil
 	}
 	defer p.Close()
-	var out []target.Target
-	for _, t := range all.Targets {
+	var out []platform.Platform
+	for _, t := range all.Platforms {
 		if sites, _ := p.Sites(t); len(sites) > 0 {
 			out = append(out, t)
 		}
@@ -68,34 +68,34 @@ func stylesOf(faces []face.Face, strs []string, i int) string {
 
 // printTypes shows what to type, by kind of name: the platforms beside it, the exact
 // strings below, which are never wrapped.
-func (a *app) printTypes(faces []face.Face, targets []target.Target) {
+func (a *app) printTypes(faces []face.Face, targets []platform.Platform) {
 	a.say("\n%s", a.paint.Strong("Type this"))
 	styles, widest := make([]string, len(faces)), 0
 	for i, f := range faces {
 		styles[i] = cell(f.Style)
 		widest = max(widest, span(styles[i]))
 	}
-	for _, b := range target.Blocks(faces, targets) {
+	for _, b := range platform.Blocks(faces, targets) {
 		var titles []string
 		var ways []string
-		for _, t := range b.Targets {
+		for _, t := range b.Platforms {
 			titles, ways = append(titles, t.Title), add(ways, t.Typed)
 		}
 		a.wrapped("  "+pad(string(b.Kind), 17), strings.Join(titles, ", "))
 		width := widest
-		if b.Kind == target.ByOldFamily {
+		if b.Kind == platform.ByOldFamily {
 			for i := range faces {
 				width = max(width, span(cell(stylesOf(faces, b.Strings, i))))
 			}
 		}
 		for i, s := range b.Strings {
-			if i > 0 && s == b.Strings[i-1] && faces[i].Family == faces[i-1].Family && (b.Kind == target.ByFamily || b.Kind == target.ByOldFamily) {
+			if i > 0 && s == b.Strings[i-1] && faces[i].Family == faces[i-1].Family && (b.Kind == platform.ByFamily || b.Kind == platform.ByOldFamily) {
 				continue // one family serves all of its styles
 			}
 			style := styles[i]
-			if b.Kind == target.ByFamily {
+			if b.Kind == platform.ByFamily {
 				style = "all styles"
-			} else if b.Kind == target.ByOldFamily {
+			} else if b.Kind == platform.ByOldFamily {
 				style = cell(stylesOf(faces, b.Strings, i))
 			}
 			if s == "" {

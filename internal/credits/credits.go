@@ -12,7 +12,7 @@ import (
 
 	"notaria/internal/fault"
 	"notaria/internal/notary"
-	"notaria/internal/target"
+	"notaria/internal/platform"
 )
 
 // A Credit is what is told of fonts that share a family, a maker and a licence.
@@ -38,7 +38,7 @@ func Collect(p *notary.Project) ([]Credit, error) {
 		if err != nil {
 			return nil, err
 		}
-		c := Credit{Family: plain(target.FamilyOf(f)), Faces: []string{f.ID()}, Copyright: plain(f.Copyright), URL: plain(f.LicenseURL), File: e.Licence, Licence: plain(f.License)}
+		c := Credit{Family: plain(platform.FamilyOf(f)), Faces: []string{f.ID()}, Copyright: plain(f.Copyright), URL: plain(f.LicenseURL), File: e.Licence, Licence: plain(f.License)}
 		if e.Licence != "" {
 			raw, err := p.Dir.Read(e.Licence, mostText)
 			if errors.Is(err, fs.ErrNotExist) {

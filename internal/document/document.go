@@ -17,9 +17,9 @@ import (
 	"notaria/internal/fault"
 	"notaria/internal/language"
 	"notaria/internal/notary"
+	"notaria/internal/platform"
 	"notaria/internal/specimen"
 	"notaria/internal/subject"
-	"notaria/internal/target"
 )
 
 // Write writes a document.
@@ -335,13 +335,13 @@ type Option struct {
 }
 
 // NewTargets makes the answer of targets.
-func NewTargets(targets []target.Target) Targets {
+func NewTargets(targets []platform.Platform) Targets {
 	d := Targets{"notaria/targets/1", []Target{}}
 	for _, t := range targets {
 		about := t.About()
 		x := Target{about.Name, about.Title, about.Typed, string(about.Kind), about.Minimum, list(about.Cannot), []Option{}, false}
-		_, x.Named = t.(target.Namer)
-		for _, o := range append(about.Options, target.Option{Key: target.LeaveOut, Kind: target.KindList, Help: "paths of apps that are not served, as survey shows them"}) {
+		_, x.Named = t.(platform.Namer)
+		for _, o := range append(about.Options, platform.Option{Key: platform.LeaveOut, Kind: platform.KindList, Help: "paths of apps that are not served, as survey shows them"}) {
 			x.Options = append(x.Options, Option(o))
 		}
 		d.Targets = append(d.Targets, x)

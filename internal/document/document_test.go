@@ -18,11 +18,11 @@ import (
 	"notaria/internal/fault"
 	"notaria/internal/intake"
 	"notaria/internal/notary"
+	"notaria/internal/platform"
+	"notaria/internal/platform/flutter"
 	"notaria/internal/skerry"
 	"notaria/internal/specimen"
 	"notaria/internal/subject"
-	"notaria/internal/target"
-	"notaria/internal/target/flutter"
 )
 
 // golden compares a document with its example; the project's folder is left out. With
@@ -52,7 +52,7 @@ func faces(haul intake.Haul) []face.Face {
 
 // TestDocuments makes the document of each command in the order of the story, on one app.
 func TestDocuments(t *testing.T) {
-	ctx, targets := context.Background(), []target.Target{flutter.Target{}}
+	ctx, targets := context.Background(), []platform.Platform{flutter.Platform{}}
 	all := filepath.Join(t.TempDir(), "skerry")
 	require.NoError(t, skerry.Place(all))
 	all, err := filepath.EvalSymlinks(all)

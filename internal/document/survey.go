@@ -6,7 +6,7 @@ import (
 
 	"notaria/internal/audit"
 	"notaria/internal/notary"
-	"notaria/internal/target"
+	"notaria/internal/platform"
 )
 
 // Survey is the answer of survey.
@@ -62,7 +62,7 @@ type SurveyFont struct {
 
 // NewSurvey looks through a project. Each app is looked at by itself, so that one which
 // cannot be served does not hide the others.
-func NewSurvey(ctx context.Context, p *notary.Project, targets []target.Target) (Survey, error) {
+func NewSurvey(ctx context.Context, p *notary.Project, targets []platform.Platform) (Survey, error) {
 	d := Survey{"notaria/survey/1", p.Root, []SurveyFace{}, []SurveySite{}, surveyFonts(p)}
 	for _, f := range p.Registry.Faces {
 		x := SurveyFace{f.Name, f.File, []string{}}
@@ -77,7 +77,7 @@ func NewSurvey(ctx context.Context, p *notary.Project, targets []target.Target) 
 		sites, err := p.Sites(t)
 		for _, e := range notary.Each(err) {
 			x := SurveySite{Target: t.About().Name, Problem: e.Error(), Registered: []Registered{}}
-			var app *target.AppError
+			var app *platform.AppError
 			if errors.As(e, &app) {
 				x.Path = app.App
 			}
@@ -114,9 +114,9 @@ func (d *Survey) Judge(found []audit.Finding) {
 	}
 }
 
-func surveySite(ctx context.Context, p *notary.Project, t target.Target, s target.Site) (SurveySite, error) {
+func surveySite(ctx context.Context, p *notary.Project, t platform.Platform, s platform.Site) (SurveySite, error) {
 	d := SurveySite{Target: t.About().Name, Path: s.Path(), Registered: []Registered{}}
-	if h, ok := s.(target.Holder); ok {
+	if h, ok := s.(platform.Holder); ok {
 		held, err := h.Held()
 		if err != nil {
 			d.Problem = err.Error()
@@ -136,7 +136,7 @@ func surveySite(ctx context.Context, p *notary.Project, t target.Target, s targe
 	return d, err
 }
 
-func registered(p *notary.Project, h target.Held) Registered {
+func registered(p *notary.Project, h platform.Held) Registered {
 	r := Registered{Manifest: h.Manifest, Line: h.Line, Value: h.Value, File: h.File, By: "other"}
 	if h.File != "" || h.Strict {
 		there := h.File != "" && p.Tree.Has(h.File)
@@ -156,7 +156,7 @@ func surveyFonts(p *notary.Project) []SurveyFont {
 	}
 	out := []SurveyFont{}
 	for _, f := range p.Tree.Under("") {
-		if !target.LooksLikeFont(f) {
+		if !platform.LooksLikeFont(f) {
 			continue
 		}
 		origin := "other"

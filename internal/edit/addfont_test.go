@@ -7,7 +7,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"notaria/internal/edit"
-	"notaria/internal/target/dotnet/msbuild"
+	"notaria/internal/platform/dotnet/msbuild"
 )
 
 const programFile = "board/MauiProgram.cs"

@@ -10,7 +10,7 @@ import (
 
 	"notaria/internal/edit"
 	"notaria/internal/language"
-	"notaria/internal/target/reactnative/appjson"
+	"notaria/internal/platform/reactnative/appjson"
 )
 
 const appFile = "kiosk/app.json"

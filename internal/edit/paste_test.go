@@ -8,7 +8,7 @@ import (
 	"notaria/internal/edit"
 	"notaria/internal/edit/pbx"
 	"notaria/internal/edit/source"
-	"notaria/internal/target/dotnet/msbuild"
+	"notaria/internal/platform/dotnet/msbuild"
 )
 
 func TestPaste(t *testing.T) {

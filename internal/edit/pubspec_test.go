@@ -8,7 +8,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"notaria/internal/edit/yamldoc"
-	"notaria/internal/target/flutter/pubspec"
+	"notaria/internal/platform/flutter/pubspec"
 )
 
 const pubspecFile = "flutter/pubspec.yaml"

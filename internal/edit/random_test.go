@@ -12,8 +12,8 @@ import (
 	"howett.net/plist"
 
 	"notaria/internal/edit/source"
-	"notaria/internal/target/dotnet/msbuild"
-	"notaria/internal/target/reactnative/appjson"
+	"notaria/internal/platform/dotnet/msbuild"
+	"notaria/internal/platform/reactnative/appjson"
 )
 
 // writer makes random documents that are valid: other contents, other indentation,

@@ -9,7 +9,7 @@ import (
 	"notaria/internal/edit"
 	"notaria/internal/edit/source"
 	"notaria/internal/language"
-	"notaria/internal/target/apple/xcode"
+	"notaria/internal/platform/apple/xcode"
 )
 
 const sourceFile = "app/Main.kt"

@@ -5,7 +5,7 @@ import (
 
 	"github.com/stretchr/testify/require"
 
-	"notaria/internal/target/board/storage"
+	"notaria/internal/platform/board/storage"
 )
 
 var modules = []Entry{storage.File("metadata.json", "app_type", "app_type.js")}

@@ -10,11 +10,11 @@ import (
 	"notaria/internal/edit/pbx"
 	"notaria/internal/edit/source"
 	"notaria/internal/edit/xmldoc"
-	"notaria/internal/target/apple/xcode"
-	"notaria/internal/target/board/storage"
-	"notaria/internal/target/dotnet/msbuild"
-	"notaria/internal/target/flutter/pubspec"
-	"notaria/internal/target/reactnative/appjson"
+	"notaria/internal/platform/apple/xcode"
+	"notaria/internal/platform/board/storage"
+	"notaria/internal/platform/dotnet/msbuild"
+	"notaria/internal/platform/flutter/pubspec"
+	"notaria/internal/platform/reactnative/appjson"
 )
 
 // Entry is short for what these tests are full of.

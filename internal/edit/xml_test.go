@@ -11,7 +11,7 @@ import (
 
 	"notaria/internal/edit"
 	"notaria/internal/edit/xmldoc"
-	"notaria/internal/target/dotnet/msbuild"
+	"notaria/internal/platform/dotnet/msbuild"
 )
 
 func items(name string, files ...string) []Entry {

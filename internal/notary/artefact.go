@@ -10,9 +10,9 @@ import (
 	"notaria/internal/change"
 	"notaria/internal/face"
 	"notaria/internal/fault"
+	"notaria/internal/platform"
 	"notaria/internal/registry"
 	"notaria/internal/sfnt"
-	"notaria/internal/target"
 )
 
 // An artefact is what a recipe gives.
@@ -33,31 +33,31 @@ type artefacts struct {
 }
 
 // make makes what a recipe says.
-func (a *artefacts) make(r target.Recipe) (artefact, error) {
+func (a *artefacts) make(r platform.Recipe) (artefact, error) {
 	switch r := r.(type) {
-	case target.Text:
+	case platform.Text:
 		return artefact{r.Content, change.Sum(r.Content)}, nil
-	case target.Original:
+	case platform.Original:
 		return a.original(r.Face)
-	case target.Collection:
+	case platform.Collection:
 		return a.once(r, a.collection)
-	case target.WOFF2:
+	case platform.WOFF2:
 		return a.once(r, a.wrapped(func(tables map[string][]byte) ([]byte, error) {
 			if r.Small {
 				return sfnt.BuildWOFF2(tables, sfnt.Small)
 			}
 			return sfnt.BuildWOFF2(tables, sfnt.Fast)
 		}))
-	case target.WOFF:
+	case platform.WOFF:
 		return a.once(r, a.wrapped(sfnt.BuildWOFF))
-	case target.Drawing:
-		return a.once(r, func(target.Recipe) ([]byte, error) { return r.Make() })
+	case platform.Drawing:
+		return a.once(r, func(platform.Recipe) ([]byte, error) { return r.Make() })
 	}
 	return artefact{}, fmt.Errorf("no way to make %q", r.Key())
 }
 
 // once keeps what was derived.
-func (a *artefacts) once(r target.Recipe, derive func(target.Recipe) ([]byte, error)) (artefact, error) {
+func (a *artefacts) once(r platform.Recipe, derive func(platform.Recipe) ([]byte, error)) (artefact, error) {
 	if have, ok := a.derived[r.Key()]; ok {
 		return have, nil
 	}
@@ -98,7 +98,7 @@ func (a *artefacts) original(id string) (artefact, error) {
 
 // originalOf is the SHA-256 of what a recipe is made of: of one original its own, of
 // several that of theirs, "" for text.
-func (a *artefacts) originalOf(r target.Recipe) (string, error) {
+func (a *artefacts) originalOf(r platform.Recipe) (string, error) {
 	var sums []string
 	for _, id := range r.Faces() {
 		if a.sums[id] == "" {
@@ -115,7 +115,7 @@ func (a *artefacts) originalOf(r target.Recipe) (string, error) {
 }
 
 // collection joins faces into one file.
-func (a *artefacts) collection(r target.Recipe) ([]byte, error) {
+func (a *artefacts) collection(r platform.Recipe) ([]byte, error) {
 	var fonts []map[string][]byte
 	for _, id := range r.Faces() {
 		tables, err := a.tables(id)
@@ -128,8 +128,8 @@ func (a *artefacts) collection(r target.Recipe) ([]byte, error) {
 }
 
 // wrapped wraps a face for the web.
-func (a *artefacts) wrapped(build func(map[string][]byte) ([]byte, error)) func(target.Recipe) ([]byte, error) {
-	return func(r target.Recipe) ([]byte, error) {
+func (a *artefacts) wrapped(build func(map[string][]byte) ([]byte, error)) func(platform.Recipe) ([]byte, error) {
+	return func(r platform.Recipe) ([]byte, error) {
 		tables, err := a.tables(r.Faces()[0])
 		if err != nil {
 			return nil, err
@@ -164,12 +164,12 @@ func open(b []byte) (*sfnt.Font, error) {
 }
 
 // Facts are those of an artefact, for generated code.
-func (p *Project) Facts(r target.Recipe) (target.Facts, error) {
+func (p *Project) Facts(r platform.Recipe) (platform.Facts, error) {
 	a, err := p.makes.make(r)
 	if err != nil {
-		return target.Facts{}, err
+		return platform.Facts{}, err
 	}
-	f := target.Facts{Bytes: len(a.content), SHA256: a.sum}
+	f := platform.Facts{Bytes: len(a.content), SHA256: a.sum}
 	if len(r.Faces()) == 0 {
 		return f, nil
 	}
@@ -192,9 +192,9 @@ type state struct {
 
 // derived says whether a recipe's artefact is costly to make: it is neither a copy nor text that a plan
 // has already.
-func derived(r target.Recipe) bool {
+func derived(r platform.Recipe) bool {
 	switch r.(type) {
-	case target.Original, target.Text:
+	case platform.Original, platform.Text:
 		return false
 	}
 	return true
@@ -202,21 +202,21 @@ func derived(r target.Recipe) bool {
 
 // compare holds a wanted file against the disk. Nothing is derived where the ledger
 // tells that neither the recipe nor the originals changed.
-func (p *Project) compare(set *change.Set, f target.File) (state, error) {
+func (p *Project) compare(set *change.Set, f platform.File) (state, error) {
 	s := state{want: registry.Written{Path: f.Path, Recipe: f.Recipe.Key()}}
 	var err error
 	if s.want.Original, err = p.makes.originalOf(f.Recipe); err != nil {
 		return s, err
 	}
 	have, mine := p.Ledger.Wrote(f.Path)
-	if target.IsText(f.Recipe) {
+	if platform.IsText(f.Recipe) {
 		s.want.By = registry.Version
 	}
 	if derived(f.Recipe) {
 		if mine && have.Recipe == s.want.Recipe && have.Original == s.want.Original {
-			if old, err := set.Read(f.Path); err == nil && (change.Sum(old) == have.SHA256 || target.IsText(f.Recipe) && isDOS(old) && change.Sum(unix(old)) == have.SHA256) {
+			if old, err := set.Read(f.Path); err == nil && (change.Sum(old) == have.SHA256 || platform.IsText(f.Recipe) && isDOS(old) && change.Sum(unix(old)) == have.SHA256) {
 				s.exists, s.equal, s.want.SHA256, s.want.By = true, true, have.SHA256, have.By
-				p.DOS = p.DOS || target.IsText(f.Recipe) && isDOS(old)
+				p.DOS = p.DOS || platform.IsText(f.Recipe) && isDOS(old)
 				return s, nil
 			}
 		}
@@ -234,7 +234,7 @@ func (p *Project) compare(set *change.Set, f target.File) (state, error) {
 		s.ours = p.ours(have, old)
 		s.older = s.ours && have.By != s.want.By && (p.Ledger.Registry == "" || p.Ledger.Registry == p.Registry.Sum())
 	}
-	if target.IsText(f.Recipe) {
+	if platform.IsText(f.Recipe) {
 		s.marked = marked(old)
 		s.equal = isDOS(old) && bytes.Equal(unix(old), unix(a.content))
 		p.DOS = p.DOS || s.marked && isDOS(old)
@@ -268,7 +268,7 @@ func (e *CannotMakeError) Unwrap() error { return e.Err }
 func (p *Project) Standing(set *change.Set, f Wanted) (Stand, error) {
 	s, err := p.compare(set, f.File)
 	var wrong *fault.Error
-	if _, drawn := f.Recipe.(target.Drawing); drawn && errors.As(err, &wrong) {
+	if _, drawn := f.Recipe.(platform.Drawing); drawn && errors.As(err, &wrong) {
 		return Stand{}, &CannotMakeError{f.Owners, err}
 	}
 	out := Stand{Exists: s.exists, Equal: s.equal, Ours: s.ours, Older: s.older}

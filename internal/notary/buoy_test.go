@@ -9,7 +9,7 @@ import (
 	"notaria/internal/face"
 	"notaria/internal/language"
 	"notaria/internal/lazy"
-	"notaria/internal/target"
+	"notaria/internal/platform"
 )
 
 // buoy is a platform that there is not: a folder with a buoy.gradle is an app. It gets a
@@ -18,8 +18,8 @@ import (
 // knows of it.
 type buoy struct{}
 
-func (buoy) About() target.About {
-	return target.About{Name: "buoy", Title: "Buoy", Typed: `Buoy.face("…")`, Kind: target.ByPostScript, Minimum: "none"}
+func (buoy) About() platform.About {
+	return platform.About{Name: "buoy", Title: "Buoy", Typed: `Buoy.face("…")`, Kind: platform.ByPostScript, Minimum: "none"}
 }
 
 func (buoy) Type(faces []face.Face) (out []string) {
@@ -29,44 +29,44 @@ func (buoy) Type(faces []face.Face) (out []string) {
 	return out
 }
 
-type buoySite struct{ target.Base }
+type buoySite struct{ platform.Base }
 
 func (s *buoySite) Title() string { return "Buoy " + s.Path() }
 func (s *buoySite) Next() string  { return "wind it up again" }
 
-func (buoy) Sites(tree target.Tree, _ target.Options) ([]target.Site, error) {
-	var found target.Found
+func (buoy) Sites(tree platform.Tree, _ platform.Options) ([]platform.Site, error) {
+	var found platform.Found
 	for _, file := range tree.Named("buoy.gradle") {
-		found.Add(path.Dir(file), &buoySite{target.Base{Tree: tree, Dir: target.Folder(file)}}, nil)
+		found.Add(path.Dir(file), &buoySite{platform.Base{Tree: tree, Dir: platform.Folder(file)}}, nil)
 	}
 	return found.All()
 }
 
-func (s *buoySite) Plan(job target.Job) (target.Plan, error) {
+func (s *buoySite) Plan(job platform.Job) (platform.Plan, error) {
 	if len(job.Faces) == 0 {
-		return target.Plan{}, nil
+		return platform.Plan{}, nil
 	}
-	all := target.Collection{}
+	all := platform.Collection{}
 	for _, f := range job.Faces {
 		all.Members = append(all.Members, f.ID())
 	}
 	facts, err := job.Facts(all)
 	if err != nil {
-		return target.Plan{}, err
+		return platform.Plan{}, err
 	}
 	width, _ := facts.Metrics.Advance('A')
-	class := fmt.Sprintf("// %s\nclass Type { int bytes = %d, widthOfA = %d; }\n", target.Generated, facts.Bytes, width)
-	return target.Plan{
-		Files:   []target.File{{Path: path.Join(s.Dir, "type.ttc"), Recipe: all}},
+	class := fmt.Sprintf("// %s\nclass Type { int bytes = %d, widthOfA = %d; }\n", platform.Generated, facts.Bytes, width)
+	return platform.Plan{
+		Files:   []platform.File{{Path: path.Join(s.Dir, "type.ttc"), Recipe: all}},
 		Entries: []edit.Entry{{File: path.Join(s.Dir, "buoy.gradle"), Syntax: source.Lines{}.Name(), Place: source.Block("buoy"), Value: `type("type.ttc")`}},
-		Code:    []target.File{target.Code(path.Join(s.Dir, "Type.java"), []byte(class))},
+		Code:    []platform.File{platform.Code(path.Join(s.Dir, "Type.java"), []byte(class))},
 	}, nil
 }
 
-func (s *buoySite) Uses() (string, []target.Use) {
-	return s.Dir, []target.Use{{Languages: []*language.Language{language.Java}, Pattern: lazy.Regexp(`Buoy\.face\("([^"\n]*)"\)`)}}
+func (s *buoySite) Uses() (string, []platform.Use) {
+	return s.Dir, []platform.Use{{Languages: []*language.Language{language.Java}, Pattern: lazy.Regexp(`Buoy\.face\("([^"\n]*)"\)`)}}
 }
 
-func (s *buoySite) Answer(q target.Question) target.Answer {
-	return target.AnswerFace(q, target.AnyFonts)
+func (s *buoySite) Answer(q platform.Question) platform.Answer {
+	return platform.AnswerFace(q, platform.AnyFonts)
 }

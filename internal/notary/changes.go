@@ -14,8 +14,8 @@ import (
 	"notaria/internal/edit"
 	"notaria/internal/face"
 	"notaria/internal/fault"
+	"notaria/internal/platform"
 	"notaria/internal/registry"
-	"notaria/internal/target"
 )
 
 // Options say how changes are made from a plan.
@@ -66,7 +66,7 @@ func (p *Project) changes(ctx context.Context, begun *change.Set, plan *Plan, op
 func sumUp(set *change.Set, plan *Plan) {
 	code := map[string]bool{}
 	for _, f := range plan.Files {
-		if target.IsText(f.Recipe) {
+		if platform.IsText(f.Recipe) {
 			code[f.Path] = true
 		}
 	}
@@ -142,7 +142,7 @@ func (w *writer) file(f Wanted) error {
 	}
 	written, mine := w.p.Ledger.Wrote(f.Path)
 	s.want.Owners = registry.Union(f.Owners, w.kept(written.Owners))
-	isText := target.IsText(f.Recipe)
+	isText := platform.IsText(f.Recipe)
 	switch {
 	case s.equal && !mine && w.opt.TakeOver:
 		s.want.Taken = !isText // what Notaria alone writes was Notaria's: the ledger is lost
@@ -248,7 +248,7 @@ func (w *writer) manifests() []*manifest {
 		m.want, m.concerned = append(m.want, e), true
 	}
 	for _, e := range w.p.Ledger.Entries {
-		if !target.Writes(e.Entry) {
+		if !platform.Writes(e.Entry) {
 			continue
 		}
 		m := at(e.Entry)
@@ -346,14 +346,14 @@ func (w *writer) one(doc edit.Document, m *manifest) ([]byte, []registry.Entry, 
 	var want, owned []edit.Entry
 	owners := map[string][]registry.Owner{}
 	for _, e := range m.want {
-		if !target.Writes(e.Entry) {
+		if !platform.Writes(e.Entry) {
 			return nil, nil, fmt.Errorf("%s: Notaria does not know its own entry %q; report this", e.File, e.Value)
 		}
 		want = append(want, e.Entry)
 		owners[e.Key()] = e.Owners
 	}
 	for _, e := range m.owned {
-		if target.Writes(e.Entry) { // else it is somebody's, whatever the ledger says
+		if platform.Writes(e.Entry) { // else it is somebody's, whatever the ledger says
 			owned = append(owned, e.Entry)
 		}
 	}

@@ -10,8 +10,8 @@ import (
 	"notaria/internal/change"
 	"notaria/internal/fault"
 	"notaria/internal/intake"
+	"notaria/internal/platform"
 	"notaria/internal/registry"
-	"notaria/internal/target"
 )
 
 // maxMark is how far from the beginning generated text has its mark at most, in bytes.
@@ -37,7 +37,7 @@ func (p *Project) ours(w registry.Written, content []byte) bool {
 
 // marked says whether text has the mark of what Notaria generates.
 func marked(content []byte) bool {
-	return bytes.Contains(content[:min(len(content), maxMark)], []byte(target.Generated))
+	return bytes.Contains(content[:min(len(content), maxMark)], []byte(platform.Generated))
 }
 
 // unmerged refuses a file in which a merge has left its marks.

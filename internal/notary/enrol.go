@@ -12,8 +12,8 @@ import (
 	"notaria/internal/face"
 	"notaria/internal/fault"
 	"notaria/internal/intake"
+	"notaria/internal/platform"
 	"notaria/internal/registry"
-	"notaria/internal/target"
 )
 
 // Choice says which faces of a haul to enrol.
@@ -286,7 +286,7 @@ func (p *Project) take(e *Enrolment, f intake.Found, licence *intake.Text, permi
 			reserved = face.ReservedName(text, f.Face)
 		}
 	}
-	file := path.Join(p.OriginalsFolder(), target.FileBase(id)+intake.Extension(f.Face))
+	file := path.Join(p.OriginalsFolder(), platform.FileBase(id)+intake.Extension(f.Face))
 	if had, ok := p.Registry.Face(id); ok {
 		_, equal, err := same(e.Set, had.File, content)
 		if err != nil {
@@ -320,7 +320,7 @@ func (p *Project) take(e *Enrolment, f intake.Found, licence *intake.Text, permi
 		return err
 	}
 	p.Registry.AddFace(entry, fmt.Sprintf("%s %s, weight %d", f.Family, f.Style, f.Weight))
-	p.faces[id] = target.Face{Face: f.Face, Ext: path.Ext(file)}
+	p.faces[id] = platform.Face{Face: f.Face, Ext: path.Ext(file)}
 	e.Taken = append(e.Taken, Taken{f.Face, file, false, mended, reserved})
 	return nil
 }
@@ -331,7 +331,7 @@ func (p *Project) placeLicence(e *Enrolment, f face.Face, t *intake.Text) (strin
 	if err != nil {
 		return "", err
 	}
-	name := path.Join(p.OriginalsFolder(), target.PlainBase(strings.ReplaceAll(f.Family, " ", ""))+"-"+target.PlainBase(t.Name))
+	name := path.Join(p.OriginalsFolder(), platform.PlainBase(strings.ReplaceAll(f.Family, " ", ""))+"-"+platform.PlainBase(t.Name))
 	for _, have := range e.Licences {
 		if have == name {
 			return name, nil
@@ -386,7 +386,7 @@ func (p *Project) giveRoles(e *Enrolment, as string) error {
 	if _, ok := p.Registry.Roles["body"]; !ok {
 		add("body", body.ID(), bodySize)
 	}
-	than := target.Face{} // of a role that a bitmap font shows
+	than := platform.Face{} // of a role that a bitmap font shows
 	if name := p.Registry.Roles["body"].Face; name != "" {
 		var err error
 		if than, err = p.Face(name); err != nil {

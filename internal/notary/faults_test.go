@@ -17,8 +17,8 @@ import (
 	"golang.org/x/sync/errgroup"
 
 	"notaria/internal/intake"
+	"notaria/internal/platform/all"
 	"notaria/internal/skerry"
-	"notaria/internal/target/all"
 )
 
 // A command is one that changes the sample project.
@@ -36,7 +36,7 @@ func enrolAll(ctx context.Context, p *Project, haul intake.Haul) error {
 }
 
 func registerAll(ctx context.Context, p *Project, _ intake.Haul) error {
-	plan, err := p.Plan(ctx, all.Targets)
+	plan, err := p.Plan(ctx, all.Platforms)
 	if err != nil {
 		return err
 	}
@@ -90,7 +90,7 @@ func tell(t *testing.T) *story {
 
 // run does a command as a program would; before is asked before each operation.
 func (s *story) run(d command, root string, before func(op, name string) error) error {
-	p, err := Open(context.Background(), root, all.Targets, Opening{Before: before})
+	p, err := Open(context.Background(), root, all.Platforms, Opening{Before: before})
 	if err != nil {
 		return err
 	}
@@ -256,7 +256,7 @@ func (s *story) fail(t *testing.T, i int, root string, n int, fault error, name 
 		t.Errorf("%s: %v: %s is not as before, %s is not as after", at, err, differs(now, start), differs(now, goal))
 	}
 	if !whole {
-		p, err := Open(context.Background(), root, all.Targets, Opening{})
+		p, err := Open(context.Background(), root, all.Platforms, Opening{})
 		if err != nil {
 			t.Errorf("%s: the next run: %v", at, err)
 			return

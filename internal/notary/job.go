@@ -9,15 +9,15 @@ import (
 	"strings"
 
 	"notaria/internal/face"
+	"notaria/internal/platform"
 	"notaria/internal/registry"
 	"notaria/internal/sfnt"
-	"notaria/internal/target"
 )
 
 // Job is what every site of a target is asked to carry.
-func (p *Project) Job(t target.Target) (target.Job, error) {
-	var job target.Job
-	_, draws := t.(target.Drawer)
+func (p *Project) Job(t platform.Platform) (platform.Job, error) {
+	var job platform.Job
+	_, draws := t.(platform.Drawer)
 	idle := p.forPixelsAlone(t.About().Name)
 	for _, e := range p.Registry.Faces {
 		f, err := p.Face(e.Name)
@@ -33,7 +33,7 @@ func (p *Project) Job(t target.Target) (target.Job, error) {
 		if r.OnlyPixels() && !draws {
 			continue
 		}
-		var f target.Face
+		var f platform.Face
 		if r.Bitmap == "" || !draws {
 			var err error
 			if f, err = p.Face(r.Face); err != nil {
@@ -66,8 +66,8 @@ func (p *Project) forPixelsAlone(name string) map[string]bool {
 }
 
 // role puts a role of the registry into the words of the targets.
-func role(name string, r registry.Role, f target.Face) target.Role {
-	out := target.Role{Name: name, Face: f, Size: r.Size, Scale: r.Scales(), Wish: r.Wish(), Bitmap: r.Bitmap, Coordinates: r.Coordinates}
+func role(name string, r registry.Role, f platform.Face) platform.Role {
+	out := platform.Role{Name: name, Face: f, Size: r.Size, Scale: r.Scales(), Wish: r.Wish(), Bitmap: r.Bitmap, Coordinates: r.Coordinates}
 	if r.LineHeight != nil {
 		out.LineHeight = *r.LineHeight
 	}
@@ -80,21 +80,21 @@ func role(name string, r registry.Role, f target.Face) target.Role {
 	out.Colour = colour(r.Colour)
 	if o := r.Outline; o != nil && o.Width > 0 {
 		if c := colour(o.Colour); c != nil {
-			out.Outline = &target.Outline{Width: o.Width, Colour: *c}
+			out.Outline = &platform.Outline{Width: o.Width, Colour: *c}
 		}
 	}
-	further(&out, r)
+	gameParts(&out, r)
 	return out
 }
 
-// further are the parts that games ask for.
-func further(out *target.Role, r registry.Role) {
+// gameParts are the parts that games ask for.
+func gameParts(out *platform.Role, r registry.Role) {
 	if e := r.Extra; e != nil {
-		out.Extra = target.Extra{Space: e.Space, Top: e.Top, Bottom: e.Bottom}
+		out.Extra = platform.Extra{Space: e.Space, Top: e.Top, Bottom: e.Bottom}
 	}
 	if s := r.Shadow; s != nil {
 		if c := colour(s.Colour); c != nil {
-			out.Shadow = &target.Shadow{X: s.X, Y: s.Y, Blur: s.Blur, Colour: *c}
+			out.Shadow = &platform.Shadow{X: s.X, Y: s.Y, Blur: s.Blur, Colour: *c}
 		}
 	}
 	if out.Smooth = r.Smooth; r.Characters != nil {
@@ -103,12 +103,12 @@ func further(out *target.Role, r registry.Role) {
 	}
 }
 
-func colour(s string) *target.Colour {
+func colour(s string) *platform.Colour {
 	red, green, blue, alpha, ok := registry.ParseColour(s)
 	if !ok {
 		return nil
 	}
-	return &target.Colour{R: red, G: green, B: blue, A: alpha}
+	return &platform.Colour{R: red, G: green, B: blue, A: alpha}
 }
 
 // Foreign lists the font files of the tree that are neither originals nor put
@@ -123,7 +123,7 @@ func (p *Project) Foreign() []string {
 	}
 	var out []string
 	for _, f := range p.Tree.Under("") {
-		if !own[f] && target.LooksLikeFont(f) {
+		if !own[f] && platform.LooksLikeFont(f) {
 			out = append(out, f)
 		}
 	}
@@ -131,17 +131,17 @@ func (p *Project) Foreign() []string {
 }
 
 // Present lists the fonts in the tree that Notaria did not put there.
-func (p *Project) Present() []target.Present { return p.foreign() }
+func (p *Project) Present() []platform.Present { return p.foreign() }
 
 // Own lists the faces of those fonts, each with its file.
-func (p *Project) Own() []target.Face {
+func (p *Project) Own() []platform.Face {
 	p.foreign()
 	return p.own
 }
 
 // foreign says which face each of those files holds; what cannot be read is not
 // among them. Files are read once.
-func (p *Project) foreign() []target.Present {
+func (p *Project) foreign() []platform.Present {
 	if p.looked {
 		return p.present
 	}
@@ -155,19 +155,19 @@ func (p *Project) foreign() []target.Present {
 	for _, f := range list {
 		// A collection holds several faces; the originals are files of one.
 		if read, err := p.readOriginal(f); err == nil && read.Container != string(sfnt.Collection) {
-			p.present = append(p.present, target.Present{Path: f, ID: read.ID()})
+			p.present = append(p.present, platform.Present{Path: f, ID: read.ID()})
 			read.File = f
-			p.own = append(p.own, target.Face{Face: read, Ext: path.Ext(f)})
+			p.own = append(p.own, platform.Face{Face: read, Ext: path.Ext(f)})
 		}
 	}
 	return p.present
 }
 
 // Options are what the registry says for one target, checked.
-func (p *Project) Options(t target.Target) (target.Options, error) {
+func (p *Project) Options(t platform.Platform) (platform.Options, error) {
 	about, chosen := t.About(), p.Registry.Options[t.About().Name]
-	known := map[string]string{target.LeaveOut: target.KindList}
-	names := []string{target.LeaveOut}
+	known := map[string]string{platform.LeaveOut: platform.KindList}
+	names := []string{platform.LeaveOut}
 	for _, o := range about.Options {
 		known[o.Key] = o.Kind
 		names = append(names, o.Key)
@@ -188,16 +188,16 @@ func (p *Project) Options(t target.Target) (target.Options, error) {
 func fits(kind string, value any) (found string, ok bool) {
 	switch v := value.(type) {
 	case string:
-		return fmt.Sprintf("%q", v), kind == target.KindWord
+		return fmt.Sprintf("%q", v), kind == platform.KindWord
 	case bool:
-		return fmt.Sprint(v), kind == target.KindYesNo
+		return fmt.Sprint(v), kind == platform.KindYesNo
 	case []any:
 		for _, x := range v {
 			if _, isWord := x.(string); !isWord {
 				return fmt.Sprint(x) + " in it", false
 			}
 		}
-		return "a list", kind == target.KindList
+		return "a list", kind == platform.KindList
 	}
 	return fmt.Sprint(value), false
 }
@@ -205,19 +205,19 @@ func fits(kind string, value any) (found string, ok bool) {
 // Sites are the apps of a target in this project. Those that are left out are not even
 // looked at: the platform does not see what is directly in their folders. They are looked for
 // once in a run.
-func (p *Project) Sites(t target.Target) ([]target.Site, error) {
+func (p *Project) Sites(t platform.Platform) ([]platform.Site, error) {
 	f := p.found(t)
 	return slices.Clone(f.sites), f.err
 }
 
 // found is what was found of a target's apps, and what could not be read meanwhile.
 type found struct {
-	sites  []target.Site
+	sites  []platform.Site
 	err    error
 	unread []Unread
 }
 
-func (p *Project) found(t target.Target) found {
+func (p *Project) found(t platform.Platform) found {
 	name := t.About().Name
 	if f, ok := p.sites[name]; ok {
 		return f
@@ -232,36 +232,36 @@ func (p *Project) found(t target.Target) found {
 	return f
 }
 
-func (p *Project) findSites(t target.Target) ([]target.Site, error) {
+func (p *Project) findSites(t platform.Platform) ([]platform.Site, error) {
 	opt, err := p.Options(t)
 	if err != nil {
 		return nil, err
 	}
-	out := opt.List(target.LeaveOut)
+	out := opt.List(platform.LeaveOut)
 	tree := without{p.Tree, out}
 	sites, err := t.Sites(tree, opt)
-	sites = slices.DeleteFunc(sites, func(s target.Site) bool { return slices.Contains(out, s.Path()) })
-	named, wrong := p.saidSites(t, tree, sites, out)
+	sites = slices.DeleteFunc(sites, func(s platform.Site) bool { return slices.Contains(out, s.Path()) })
+	named, wrong := p.namedSites(t, tree, sites, out)
 	if wrong != nil {
 		err = errors.Join(append(Each(err), Each(wrong)...)...)
 	}
 	if len(named) > 0 {
 		sites = append(sites, named...)
-		slices.SortStableFunc(sites, func(a, b target.Site) int { return strings.Compare(a.Path(), b.Path()) })
+		slices.SortStableFunc(sites, func(a, b platform.Site) int { return strings.Compare(a.Path(), b.Path()) })
 	}
 	return sites, err
 }
 
-// saidSites are the apps of a target that notaria.toml names, without those that the platform
+// namedSites are the apps of a target that notaria.toml names, without those that the platform
 // has found itself.
-func (p *Project) saidSites(t target.Target, tree target.Tree, have []target.Site, out []string) ([]target.Site, error) {
-	var found target.Found
+func (p *Project) namedSites(t platform.Platform, tree platform.Tree, have []platform.Site, out []string) ([]platform.Site, error) {
+	var found platform.Found
 	for _, said := range p.Registry.Sites {
 		if said.Target != t.About().Name || slices.Contains(out, said.Folder) ||
-			slices.ContainsFunc(have, func(s target.Site) bool { return s.Path() == said.Folder }) {
+			slices.ContainsFunc(have, func(s platform.Site) bool { return s.Path() == said.Folder }) {
 			continue
 		}
-		namer, ok := t.(target.Namer)
+		namer, ok := t.(platform.Namer)
 		switch {
 		case !ok:
 			found.Add(said.Folder, nil, registry.Wrong(0, "a [[site]] of a target whose apps can be named", said.Target, "take the block out: Notaria finds every app of this target itself"))
@@ -277,7 +277,7 @@ func (p *Project) saidSites(t target.Target, tree target.Tree, have []target.Sit
 
 // without is a tree without the files that are directly in some folders.
 type without struct {
-	target.Tree
+	platform.Tree
 	folders []string
 }
 
@@ -300,7 +300,7 @@ func (w without) filter(list []string) []string {
 
 // Known checks that what the registry says for single targets is about targets
 // that there are.
-func (p *Project) Known(targets []target.Target) error {
+func (p *Project) Known(targets []platform.Platform) error {
 	names := map[string]bool{}
 	var list []string
 	for _, t := range targets {
@@ -328,22 +328,22 @@ func (p *Project) Known(targets []target.Target) error {
 }
 
 // Role is a role of the registry as it is said for all targets.
-func (p *Project) Role(name string) (target.Role, error) {
+func (p *Project) Role(name string) (platform.Role, error) {
 	return p.RoleOn(name, "")
 }
 
 // RoleOn is a role as a target has it; "" for all targets.
-func (p *Project) RoleOn(name, on string) (target.Role, error) {
+func (p *Project) RoleOn(name, on string) (platform.Role, error) {
 	r, ok := p.Registry.Roles[name]
 	if !ok {
-		return target.Role{}, fmt.Errorf("no role %q is in %s", name, registry.FileName)
+		return platform.Role{}, fmt.Errorf("no role %q is in %s", name, registry.FileName)
 	}
 	r = r.For(on)
-	var f target.Face
+	var f platform.Face
 	if r.Bitmap == "" {
 		var err error
 		if f, err = p.Face(r.Face); err != nil {
-			return target.Role{}, err
+			return platform.Role{}, err
 		}
 	}
 	return role(name, r, f), nil

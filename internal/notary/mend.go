@@ -10,16 +10,16 @@ import (
 	"notaria/internal/change"
 	"notaria/internal/edit"
 	"notaria/internal/fault"
-	"notaria/internal/target"
+	"notaria/internal/platform"
 )
 
 // Mend makes the set of changes that mends flaws. Edits come first, then entries of manifests, then
 // moves; with a plan, what registering it would change follows. What cannot be done without harm is
 // left: an edit of bytes that are others by now, an entry for a manifest of an unknown form, a move
 // to where a file is.
-func (p *Project) Mend(ctx context.Context, cures []target.Mending, plan *Plan) (*change.Set, error) {
+func (p *Project) Mend(ctx context.Context, cures []platform.Mending, plan *Plan) (*change.Set, error) {
 	set := p.set()
-	var all target.Mending
+	var all platform.Mending
 	for _, m := range cures {
 		all.Edits, all.Entries, all.Moves = append(all.Edits, m.Edits...), append(all.Entries, m.Entries...), append(all.Moves, m.Moves...)
 	}
@@ -42,7 +42,7 @@ func (p *Project) Mend(ctx context.Context, cures []target.Mending, plan *Plan) 
 }
 
 // exchange carries out edits. Two of the same place, or that overlap, are one: the first.
-func exchange(set *change.Set, edits []target.Edit) error {
+func exchange(set *change.Set, edits []platform.Edit) error {
 	edits = slices.Clone(edits)
 	sort.SliceStable(edits, func(i, j int) bool {
 		x, y := edits[i], edits[j]
@@ -118,7 +118,7 @@ func (p *Project) enter(set *change.Set, entries []edit.Entry) error {
 }
 
 // move gives files other names, where no file is there.
-func move(set *change.Set, moves []target.Move) error {
+func move(set *change.Set, moves []platform.Move) error {
 	for _, m := range moves {
 		text, err := set.Read(m.From)
 		if errors.Is(err, fs.ErrNotExist) {

@@ -13,11 +13,11 @@ import (
 	"notaria/internal/edit"
 	"notaria/internal/edit/source"
 	"notaria/internal/intake"
+	"notaria/internal/platform"
+	"notaria/internal/platform/all"
+	"notaria/internal/platform/dotnet/msbuild"
 	"notaria/internal/registry"
 	"notaria/internal/skerry"
-	"notaria/internal/target"
-	"notaria/internal/target/all"
-	"notaria/internal/target/dotnet/msbuild"
 )
 
 // project is the sample, and all that its archive holds.
@@ -34,7 +34,7 @@ func project(t *testing.T) (*Project, intake.Haul) {
 // reopened opens a project; the end of the test closes it.
 func reopened(t *testing.T, root string) *Project {
 	t.Helper()
-	p, err := Open(context.Background(), root, all.Targets, Opening{})
+	p, err := Open(context.Background(), root, all.Platforms, Opening{})
 	require.NoError(t, err)
 	t.Cleanup(p.Close)
 	return p
@@ -129,7 +129,7 @@ func TestPlanIsItsOwnEnd(t *testing.T) {
 	for i := range 2 {
 		p = again(t, p)
 		require.True(t, p.Found)
-		plan, err := p.Plan(ctx, all.Targets)
+		plan, err := p.Plan(ctx, all.Platforms)
 		require.NoError(t, err)
 		require.Equal(t, 32, len(plan.Sites))
 		set, err := p.Changes(ctx, plan, Options{})
@@ -139,7 +139,7 @@ func TestPlanIsItsOwnEnd(t *testing.T) {
 	}
 	require.NoError(t, os.Remove(filepath.Join(p.Root, "type/SkerrySans-Bold.ttf")))
 	p = again(t, p)
-	_, err = p.Plan(ctx, all.Targets)
+	_, err = p.Plan(ctx, all.Platforms)
 	require.ErrorContains(t, err, "type/SkerrySans-Bold.ttf: expected the original of SkerrySans-Bold, found no file")
 	_, err = p.Strike(ctx, []string{"Nobody"}, StrikeOptions{WithRoles: true})
 	require.ErrorContains(t, err, `"Nobody"`)
@@ -148,25 +148,25 @@ func TestPlanIsItsOwnEnd(t *testing.T) {
 // fake is a site that wants just what a test says.
 type fake struct {
 	path string
-	plan target.Plan
+	plan platform.Plan
 }
 
-func (f fake) Title() string                        { return "Fake " + f.path }
-func (f fake) Path() string                         { return f.path }
-func (f fake) Next() string                         { return "" }
-func (f fake) Plan(target.Job) (target.Plan, error) { return f.plan, nil }
+func (f fake) Title() string                            { return "Fake " + f.path }
+func (f fake) Path() string                             { return f.path }
+func (f fake) Next() string                             { return "" }
+func (f fake) Plan(platform.Job) (platform.Plan, error) { return f.plan, nil }
 
-func sitePlan(platform, path string, plan target.Plan) SitePlan {
-	return SitePlan{Target: target.About{Name: platform}, Site: fake{path, plan}, Plan: plan}
+func sitePlan(name, path string, plan platform.Plan) SitePlan {
+	return SitePlan{Target: platform.About{Name: name}, Site: fake{path, plan}, Plan: plan}
 }
 
 // Sites share what they want alike; one that wants a path with another content is refused,
 // with both named, and the option that helps.
 func TestOneDesiredState(t *testing.T) {
-	text := func(name, s string) target.Plan {
-		return target.Plan{Code: []target.File{target.Code(name, []byte(s))}}
+	text := func(name, s string) platform.Plan {
+		return platform.Plan{Code: []platform.File{platform.Code(name, []byte(s))}}
 	}
-	copies := func(files ...target.File) target.Plan { return target.Plan{Files: files} }
+	copies := func(files ...platform.File) platform.Plan { return platform.Plan{Files: files} }
 	plist := edit.Entry{File: "Info.plist", Syntax: "plist", Place: edit.Place{Kind: "array", Name: "UIAppFonts"}, Value: "A.ttf"}
 	tests := []struct {
 		name    string
@@ -176,11 +176,11 @@ func TestOneDesiredState(t *testing.T) {
 		refused string
 	}{
 		{"shared text", []SitePlan{sitePlan("apple", "a", text("x", "1")), sitePlan("maui", "b", text("x", "1"))}, 1, 2, ""},
-		{"a shared entry", []SitePlan{sitePlan("apple", "a", target.Plan{Entries: []edit.Entry{plist}}), sitePlan("apple", "b", target.Plan{Entries: []edit.Entry{plist}})}, 0, 2, ""},
+		{"a shared entry", []SitePlan{sitePlan("apple", "a", platform.Plan{Entries: []edit.Entry{plist}}), sitePlan("apple", "b", platform.Plan{Entries: []edit.Entry{plist}})}, 0, 2, ""},
 		{"two texts", []SitePlan{sitePlan("apple", "a", text("x", "1")), sitePlan("maui", "b", text("X", "2"))}, 1, 1,
 			`X: expected one content for this file, found two: for a (apple) and for b (maui); leave one of the two out: leave-out = ["b"] under [target.maui] in notaria.toml`},
 		{"capitals", []SitePlan{sitePlan("apple", "a", text("x", "1")), sitePlan("maui", "b", text("X", "1"))}, 1, 1, "found two: for a (apple) and for b (maui)"},
-		{"two faces in one app", []SitePlan{sitePlan("apple", "a", copies(target.File{Path: "a/Bold.ttf", Recipe: target.Original{Face: "A"}}, target.File{Path: "a/bold.ttf", Recipe: target.Original{Face: "B"}}))}, 0, 0,
+		{"two faces in one app", []SitePlan{sitePlan("apple", "a", copies(platform.File{Path: "a/Bold.ttf", Recipe: platform.Original{Face: "A"}}, platform.File{Path: "a/bold.ttf", Recipe: platform.Original{Face: "B"}}))}, 0, 0,
 			"expected one file under this name, found two: original A and original B; strike one of the faces"},
 		{"an original's place", []SitePlan{sitePlan("apple", "a", text("type/SkerrySans-Bold.ttf", "1"))}, 0, 0, "found an original of the project"},
 	}
@@ -235,12 +235,12 @@ func TestNothingIsDerivedTwice(t *testing.T) {
 	e, err := p.Enrol(ctx, haul, Choice{Styles: []string{"regular", "bold"}})
 	require.NoError(t, err)
 	require.NoError(t, p.Apply(ctx, e.Set))
-	both := target.Collection{Members: []string{"SkerrySans-Regular", "SkerrySans-Bold"}}
+	both := platform.Collection{Members: []string{"SkerrySans-Regular", "SkerrySans-Bold"}}
 	made := map[int]int{}
 	for run := range 3 {
 		p = again(t, p)
-		plan := &Plan{Sites: []SitePlan{sitePlan("apple", "a", target.Plan{Files: []target.File{{Path: "a/x.ttc", Recipe: both}}}),
-			sitePlan("maui", "b", target.Plan{Files: []target.File{{Path: "b/x.ttc", Recipe: both}}})}}
+		plan := &Plan{Sites: []SitePlan{sitePlan("apple", "a", platform.Plan{Files: []platform.File{{Path: "a/x.ttc", Recipe: both}}}),
+			sitePlan("maui", "b", platform.Plan{Files: []platform.File{{Path: "b/x.ttc", Recipe: both}}})}}
 		p.merge(plan)
 		set, err := p.Changes(ctx, plan, Options{})
 		require.NoError(t, err)
@@ -261,7 +261,7 @@ func TestNothingIsDerivedTwice(t *testing.T) {
 
 	// A file that somebody put in its place, and another original, are noticed.
 	require.NoError(t, os.WriteFile(filepath.Join(p.Root, "a/x.ttc"), []byte("mine"), 0o644))
-	stand, err := p.Standing(p.set(), Wanted{File: target.File{Path: "a/x.ttc", Recipe: both}})
+	stand, err := p.Standing(p.set(), Wanted{File: platform.File{Path: "a/x.ttc", Recipe: both}})
 	require.NoError(t, err)
 	require.Equal(t, Stand{Exists: true, Edited: true}, stand)
 
@@ -290,8 +290,8 @@ func TestSharedManifest(t *testing.T) {
 	font := edit.Entry{File: file, Syntax: msbuild.AddFont{}.Name(), Place: msbuild.AliasPlace("A"), Value: "A.ttf"}
 	start := edit.Entry{File: file, Syntax: source.Lines{}.Name(), Place: source.After("Start();"), Value: "Quay.OpenAppType();"}
 	both := edit.Entry{File: file, Syntax: source.Lines{}.Name(), Place: source.After("Start();"), Value: "SharedAppType();"}
-	maui := sitePlan("maui", "m", target.Plan{Entries: []edit.Entry{font, both}})
-	expo := sitePlan("expo", "x", target.Plan{Entries: []edit.Entry{start, both}})
+	maui := sitePlan("maui", "m", platform.Plan{Entries: []edit.Entry{font, both}})
+	expo := sitePlan("expo", "x", platform.Plan{Entries: []edit.Entry{start, both}})
 	apply := func(only string, sites ...SitePlan) string {
 		p = again(t, p)
 		plan := &Plan{Sites: sites, whole: map[string]bool{"maui": only != "expo", "expo": only != "maui"}}
@@ -328,7 +328,7 @@ func TestChangedMeanwhile(t *testing.T) {
 	require.NoError(t, os.MkdirAll(root, 0o755))
 	toml := filepath.Join(root, registry.FileName)
 	require.NoError(t, os.WriteFile(toml, []byte("folder = \"type\"\r\n"), 0o644))
-	p, err := Look(root, all.Targets)
+	p, err := Look(root, all.Platforms)
 	require.NoError(t, err)
 	defer p.Close()
 	require.True(t, p.Looks())

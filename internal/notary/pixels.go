@@ -19,8 +19,8 @@ import (
 	"notaria/internal/fault"
 	"notaria/internal/layout"
 	"notaria/internal/pixel"
+	"notaria/internal/platform"
 	"notaria/internal/registry"
-	"notaria/internal/target"
 )
 
 // MaxPixelFile is the largest file that pixels are made of, in bytes, also unpacked.
@@ -32,14 +32,14 @@ const maxDrawn = 1 << 22
 
 // pixels is a role as a bitmap font. The same wish is drawn once in a run, and only if somebody asks for
 // its pictures: which characters it has is known without.
-func (p *Project) pixels(r target.Role, characters []rune) (target.Bitmap, error) {
+func (p *Project) pixels(r platform.Role, characters []rune) (platform.Bitmap, error) {
 	key := fmt.Sprintf("%s %v %s %+v %g %q", r.Face.ID(), r.Coordinates, r.Bitmap, r.Wish, r.Tracking, string(characters))
 	if have, ok := p.drawn[key]; ok {
 		return have, nil
 	}
 	b, err := p.bitmap(r, characters)
 	if err != nil {
-		return target.Bitmap{}, notDrawn(r, err)
+		return platform.Bitmap{}, notDrawn(r, err)
 	}
 	b.From = key + " " + b.From
 	draw := b.Draw
@@ -57,14 +57,14 @@ func (p *Project) pixels(r target.Role, characters []rune) (target.Bitmap, error
 		return f, nil
 	})
 	if p.drawn == nil {
-		p.drawn = map[string]target.Bitmap{}
+		p.drawn = map[string]platform.Bitmap{}
 	}
 	p.drawn[key] = b
 	return b, nil
 }
 
 // notDrawn says which role cannot be drawn.
-func notDrawn(r target.Role, err error) error {
+func notDrawn(r platform.Role, err error) error {
 	what := r.Bitmap
 	if what == "" {
 		what = r.Face.ID()
@@ -75,9 +75,9 @@ func notDrawn(r target.Role, err error) error {
 // DrawRole draws a role as it is said for all targets, with its characters, or ASCII where it asks for
 // none, and with those of the strings of all displays' apps among the targets where it asks for
 // them, or for none.
-func (p *Project) DrawRole(name string, targets []target.Target) (*pixel.Font, []rune, error) {
+func (p *Project) DrawRole(name string, targets []platform.Platform) (*pixel.Font, []rune, error) {
 	r := p.Registry.Roles[name]
-	var f target.Face
+	var f platform.Face
 	if r.Bitmap == "" {
 		var err error
 		if f, err = p.Face(r.Face); err != nil {
@@ -109,36 +109,36 @@ func (p *Project) DrawRole(name string, targets []target.Target) (*pixel.Font, [
 
 // wordsOfDisplays are the characters of the strings of all apps that draw pixels. An app that cannot
 // be read has none.
-func (p *Project) wordsOfDisplays(targets []target.Target) []rune {
+func (p *Project) wordsOfDisplays(targets []platform.Platform) []rune {
 	var out []rune
 	for _, t := range targets {
-		if _, draws := t.(target.Drawer); !draws {
+		if _, draws := t.(platform.Drawer); !draws {
 			continue
 		}
 		sites, _ := p.Sites(t)
 		for _, s := range sites {
-			out = append(out, target.AppCharacters(p.Tree, strings.TrimPrefix(s.Path(), "."))...)
+			out = append(out, platform.AppCharacters(p.Tree, strings.TrimPrefix(s.Path(), "."))...)
 		}
 	}
 	return out
 }
 
 // bitmap finds out what a role's bitmap font has, and how it is drawn.
-func (p *Project) bitmap(r target.Role, characters []rune) (target.Bitmap, error) {
+func (p *Project) bitmap(r platform.Role, characters []rune) (platform.Bitmap, error) {
 	w := r.Wish
 	w.Characters = characters
 	if r.Bitmap != "" {
 		return p.bitmapOfFile(r, w)
 	}
 	if err := w.Check(); err != nil {
-		return target.Bitmap{}, err
+		return platform.Bitmap{}, err
 	}
 	s, err := p.source(r.Face.ID(), r.Coordinates)
 	if err != nil {
-		return target.Bitmap{}, err
+		return platform.Bitmap{}, err
 	}
 	w.Spacing = r.Tracking
-	b := target.Bitmap{Faces: []string{r.Face.ID()}, Depth: w.Depth}
+	b := platform.Bitmap{Faces: []string{r.Face.ID()}, Depth: w.Depth}
 	b.Has, b.Lacks = s.Split(characters)
 	if w.Missing == pixel.Box || slices.Contains(b.Has, w.Missing) {
 		b.Has = append(b.Has, b.Lacks...) // each has the picture of a missing one
@@ -151,10 +151,10 @@ func (p *Project) bitmap(r target.Role, characters []rune) (target.Bitmap, error
 }
 
 // bitmapOfFile is a role that has a bitmap font of its own.
-func (p *Project) bitmapOfFile(r target.Role, w pixel.Wish) (target.Bitmap, error) {
+func (p *Project) bitmapOfFile(r platform.Role, w pixel.Wish) (platform.Bitmap, error) {
 	f, sum, err := p.readBitmap(r.Bitmap)
 	if err != nil {
-		return target.Bitmap{}, err
+		return platform.Bitmap{}, err
 	}
 	w.Tracking = w.Letters(r.Tracking, f.Em)
 	lacks, err := f.Take(w.Choice)
@@ -162,9 +162,9 @@ func (p *Project) bitmapOfFile(r target.Role, w pixel.Wish) (target.Bitmap, erro
 		err = f.Deepen(w.Depth)
 	}
 	if err != nil {
-		return target.Bitmap{}, err
+		return platform.Bitmap{}, err
 	}
-	b := target.Bitmap{From: sum, Depth: f.Depth, Lacks: lacks, Draw: func() (*pixel.Font, error) { return f, nil }}
+	b := platform.Bitmap{From: sum, Depth: f.Depth, Lacks: lacks, Draw: func() (*pixel.Font, error) { return f, nil }}
 	for _, g := range f.Glyphs {
 		b.Has = append(b.Has, g.Rune)
 	}

@@ -11,8 +11,8 @@ import (
 
 	"notaria/internal/edit"
 	"notaria/internal/fault"
+	"notaria/internal/platform"
 	"notaria/internal/registry"
-	"notaria/internal/target"
 )
 
 // A Plan is the whole desired state of a project: what each site wants, and all of it
@@ -28,9 +28,9 @@ type Plan struct {
 
 // A SitePlan is what one site should hold.
 type SitePlan struct {
-	Target target.About
-	Site   target.Site
-	target.Plan
+	Target platform.About
+	Site   platform.Site
+	platform.Plan
 	Faces, Roles int // how many it was asked to carry
 }
 
@@ -41,7 +41,7 @@ func (s SitePlan) Owner() registry.Owner {
 
 // Wanted is a file with the sites that want it.
 type Wanted struct {
-	target.File
+	platform.File
 	Owners []registry.Owner
 }
 
@@ -64,7 +64,7 @@ type Refusal struct {
 // the cure of the error tells it.
 func (r Refusal) WayOut() string {
 	var f *fault.Error
-	if r.App == "" || errors.As(r.Err, &f) && (strings.Contains(f.Cure, target.LeaveOut) || strings.Contains(f.Cure, "targets = [")) {
+	if r.App == "" || errors.As(r.Err, &f) && (strings.Contains(f.Cure, platform.LeaveOut) || strings.Contains(f.Cure, "targets = [")) {
 		return ""
 	}
 	return fmt.Sprintf("leave it out: leave-out = [%q] under [target.%s] in %s", r.App, r.Target, registry.FileName)
@@ -72,7 +72,7 @@ func (r Refusal) WayOut() string {
 
 // Plan asks every site of the given targets what it wants, and merges the answers. An
 // app that cannot be served stops no other: it is among the refused.
-func (p *Project) Plan(ctx context.Context, targets []target.Target) (*Plan, error) {
+func (p *Project) Plan(ctx context.Context, targets []platform.Platform) (*Plan, error) {
 	plan := &Plan{whole: map[string]bool{}}
 	for _, t := range targets {
 		if err := ctx.Err(); err != nil {
@@ -82,7 +82,7 @@ func (p *Project) Plan(ctx context.Context, targets []target.Target) (*Plan, err
 		sites, err, unread := f.sites, f.err, f.unread
 		for _, e := range Each(err) {
 			r := Refusal{Target: name, Err: e}
-			var app *target.AppError
+			var app *platform.AppError
 			if errors.As(e, &app) {
 				r.App = app.App
 			}
@@ -141,12 +141,12 @@ func (p *Project) hidden(plan *Plan) {
 func (p *Project) Gone(plan *Plan) []registry.Owner {
 	return slices.DeleteFunc(p.Ledger.Owners(), func(o registry.Owner) bool {
 		return o.App == "" || !plan.knows(o) || slices.ContainsFunc(plan.Sites, func(s SitePlan) bool { return s.Owner() == o }) ||
-			slices.Contains(target.Options(p.Registry.Options[o.Target]).List(target.LeaveOut), o.App)
+			slices.Contains(platform.Options(p.Registry.Options[o.Target]).List(platform.LeaveOut), o.App)
 	})
 }
 
 // PlanSite is the plan of one site alone.
-func (p *Project) PlanSite(t target.Target, s target.Site) (*Plan, error) {
+func (p *Project) PlanSite(t platform.Platform, s platform.Site) (*Plan, error) {
 	job, err := p.Job(t)
 	if err != nil {
 		return nil, err
@@ -203,7 +203,7 @@ func (p *Project) misspelled(s SitePlan) error {
 		if p.Tree.Has(f.Path) {
 			continue
 		}
-		if have := target.Spelled(p.Tree, path.Dir(f.Path)); have != path.Dir(f.Path) {
+		if have := platform.Spelled(p.Tree, path.Dir(f.Path)); have != path.Dir(f.Path) {
 			return &fault.Error{File: f.Path, Expected: "a folder whose name differs from no other by capitals alone", Found: have,
 				Cure: "rename that folder, then register again"}
 		}
@@ -222,9 +222,9 @@ type merger struct {
 }
 
 // alike says whether two recipes give the same content.
-func alike(a, b target.Recipe) bool {
-	x, isText := a.(target.Text)
-	y, both := b.(target.Text)
+func alike(a, b platform.Recipe) bool {
+	x, isText := a.(platform.Text)
+	y, both := b.(platform.Text)
 	if isText && both {
 		return string(x.Content) == string(y.Content)
 	}
@@ -233,7 +233,7 @@ func alike(a, b target.Recipe) bool {
 
 // clash finds a path that a site wants with another content than is wanted already.
 func (m *merger) clash(s SitePlan) error {
-	own := map[string]target.File{}
+	own := map[string]platform.File{}
 	for _, f := range s.All() {
 		key := fold(f.Path)
 		if m.originals[key] {

@@ -13,8 +13,8 @@ import (
 	"notaria/internal/audit"
 	"notaria/internal/intake"
 	"notaria/internal/notary"
+	"notaria/internal/platform"
 	"notaria/internal/skerry"
-	"notaria/internal/target"
 )
 
 func TestAPlatformIsAPackageAndALine(t *testing.T) {
@@ -34,7 +34,7 @@ func TestAPlatformIsAPackageAndALine(t *testing.T) {
 		if last != nil {
 			last.Close()
 		}
-		p, err := notary.Open(ctx, root, []target.Target{buoy{}}, notary.Opening{})
+		p, err := notary.Open(ctx, root, []platform.Platform{buoy{}}, notary.Opening{})
 		require.NoError(t, err)
 		last = p
 		return p
@@ -45,7 +45,7 @@ func TestAPlatformIsAPackageAndALine(t *testing.T) {
 	require.NoError(t, last.Apply(ctx, e.Set))
 	for run := range 2 {
 		p := open()
-		plan, err := p.Plan(ctx, []target.Target{buoy{}})
+		plan, err := p.Plan(ctx, []platform.Platform{buoy{}})
 		require.NoError(t, err)
 		set, err := p.Changes(ctx, plan, notary.Options{})
 		require.NoError(t, err)
@@ -60,7 +60,7 @@ func TestAPlatformIsAPackageAndALine(t *testing.T) {
 	require.Equal(t, "buoy {\n    light()\n    type(\"type.ttc\")\n}\n", read("buoy/buoy.gradle"))
 	require.Contains(t, read("buoy/Type.java"), fmt.Sprintf("int bytes = %d, widthOfA = 6", len(read("buoy/type.ttc"))))
 	p := open()
-	plan, err := p.Plan(ctx, []target.Target{buoy{}})
+	plan, err := p.Plan(ctx, []platform.Platform{buoy{}})
 	require.NoError(t, err)
 	found, err := audit.Check(ctx, p, plan)
 	require.NoError(t, err)

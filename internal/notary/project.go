@@ -28,9 +28,9 @@ import (
 	"notaria/internal/face"
 	"notaria/internal/fault"
 	"notaria/internal/pixel"
+	"notaria/internal/platform"
 	"notaria/internal/registry"
 	"notaria/internal/sfnt"
-	"notaria/internal/target"
 )
 
 // A Project is a folder with what Notaria knows of it.
@@ -55,19 +55,19 @@ type Project struct {
 	begun    *change.Set       // an empty one
 	loaded   map[string]string // SHA-256 of the registry and the ledger as they were read, of nothing where there was none
 	hold     *change.Hold      // nil where the project is only looked at
-	targets  []target.Target
+	targets  []platform.Platform
 	syntaxes map[string]edit.Syntax
 	makes    artefacts
 
 	sites     map[string]found // by target
 	originals string           // the folder; "" where not known
 
-	faces   map[string]target.Face
-	present []target.Present
-	own     []target.Face // of present
+	faces   map[string]platform.Face
+	present []platform.Present
+	own     []platform.Face // of present
 	covers  map[string]sfnt.Coverage
-	looked  bool                     // present is known
-	drawn   map[string]target.Bitmap // pixel fonts, by what was asked for
+	looked  bool                       // present is known
+	drawn   map[string]platform.Bitmap // pixel fonts, by what was asked for
 	sources map[string]*pixel.Source
 	// pixelsDrawn is how many pixels the fonts have together.
 	pixelsDrawn int
@@ -113,7 +113,7 @@ type Opening struct {
 
 // Open loads the project in a folder to change it, as the only one that does. What an
 // interrupted run of this user began is completed or rolled back first. Close ends it.
-func Open(ctx context.Context, root string, targets []target.Target, how Opening) (*Project, error) {
+func Open(ctx context.Context, root string, targets []platform.Platform, how Opening) (*Project, error) {
 	dir, err := disk.Open(root)
 	if err != nil {
 		return nil, err
@@ -132,7 +132,7 @@ func Open(ctx context.Context, root string, targets []target.Target, how Opening
 	return p, err
 }
 
-func begin(ctx context.Context, dir *disk.Folder, hold *change.Hold, targets []target.Target, how Opening) (*Project, error) {
+func begin(ctx context.Context, dir *disk.Folder, hold *change.Hold, targets []platform.Platform, how Opening) (*Project, error) {
 	var moved, left []string
 	var mended bool
 	var err error
@@ -154,7 +154,7 @@ func begin(ctx context.Context, dir *disk.Folder, hold *change.Hold, targets []t
 
 // Look loads the project in a folder to look at it: nothing is changed, and a run that
 // is at work is not disturbed.
-func Look(root string, targets []target.Target) (*Project, error) {
+func Look(root string, targets []platform.Platform) (*Project, error) {
 	dir, err := disk.Open(root)
 	if err != nil {
 		return nil, err
@@ -209,8 +209,8 @@ func (p *Project) set() *change.Set {
 	return p.begun.Clone()
 }
 
-func load(dir *disk.Folder, targets []target.Target) (*Project, error) {
-	p := &Project{Root: dir.Path(), Dir: dir, targets: targets, syntaxes: syntaxesOf(targets), faces: map[string]target.Face{}}
+func load(dir *disk.Folder, targets []platform.Platform) (*Project, error) {
+	p := &Project{Root: dir.Path(), Dir: dir, targets: targets, syntaxes: syntaxesOf(targets), faces: map[string]platform.Face{}}
 	p.makes.p = p
 	dir.Remember()
 	set := p.set()
@@ -264,32 +264,32 @@ func load(dir *disk.Folder, targets []target.Target) (*Project, error) {
 // the tree where that differs by capitals.
 func (p *Project) OriginalsFolder() string {
 	if p.originals == "" {
-		p.originals = target.Spelled(p.Tree, p.Registry.Folder)
+		p.originals = platform.Spelled(p.Tree, p.Registry.Folder)
 	}
 	return p.originals
 }
 
 // Face reads an enrolled face's names and metrics from its original.
-func (p *Project) Face(name string) (target.Face, error) {
+func (p *Project) Face(name string) (platform.Face, error) {
 	if f, ok := p.faces[name]; ok {
 		return f, nil
 	}
 	e, ok := p.Registry.Face(name)
 	if !ok {
-		return target.Face{}, fmt.Errorf("no face %q is enrolled", name)
+		return platform.Face{}, fmt.Errorf("no face %q is enrolled", name)
 	}
 	f, err := p.readOriginal(e.File)
 	if errors.Is(err, fs.ErrNotExist) {
-		return target.Face{}, &fault.Error{File: e.File, Expected: "the original of " + name, Found: "no file", Cure: "enrol it again, or strike it"}
+		return platform.Face{}, &fault.Error{File: e.File, Expected: "the original of " + name, Found: "no file", Cure: "enrol it again, or strike it"}
 	}
 	if err != nil {
-		return target.Face{}, fmt.Errorf("%s: %w", e.File, err)
+		return platform.Face{}, fmt.Errorf("%s: %w", e.File, err)
 	}
 	if f.ID() != name {
-		return target.Face{}, &fault.Error{File: e.File, Expected: fmt.Sprintf("the face %q", name), Found: fmt.Sprintf("%q", face.Short(f.ID())), Cure: "enrol the right file again, or correct the name in " + registry.FileName}
+		return platform.Face{}, &fault.Error{File: e.File, Expected: fmt.Sprintf("the face %q", name), Found: fmt.Sprintf("%q", face.Short(f.ID())), Cure: "enrol the right file again, or correct the name in " + registry.FileName}
 	}
 	f.File = e.File
-	out := target.Face{Face: f, Ext: path.Ext(e.File)}
+	out := platform.Face{Face: f, Ext: path.Ext(e.File)}
 	p.faces[name] = out
 	return out, nil
 }
@@ -352,10 +352,10 @@ func (p *Project) Covers(name string) (sfnt.Coverage, error) {
 }
 
 // syntaxesOf are the forms that several platforms use, and those of single ones.
-func syntaxesOf(targets []target.Target) map[string]edit.Syntax {
+func syntaxesOf(targets []platform.Platform) map[string]edit.Syntax {
 	list := []edit.Syntax{xmldoc.List{}, xmldoc.Elements{}, source.Lines{}, edit.ByHand{}}
 	for _, t := range targets {
-		if s, ok := t.(target.Syntaxed); ok {
+		if s, ok := t.(platform.Syntaxed); ok {
 			list = append(list, s.Syntaxes()...)
 		}
 	}

@@ -11,8 +11,8 @@ import (
 	"strings"
 
 	"notaria/internal/fault"
+	"notaria/internal/platform"
 	"notaria/internal/registry"
-	"notaria/internal/target"
 )
 
 // A Left is what strike could not take away, and why: files of an app, or a manifest that cannot
@@ -36,7 +36,7 @@ func (p *Project) undo(ids []string) *undoing {
 	u := &undoing{whole: len(p.Registry.Faces)+len(p.Registry.Roles) == 0, files: map[string]bool{}, left: map[string]Left{}}
 	for _, f := range p.Ledger.Files {
 		kind, of, _ := strings.Cut(strings.TrimPrefix(f.Recipe, "small "), " ")
-		if slices.Contains(target.TextKeys, kind) || of == "" || len(f.Owners) == 0 {
+		if slices.Contains(platform.TextKeys, kind) || of == "" || len(f.Owners) == 0 {
 			continue
 		}
 		members := strings.Split(of, ", ")
@@ -175,7 +175,7 @@ func (p *Project) leftover(plan *Plan, u *undoing, refused []Refusal) []Left {
 		}
 		if l := (Left{App: o, Err: why}); why != nil {
 			for _, f := range p.Ledger.Files {
-				if slices.Contains(f.Owners, o) && slices.Contains(target.TextKeys, strings.Fields(f.Recipe + " -")[0]) {
+				if slices.Contains(f.Owners, o) && slices.Contains(platform.TextKeys, strings.Fields(f.Recipe + " -")[0]) {
 					l.Files = append(l.Files, f.Path)
 				}
 			}

@@ -8,8 +8,8 @@ import (
 
 	"notaria/internal/change"
 	"notaria/internal/face"
+	"notaria/internal/platform"
 	"notaria/internal/registry"
-	"notaria/internal/target"
 	"notaria/internal/tokens"
 )
 
@@ -25,7 +25,7 @@ func (p *Project) Tokens() ([]tokens.Role, error) {
 		if err != nil {
 			return nil, err
 		}
-		t := tokens.Role{Name: name, Families: []string{target.FamilyOf(r.Face.Face)}, Face: r.Face.ID(), Weight: min(max(r.Face.Weight, 1), 999), Size: r.Size, LineHeight: said.LineHeight, Tracking: said.Tracking, OwnLine: r.NaturalLine() / r.Size}
+		t := tokens.Role{Name: name, Families: []string{platform.FamilyOf(r.Face.Face)}, Face: r.Face.ID(), Weight: min(max(r.Face.Weight, 1), 999), Size: r.Size, LineHeight: said.LineHeight, Tracking: said.Tracking, OwnLine: r.NaturalLine() / r.Size}
 		if _, _, _, _, ok := registry.ParseColour(said.Colour); ok {
 			t.Colour = strings.ToUpper(said.Colour)
 		}
@@ -91,7 +91,7 @@ func (p *Project) faceFor(t tokens.Role) (id, why string, err error) {
 			if err != nil {
 				return "", "", err
 			}
-			if family != "" && !slices.ContainsFunc([]string{target.FamilyOf(f.Face), f.LegacyFamily}, func(s string) bool { return strings.EqualFold(s, family) }) {
+			if family != "" && !slices.ContainsFunc([]string{platform.FamilyOf(f.Face), f.LegacyFamily}, func(s string) bool { return strings.EqualFold(s, family) }) {
 				continue
 			}
 			d := 0

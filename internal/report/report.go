@@ -18,10 +18,10 @@ import (
 	"notaria/internal/face"
 	"notaria/internal/lazy"
 	"notaria/internal/notary"
+	"notaria/internal/platform"
 	"notaria/internal/registry"
 	"notaria/internal/specimen"
 	"notaria/internal/subject"
-	"notaria/internal/target"
 )
 
 //go:embed page.html.tmpl
@@ -161,10 +161,10 @@ func summaries(list []credits.Credit) []credit {
 
 // app is how an app stands: the fonts that are placed for it, and what is wrong with it.
 func (s Source) app(site notary.SitePlan) app {
-	x := app{Platform: site.Target.Title, Path: target.Shown(site.Site.Path()), State: "all well"}
+	x := app{Platform: site.Target.Title, Path: platform.Shown(site.Site.Path()), State: "all well"}
 	owner := site.Owner()
 	for _, f := range s.Plan.Files {
-		if target.IsFont(f.Path) && slices.Contains(f.Owners, owner) {
+		if platform.IsFont(f.Path) && slices.Contains(f.Owners, owner) {
 			x.Fonts++
 			if info, err := s.Project.Dir.Lstat(f.Path); err == nil {
 				x.Bytes += info.Size()

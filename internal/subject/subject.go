@@ -15,8 +15,8 @@ import (
 	"notaria/internal/fault"
 	"notaria/internal/intake"
 	"notaria/internal/notary"
+	"notaria/internal/platform"
 	"notaria/internal/specimen"
-	"notaria/internal/target"
 )
 
 // Wanted says which faces are asked for; the zero value asks for all.
@@ -61,7 +61,7 @@ var ErrNothing = errors.New("expected a font file, a folder or an archive, found
 type Finder struct {
 	Wanted   Wanted
 	Project  func() (*notary.Project, error) // opens the project, where a name is not a path
-	Targets  []target.Target                 // as whose apps show roles; nil for roles as they are for all
+	Targets  []platform.Platform             // as whose apps show roles; nil for roles as they are for all
 	Progress func(done, total int)           // of reading files; may be nil
 }
 
@@ -232,7 +232,7 @@ func enrolled(p *notary.Project, id string) (specimen.Face, error) {
 }
 
 // styled is a role as it is drawn: a point, an sp and a logical pixel are one pixel.
-func styled(r target.Role, f specimen.Face) specimen.Role {
+func styled(r platform.Role, f specimen.Face) specimen.Role {
 	number := func(v float64) string { return strconv.FormatFloat(v, 'g', -1, 64) }
 	s := specimen.Style{Size: r.Size, Leading: r.LineHeight, Tracking: r.Letter(), Space: r.Extra.Space}
 	facts := []string{r.Face.Family + " " + r.Face.Style, number(r.Size) + " px"}

@@ -10,7 +10,7 @@ import (
 	"strings"
 
 	"notaria/internal/fault"
-	"notaria/internal/target"
+	"notaria/internal/platform"
 )
 
 // Bounds of what is looked through for texts, in bytes, and of how many there may be.
@@ -23,21 +23,21 @@ const (
 // Characters are those of the strings in a file, or in all files of a folder.
 func Characters(root string) ([]rune, error) {
 	var out []string
-	err := walk(root, func(name string) bool { _, shown := target.Wording(name, nil); return shown }, func(name string, raw []byte) {
-		if !bytes.Contains(raw[:min(len(raw), 400)], []byte(target.Generated)) {
-			text, _ := target.Wording(name, raw)
-			out = append(out, string(target.Characters(text))) // a few characters of much text
+	err := walk(root, func(name string) bool { _, shown := platform.Wording(name, nil); return shown }, func(name string, raw []byte) {
+		if !bytes.Contains(raw[:min(len(raw), 400)], []byte(platform.Generated)) {
+			text, _ := platform.Wording(name, raw)
+			out = append(out, string(platform.Characters(text))) // a few characters of much text
 		}
 	})
-	return target.Characters(out...), err
+	return platform.Characters(out...), err
 }
 
 // Strings are the app's own strings in a file, or in all files of strings below a folder: each once, in
 // the order of their codepoints.
 func Strings(root string) ([]string, error) {
 	have := map[string]bool{}
-	err := walk(root, target.IsStrings, func(name string, raw []byte) {
-		text, _ := target.Wording(name, raw)
+	err := walk(root, platform.IsStrings, func(name string, raw []byte) {
+		text, _ := platform.Wording(name, raw)
 		for _, l := range strings.Split(text, "\n") {
 			if l = strings.TrimSpace(l); l != "" && len(have) <= MostTexts {
 				have[l] = true

@@ -9,7 +9,7 @@ import (
 
 	"github.com/stretchr/testify/require"
 
-	"notaria/internal/target"
+	"notaria/internal/platform"
 )
 
 // godotRuns has Godot 3 read a game's resources back; it ends by itself, and says errors
@@ -181,7 +181,7 @@ func hostileGodot(t *testing.T, dir string) {
 	three, four := godotRuns(t, filepath.Join(dir, "riddle")), godotReads(t, filepath.Join(dir, "quiz"))
 	for i, name := range hostile {
 		require.Contains(t, three, fmt.Sprintf("role-%d plausible True\n", i), name)
-		require.Contains(t, four, fmt.Sprintf("role_%d_font.tres FontVariation base_font FontFile res://apptype/fonts/%s.ttf\n", i, target.FileBase(name)), name)
+		require.Contains(t, four, fmt.Sprintf("role_%d_font.tres FontVariation base_font FontFile res://apptype/fonts/%s.ttf\n", i, platform.FileBase(name)), name)
 	}
 	godotParses(t, dir)
 }

@@ -10,10 +10,10 @@ import (
 
 	"github.com/stretchr/testify/require"
 
+	"notaria/internal/platform"
 	"notaria/internal/sfnt"
 	"notaria/internal/skerry"
 	"notaria/internal/skerry/letters"
-	"notaria/internal/target"
 )
 
 // hostile are names that fonts can have; each gives a font below.
@@ -158,7 +158,7 @@ func hostileDotNet(t *testing.T, dir string) {
 		read := styles(t, filepath.Join(dir, app.folder, app.xaml), "")
 		for i, name := range hostile {
 			if strings.ContainsAny(name, "\n\t") { // no XML attribute holds these: the file's name stands for them
-				name = target.FileBase(name)
+				name = platform.FileBase(name)
 			}
 			want := fmt.Sprintf("Role%dType FontFamily %s\n", i, name)
 			require.Contains(t, ran, want, app.stub)
@@ -187,7 +187,7 @@ func hostileDesktop(t *testing.T, dir string) {
 		for _, want := range []string{fmt.Sprintf("Role%dType FontFamily pack://application:,,,/Lookout;component/Assets/Fonts/#%s\n", i, name), fmt.Sprintf("Role%dType FrameworkElement TextElement.FontFamily pack://application:,,,/Lookout;component/Assets/Fonts/#%s\n", i, name)} {
 			require.Contains(t, wpf, want)
 		}
-		file := target.FileBase(name) + ".ttf"
+		file := platform.FileBase(name) + ".ttf"
 		for _, want := range []string{"ms-appx:///Assets/Fonts/" + file + "#" + name + "\n", fmt.Sprintf("Role%dType TextBlock FontFamily ms-appx:///Assets/Fonts/%s#%s\n", i, file, name)} {
 			require.Contains(t, winui, want)
 		}

@@ -9,7 +9,7 @@ import (
 
 	"github.com/stretchr/testify/require"
 
-	"notaria/internal/target"
+	"notaria/internal/platform"
 )
 
 const mooringCore = "core/src/main/java/skerry/mooring"
@@ -82,6 +82,6 @@ func hostileGdx(t *testing.T, dir string) {
 	t.Helper()
 	out := gdxRuns(t, filepath.Join(dir, "mooring"))
 	for i, name := range hostile {
-		require.Contains(t, out, fmt.Sprintf("role-%d.apptype of fonts/%s.ttf: size ", i, target.FileBase(name)))
+		require.Contains(t, out, fmt.Sprintf("role-%d.apptype of fonts/%s.ttf: size ", i, platform.FileBase(name)))
 	}
 }

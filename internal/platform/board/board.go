@@ -1,0 +1,529 @@
+// Package board serves programs of small displays, which draw text as pixels: LVGL, U8g2, Espruino,
+// and any display in plain C. They carry no font files: each role becomes pictures of its
+// characters in the form of the library, with a header that names them by role.
+package board
+
+import (
+	"embed"
+	"fmt"
+	"maps"
+	"path"
+	"slices"
+	"strconv"
+	"strings"
+	"sync"
+	"text/template"
+
+	"notaria/internal/edit"
+	"notaria/internal/face"
+	"notaria/internal/fault"
+	"notaria/internal/language"
+	"notaria/internal/lazy"
+	"notaria/internal/pixel"
+	"notaria/internal/platform"
+	"notaria/internal/platform/board/storage"
+)
+
+//go:embed *.tmpl
+var texts embed.FS
+
+var templates = lazy.Of(func() *template.Template { return template.Must(template.ParseFS(texts, "*.tmpl")) })
+
+// kind is what one of the platforms has of its own.
+type kind struct {
+	about platform.About
+	title string
+	next  string // with ROLE for one of them
+	// word is in each file that shows the platform, and shows says whether one does.
+	word   string
+	shows  func(file string, raw []byte) bool
+	depths []int // that its form has
+	last   rune  // the last codepoint
+	write  func(s *site, f *pixel.Font, symbol, include string) (map[string][]byte, error)
+	files  func(symbol string) []string // that write gives, but for what goes into the header
+	header string                       // the template of what names the roles
+	flash  string                       // the form's name where bytes are counted
+	short  map[string]string
+	uses   []platform.Use
+}
+
+// site is the folder of a firmware.
+type site struct {
+	platform.Base
+	kind   *kind
+	layout layout
+	opt    platform.Options
+	job    platform.Job
+	have   map[rune]bool // characters of any role
+}
+
+// About describes the platform; DrawsPixels says that it takes roles without a size.
+type (
+	LVGL     struct{}
+	U8g2     struct{}
+	Espruino struct{}
+	Display  struct{}
+)
+
+// DrawsPixels marks the platforms that draw pixels.
+func (LVGL) DrawsPixels()     {}
+func (U8g2) DrawsPixels()     {}
+func (Espruino) DrawsPixels() {}
+func (Display) DrawsPixels()  {}
+
+// About describes the platform.
+func (LVGL) About() platform.About     { return lvgl.about }
+func (U8g2) About() platform.About     { return u8g2.about }
+func (Espruino) About() platform.About { return espruino.about }
+func (Display) About() platform.About  { return display.about }
+
+// Type returns the name of a face in code; a role's own name stands for it.
+func (LVGL) Type(faces []face.Face) []string     { return typed(faces) }
+func (U8g2) Type(faces []face.Face) []string     { return typed(faces) }
+func (Espruino) Type(faces []face.Face) []string { return typed(faces) }
+func (Display) Type(faces []face.Face) []string  { return typed(faces) }
+
+// NamedAs says that faces have the same names on all displays.
+func (U8g2) NamedAs() platform.Platform     { return LVGL{} }
+func (Espruino) NamedAs() platform.Platform { return LVGL{} }
+func (Display) NamedAs() platform.Platform  { return LVGL{} }
+
+func typed(faces []face.Face) []string {
+	out := make([]string, len(faces))
+	for i, f := range faces {
+		out[i] = pixel.CName(f.ID())
+	}
+	return language.Unique(out)
+}
+
+// Sites finds the firmwares that use the library.
+func (LVGL) Sites(t platform.Tree, o platform.Options) ([]platform.Site, error) {
+	return lvgl.sites(t, o)
+}
+
+// Sites finds the firmwares that use the library.
+func (U8g2) Sites(t platform.Tree, o platform.Options) ([]platform.Site, error) {
+	return u8g2.sites(t, o)
+}
+
+// Sites finds the folders of apps, by their metadata.
+func (Espruino) Sites(t platform.Tree, o platform.Options) ([]platform.Site, error) {
+	return espruino.sites(t, o)
+}
+
+// Sites finds none: nothing in a source tells which display it draws on.
+func (Display) Sites(platform.Tree, platform.Options) ([]platform.Site, error) { return nil, nil }
+
+// SiteIn is the firmware in a folder.
+func (LVGL) SiteIn(t platform.Tree, dir string, o platform.Options) (platform.Site, error) {
+	return lvgl.site(t, strings.TrimPrefix(dir, "."), o), nil
+}
+
+// SiteIn is the firmware in a folder.
+func (U8g2) SiteIn(t platform.Tree, dir string, o platform.Options) (platform.Site, error) {
+	return u8g2.site(t, strings.TrimPrefix(dir, "."), o), nil
+}
+
+// SiteIn is the app in a folder.
+func (Espruino) SiteIn(t platform.Tree, dir string, o platform.Options) (platform.Site, error) {
+	return espruino.site(t, strings.TrimPrefix(dir, "."), o), nil
+}
+
+// SiteIn is the program in a folder.
+func (Display) SiteIn(t platform.Tree, dir string, o platform.Options) (platform.Site, error) {
+	return display.site(t, strings.TrimPrefix(dir, "."), o), nil
+}
+
+func (k *kind) site(tree platform.Tree, dir string, opt platform.Options) *site {
+	s := &site{Base: platform.Base{Tree: tree, Dir: dir}, kind: k, opt: opt}
+	s.layout = s.findLayout()
+	return s
+}
+
+// is says whether the site is of a platform.
+func (s *site) is(name string) bool { return s.kind.about.Name == name }
+
+func (s *site) Title() string { return s.kind.title + " " + s.Path() }
+
+func (s *site) Next() string {
+	role := "…"
+	if names := s.names(s.job); len(names) > 0 {
+		role = names[0]
+	}
+	include := s.layout.include
+	if s.is("espruino") {
+		return strings.ReplaceAll(s.kind.next, "ROLE", camel(role))
+	}
+	step := strings.NewReplacer("HEADER", include, "ROLE", strings.ToUpper(role), "role", role).Replace(s.kind.next)
+	if s.layout.by == byIDF {
+		step += "; where main's CMakeLists.txt has REQUIRES, add apptype to it"
+	}
+	if s.layout.by == byNothing {
+		step = "take the sources of " + s.layout.folder + " into the build; " + step
+	}
+	return step
+}
+
+// names are the roles as members, in order.
+func (s *site) names(job platform.Job) []string {
+	var out []string
+	for _, r := range job.Roles {
+		out = append(out, language.CPlus.Member(language.Snake(strings.Split(r.Name, "-")), "role_", nil))
+	}
+	return language.Unique(out)
+}
+
+// methods are the roles as parts of methods' names, in order.
+func (s *site) methods(job platform.Job) []string {
+	var out []string
+	for _, name := range s.names(job) {
+		out = append(out, camel(name))
+	}
+	return language.Unique(out)
+}
+
+// entry is a role as the templates write it.
+type entry struct {
+	Member, Upper, Symbol, About string
+	Line, Ascent, Digits         int
+	Letter, Leading              int    // added by LVGL to advances and lines, in pixels
+	Colour                       string // as LVGL writes it, "" for none
+	Body                         string // the method of Espruino
+	Method                       string
+}
+
+type data struct {
+	Roles   []entry
+	Include string // of the library
+	Target  string // of CMake
+	List    string // of a Makefile
+	Sources []string
+	Needs   string // the component of ESP-IDF
+}
+
+// Plan is the folder of the roles' pictures, and what takes it into the build. Nothing is drawn yet: what
+// is made of pictures is a recipe.
+func (s *site) Plan(job platform.Job) (platform.Plan, error) {
+	s.job, s.have = job, map[rune]bool{}
+	p := platform.Plan{Short: platform.Shortfalls(job, s.kind.short)}
+	if len(job.Roles) == 0 {
+		return p, nil
+	}
+	if _, err := s.budget(); err != nil {
+		return p, err
+	}
+	d := data{Include: s.includes(), Target: s.layout.build.Target, List: s.layout.build.List, Needs: s.layout.needs}
+	var roles []*picture
+	methods := s.methods(job)
+	for i, name := range s.names(job) {
+		r, err := s.picture(&p, job.Roles[i], name, methods[i], d.Include)
+		if err != nil {
+			return p, err
+		}
+		roles = append(roles, r)
+	}
+	files := map[string]platform.Recipe{}
+	for _, r := range roles {
+		for _, name := range s.kind.files(r.entry.Symbol) {
+			files[name] = r.file(name)
+			if path.Ext(name) == ".c" {
+				d.Sources = append(d.Sources, s.layout.source(name))
+			}
+		}
+	}
+	slices.Sort(d.Sources)
+	files[s.headerName()] = s.headerOf(roles, d)
+	for name, tmpl := range s.buildFiles() {
+		text, err := platform.Render(templates, tmpl+".tmpl", d)
+		if err != nil {
+			return p, err
+		}
+		files[name] = platform.Text{Content: text}
+	}
+	for _, name := range slices.Sorted(maps.Keys(files)) {
+		p.Code = append(p.Code, platform.File{Path: path.Join(s.Dir, s.layout.folder, name), Recipe: files[name]})
+	}
+	p.Entries = s.entries()
+	return p, nil
+}
+
+// formVersion counts the changes of what is generated that neither a template nor a wish shows: of the
+// drawing, and of the forms. TestDrawings fails where it has to be raised.
+const formVersion = "1"
+
+// A picture is a role as it will be drawn.
+type picture struct {
+	site   *site
+	role   platform.Role
+	bitmap platform.Bitmap
+	from   []string // all that its files are made of
+	entry  entry
+	write  func() (map[string][]byte, error) // draws it; once
+}
+
+// picture says what a role will be, and what of it falls short.
+func (s *site) picture(p *platform.Plan, r platform.Role, name, method, include string) (*picture, error) {
+	symbol := "app_type_" + name
+	if s.is("espruino") {
+		symbol = method
+	}
+	x := &picture{site: s, entry: entry{Member: name, Upper: strings.ToUpper(name), Symbol: symbol, About: language.CommentText(s.about(r)), Method: "setFont" + method}}
+	characters, left := s.characters(r)
+	b, err := s.job.Pixels(r, characters)
+	if err == nil && !slices.Contains(s.kind.depths, b.Depth) {
+		deepest := s.kind.depths[len(s.kind.depths)-1]
+		p.Short = append(p.Short, platform.Shortfall{Role: r.Name, Part: "depth", Why: fmt.Sprintf("%s has pixels of at most %s", s.kind.title, bits(deepest))})
+		r.Wish.Depth = deepest
+		b, err = s.job.Pixels(r, characters)
+	}
+	if err != nil {
+		return nil, err
+	}
+	for _, c := range b.Has {
+		s.have[c] = true
+	}
+	p.Short = append(p.Short, lacking(r.Name, "the face does not have ", b.Lacks)...)
+	p.Short = append(p.Short, lacking(r.Name, s.kind.title+" draws characters up to "+fmt.Sprintf("U+%04X", s.kind.last)+", and not ", left)...)
+	if c := r.Colour; c != nil {
+		x.entry.Colour = fmt.Sprintf("lv_color_make(%d, %d, %d)", c.R, c.G, c.B)
+	}
+	x.role, x.bitmap = r, b
+	x.from = []string{formVersion, pixel.Forms(), s.kind.about.Name, s.form(), include, b.From, fmt.Sprintf("%+v %g", x.entry, r.LineHeight)}
+	x.write = sync.OnceValues(func() (map[string][]byte, error) {
+		f, err := b.Draw()
+		if err != nil {
+			return nil, err
+		}
+		files, err := s.kind.write(s, f, symbol, include)
+		if err != nil {
+			return nil, fault.Of(s.Path(), "the role "+strconv.Quote(r.Name), err, "change the role in notaria.toml, or what it is on this target: [role."+r.Name+".on."+s.kind.about.Name+"]")
+		}
+		return files, nil
+	})
+	return x, nil
+}
+
+// file is one of a role's own files.
+func (x *picture) file(name string) platform.Recipe {
+	return platform.NewDrawing(append([]string{name}, x.from...), x.bitmap.Faces, func() ([]byte, error) {
+		files, err := x.write()
+		return files[name], err
+	})
+}
+
+// drawn is the role as the header shows it, and how many bytes it takes; these are counted only where
+// there is a budget, for that takes as long as writing them.
+func (x *picture) drawn(counted bool) (entry, int, error) {
+	e := x.entry
+	f, err := x.bitmap.Draw()
+	if err != nil {
+		return e, 0, err
+	}
+	if x.site.is("espruino") {
+		files, err := x.write()
+		if err != nil {
+			return e, 0, err
+		}
+		e.Body = string(files[""])
+	}
+	e.Line, e.Ascent, e.Digits = f.LineHeight(), f.Ascent, f.Heights().Digits
+	if x.role.LineHeight > 0 {
+		e.Leading = int(x.role.LineHeight+0.5) - e.Line
+	}
+	bytes := 0
+	if counted {
+		bytes, _ = f.Flash(x.site.form())
+	}
+	return e, bytes, nil
+}
+
+// headerOf is what names the roles.
+func (s *site) headerOf(roles []*picture, d data) platform.Recipe {
+	from, faces := []string{s.headerName(), s.opt.Word(optBudget), templateOf(s.kind.header)}, []string(nil)
+	for _, x := range roles {
+		from = append(from, x.from...)
+		for _, f := range x.bitmap.Faces {
+			if !slices.Contains(faces, f) {
+				faces = append(faces, f)
+			}
+		}
+	}
+	return platform.NewDrawing(from, faces, func() ([]byte, error) {
+		most, err := s.budget()
+		if err != nil {
+			return nil, err
+		}
+		total := 0
+		d.Roles = nil
+		for _, x := range roles {
+			e, bytes, err := x.drawn(most > 0)
+			if err != nil {
+				return nil, err
+			}
+			d.Roles, total = append(d.Roles, e), total+bytes
+		}
+		if most > 0 && total > most {
+			return nil, platform.Refuse(s.Path(), fmt.Sprintf("pixel fonts of at most %d bytes, the budget of [target.%s]", most, s.kind.about.Name), fmt.Sprintf("%d bytes", total), "choose fewer characters, a smaller height or less depth for its roles, or a larger budget; notaria pixel ROLE shows what each costs")
+		}
+		return platform.Render(templates, s.kind.header+".tmpl", d)
+	})
+}
+
+// templateOf is the text of a template.
+func templateOf(name string) string {
+	raw, _ := texts.ReadFile(name + ".tmpl") // it is embedded
+	return string(raw)
+}
+
+func bits(n int) string {
+	if n == 1 {
+		return "1 bit"
+	}
+	return strconv.Itoa(n) + " bits"
+}
+
+// form is the name of the form whose bytes are counted.
+func (s *site) form() string {
+	if s.is("lvgl") && s.opt.Yes(optCompressed) {
+		return "lvgl-compressed"
+	}
+	return s.kind.flash
+}
+
+// about says a role in words.
+func (s *site) about(r platform.Role) string {
+	w := r.Wish
+	what := r.Face.Family + " " + r.Face.Style
+	if r.Bitmap != "" {
+		return r.Bitmap
+	}
+	of := ""
+	if w.Of != "" && w.Of != "em" {
+		of = ", by " + w.Of
+	}
+	return fmt.Sprintf("%s, %d pixels high%s", what, w.Height, of)
+}
+
+// lacking lists characters that are not drawn.
+func lacking(role, why string, lacks []rune) []platform.Shortfall {
+	if len(lacks) == 0 {
+		return nil
+	}
+	const most = 8
+	var list []string
+	for _, r := range lacks[:min(most, len(lacks))] {
+		list = append(list, fmt.Sprintf("%c U+%04X", r, r))
+	}
+	if len(lacks) > most {
+		list = append(list, fmt.Sprintf("and %d more", len(lacks)-most))
+	}
+	return []platform.Shortfall{{Role: role, Part: platform.PartCharacters, Why: why + strings.Join(list, ", ")}}
+}
+
+// characters are those of a role, with the app's own where it asks for them or for none; and
+// those that the platform cannot have.
+func (s *site) characters(r platform.Role) (out, left []rune) {
+	have := map[rune]bool{}
+	for _, c := range r.Characters {
+		have[c] = true
+	}
+	if r.Characters == nil {
+		for c := ' '; c < 0x7F; c++ {
+			have[c] = true
+		}
+	}
+	if r.Characters == nil || r.AppStrings {
+		for _, c := range platform.AppCharacters(s.Tree, s.Dir) {
+			have[c] = true
+		}
+	}
+	for c := range have {
+		if c > s.kind.last {
+			left = append(left, c)
+		} else {
+			out = append(out, c)
+		}
+	}
+	slices.Sort(out)
+	slices.Sort(left)
+	return out, left
+}
+
+// budget is the bytes of flash that the roles may take, 0 where nothing is said.
+func (s *site) budget() (int, error) {
+	text := s.opt.Word(optBudget)
+	if text == "" {
+		return 0, nil
+	}
+	most, err := strconv.Atoi(text)
+	if err != nil || most <= 0 {
+		return 0, platform.Refuse(s.Path(), "a number of bytes for budget in [target."+s.kind.about.Name+"]", strconv.Quote(text), `write it as in budget = "48000"`)
+	}
+	return most, nil
+}
+
+// Options of the platforms.
+const (
+	optBudget     = "budget"
+	optInclude    = "include"
+	optCompressed = "compressed"
+)
+
+func (s *site) entries() []edit.Entry {
+	if s.is("espruino") {
+		return s.storageEntries()
+	}
+	return s.layout.build.Entries(s.layout.folder)
+}
+
+// Uses are below the firmware's folder.
+func (s *site) Uses() (string, []platform.Use) { return s.Dir, s.kind.uses }
+
+// Kinds of uses.
+const (
+	useRole = "role" // a name of the header
+	useText = "text" // a string that is drawn
+)
+
+// Answer goes by roles, and by the characters that they have.
+func (s *site) Answer(q platform.Question) platform.Answer {
+	if othersFolders.MatchString(path.Dir(q.File)) || len(s.job.Roles) == 0 {
+		return platform.Answer{}
+	}
+	if q.Use.Kind == useText {
+		return platform.AnswerCharacters(platform.Unescaped(q.Typed), s.have)
+	}
+	if s.is("espruino") && slices.Contains(ownOfEspruino, q.Typed) {
+		return platform.Answer{}
+	}
+	names := q.Once("roles", func() []string {
+		if s.is("espruino") {
+			return s.methods(s.job)
+		}
+		var out []string
+		for _, n := range s.names(s.job) {
+			out = append(out, strings.ToUpper(n))
+		}
+		return out
+	})
+	typed := constantsOf.ReplaceAllString(q.Typed, "")
+	if slices.Contains(names, q.Typed) || slices.Contains(names, typed) {
+		return platform.Answer{}
+	}
+	if near := platform.Nearest(typed, names); near != "" {
+		return platform.Answer{Fault: platform.NoSuchRole, Message: "no role is called " + typed, Cause: "it is not in the generated code", Cure: platform.Choose(near, nil), Instead: near}
+	}
+	return platform.Answer{}
+}
+
+// ownOfEspruino are methods called setFont… of Espruino itself.
+var ownOfEspruino = []string{"Align", "Bitmap", "Custom", "PBF", "Vector"}
+
+// constantsOf are what stands behind a role's name in the constants of the header.
+var constantsOf = lazy.Regexp(`_(?:LINE|ASCENT|DIGITS)$`)
+
+// camel is a member as part of a method's name.
+func camel(name string) string { return language.Pascal(strings.Split(name, "_")) }
+
+// Syntaxes are the forms of documents of its own.
+func (Espruino) Syntaxes() []edit.Syntax { return []edit.Syntax{storage.Syntax{}} }

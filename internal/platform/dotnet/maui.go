@@ -1,0 +1,228 @@
+package dotnet
+
+import (
+	"bytes"
+	"path"
+	"slices"
+	"strings"
+
+	"notaria/internal/edit"
+	"notaria/internal/face"
+	"notaria/internal/lazy"
+	"notaria/internal/platform"
+	"notaria/internal/platform/dotnet/msbuild"
+)
+
+// Maui is the .NET MAUI platform.
+type Maui struct{}
+
+// About describes the platform.
+func (Maui) About() platform.About {
+	return platform.About{
+		Name: "maui", Title: ".NET MAUI", Kind: platform.ByPostScript, Typed: `FontFamily="…"`,
+		Minimum: ".NET 6; a source that calls UseMauiApp, as MauiProgram.cs does",
+		Cannot:  []string{"outlines", "another font where a face is missing"},
+	}
+}
+
+// Type returns the alias that a face is registered under: its PostScript name.
+func (Maui) Type(faces []face.Face) []string {
+	out := make([]string, len(faces))
+	for i, f := range faces {
+		out[i] = typed(f.ID())
+	}
+	return out
+}
+
+type mauiSite struct {
+	project
+	program string
+	added   []msbuild.Registered // what the program registers now
+}
+
+const (
+	fontsFolder  = "Resources/Fonts"
+	stylesFolder = "Resources/Styles"
+)
+
+var usesMaui = lazy.Regexp(`(?i)<UseMaui>\s*true\s*</UseMaui>`)
+
+// Sites finds the projects that use MAUI.
+func (Maui) Sites(tree platform.Tree, opt platform.Options) ([]platform.Site, error) {
+	var found platform.Found
+	files, docs := projects(&found, tree)
+	for _, file := range files {
+		if usesMaui.MatchString(docs[file]) && buildsApp(tree, file, docs[file]) {
+			s, err := newMaui(tree, file, docs[file])
+			found.Add(path.Dir(file), s, err)
+		}
+	}
+	return found.All()
+}
+
+func newMaui(tree platform.Tree, file, text string) (*mauiSite, error) {
+	p, err := newProject(tree, file, text)
+	if err != nil {
+		return nil, err
+	}
+	s := &mauiSite{project: p}
+	if s.program = s.findProgram(); s.program == "" {
+		return s, nil
+	}
+	doc, err := platform.ReadDocument(tree, s.program)
+	if err != nil {
+		return nil, err
+	}
+	s.added, _ = msbuild.AddedFonts(doc) // what is wrong with it, the edit reports
+	return s, nil
+}
+
+// findProgram is the source in which the fonts are registered, else that in which the app's builder
+// begins; MauiProgram.cs, if it is none of another name.
+func (s *mauiSite) findProgram() string {
+	builder := s.Beside("MauiProgram.cs")
+	files := []string{}
+	for _, f := range s.Tree.Under(s.Dir) {
+		if path.Ext(f) == ".cs" && path.Base(f) != sharpFile {
+			files = append(files, f)
+		}
+	}
+	if builder != "" {
+		files = append([]string{builder}, files...)
+	}
+	first := ""
+	for _, f := range files {
+		raw, ok := s.Tree.Glance(f, platform.LargestSource)
+		if !ok || !bytes.Contains(raw, []byte("ConfigureFonts")) && !bytes.Contains(raw, []byte("UseMauiApp")) {
+			continue
+		}
+		fonts, app := msbuild.Configures(raw)
+		if fonts {
+			return f
+		}
+		if app && first == "" {
+			first = f
+		}
+	}
+	if first != "" {
+		return first
+	}
+	return builder
+}
+
+func (s *mauiSite) Title() string { return ".NET MAUI " + s.Path() }
+
+func (s *mauiSite) Next() string {
+	if razor.MatchString(s.sdk) {
+		return "build the app again; hot reload does not take in new fonts; pages of Blazor get theirs from the style sheets of wwwroot, not from here"
+	}
+	return "build the app again; hot reload does not take in new fonts"
+}
+
+var razor = lazy.Regexp(`Sdk\s*=\s*"Microsoft\.NET\.Sdk\.Razor"|Microsoft\.AspNetCore\.Components\.WebView\.Maui`)
+
+// place is where a face is: where somebody put it in this project, else
+// where ours go.
+func (s *mauiSite) place(job platform.Job, f platform.Face) string {
+	at, ok := job.At(f, func(p string) bool {
+		rel, inside := s.Rel(p)
+		return inside && strings.HasPrefix(rel, "Resources/") || s.takenBy("MauiFont", p)
+	})
+	if ok {
+		return at
+	}
+	return path.Join(platform.Spelled(s.Tree, path.Join(s.Dir, fontsFolder)), f.Base())
+}
+
+// alias is the name of a face in code: the one that somebody gave its file, else
+// its PostScript name.
+func (s *mauiSite) alias(job platform.Job, f platform.Face) string {
+	file := path.Base(s.place(job, f))
+	for _, a := range s.added {
+		if a.File == file && a.Alias != "" {
+			return a.Alias
+		}
+	}
+	return typed(f.ID())
+}
+
+// Plan is each face in Resources/Fonts, taken in by the project and registered;
+// AppType.cs and AppType.xaml, with the styles among the app's.
+func (s *mauiSite) Plan(job platform.Job) (platform.Plan, error) {
+	p := platform.Plan{Files: job.CopiesAt(func(f platform.Face) string { return s.place(job, f) }), Short: labelShortfalls(job, "", "")}
+	if len(job.Faces) == 0 {
+		return p, nil
+	}
+	if s.program == "" {
+		return p, platform.Refuse(s.Path(), "a call of UseMauiApp or ConfigureFonts in some source, as in MauiProgram.cs", "none in this project", "write the call where the app is built, then register again")
+	}
+	for i, f := range job.Faces {
+		at := p.Files[i].Path
+		p.Entries = s.item(p.Entries, "MauiFont", s.from(at))
+		p.Entries = append(p.Entries, edit.Entry{File: s.program, Syntax: msbuild.AddFont{}.Name(), Place: msbuild.AliasPlace(s.alias(job, f)), Value: path.Base(at)})
+	}
+	if len(job.Roles) == 0 {
+		return p, nil
+	}
+	p.Entries = s.merged(p.Entries, stylesFolder+"/"+xamlFile)
+	data := newCode(job, s.namespace, func(f platform.Face) string { return s.alias(job, f) }, func(f platform.Face) string { return s.place(job, f) })
+	data.Maui, data.Export = true, true
+	var err error
+	p.Code, err = s.sources(data, "AppType.cs.tmpl", stylesFolder)
+	return p, err
+}
+
+// sources are the class, and the styles where there is an application to merge them.
+func (p *project) sources(data code, class, styles string) ([]platform.File, error) {
+	data.XAML = p.app != ""
+	text, err := platform.Render(templates, class, data)
+	out := []platform.File{platform.Code(path.Join(p.Dir, sharpFile), text)}
+	if err == nil && data.XAML && len(data.Roles) > 0 {
+		text, err = platform.Render(templates, "AppType.xaml.tmpl", data)
+		out = append(out, platform.Code(path.Join(p.Dir, styles, xamlFile), text))
+	}
+	return out, err
+}
+
+// labelShortfalls are what a Label cannot express; fixed says why its size follows the
+// reader's, "" if it need not.
+func labelShortfalls(job platform.Job, fixed, shadow string) []platform.Shortfall {
+	return platform.Shortfalls(job, map[string]string{
+		platform.PartOutline:  "a Label draws no outline",
+		platform.PartFallback: "a FontFamily names one font; the platform chooses what shows where it is missing",
+		platform.PartFixed:    fixed,
+		platform.PartShadow:   shadow,
+	})
+}
+
+// Held lists what the program registers, and the fonts that the project takes in.
+func (s *mauiSite) Held() ([]platform.Held, error) {
+	var out []platform.Held
+	for _, a := range s.added {
+		h := platform.Held{Manifest: s.program, Line: a.Line, Value: "AddFont " + a.File + " as " + a.Alias, Name: a.File, File: path.Join(s.Dir, fontsFolder, a.File), Strict: true,
+			Hint: platform.Hint{Cause: "the file was deleted or renamed, or the name is mistyped: the app reports nothing and shows the system font", Cure: "correct the name, or take the line out"}}
+		h.Alias, h.Write = a.Alias, path.Base
+		for _, f := range s.Tree.Named(a.File) {
+			if rel, inside := s.Rel(f); inside && !strings.HasPrefix(rel, "bin/") && !strings.HasPrefix(rel, "obj/") || s.takenBy("MauiFont", f) {
+				h.File = f
+			}
+		}
+		out = append(out, h)
+	}
+	return append(out, s.held("MauiFont")...), nil
+}
+
+// Answer goes by the aliases that the program registers, and by ours.
+func (s *mauiSite) Answer(q platform.Question) platform.Answer {
+	if slices.ContainsFunc(s.added, func(a msbuild.Registered) bool { return a.Alias == q.Typed }) {
+		return platform.Answer{}
+	}
+	a := platform.AnswerFace(q, platform.AnyFonts)
+	if a.Fault == platform.Fine || q.Use.Kind == useAndroid || slices.Contains(q.Once("commented", func() []string { _, aliases := s.inComments(); return aliases }), q.Typed) {
+		return platform.Answer{}
+	}
+	return aliased(q, s.unlessExported(q, a), s.pairs())
+}
+
+// Syntaxes is that of MauiProgram.cs.
+func (Maui) Syntaxes() []edit.Syntax { return []edit.Syntax{msbuild.AddFont{}} }

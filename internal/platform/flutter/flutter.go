@@ -1,0 +1,413 @@
+// Package flutter serves Flutter packages: font files in fonts/, their families
+// declared in pubspec.yaml, and a Dart file with a text style for each role.
+package flutter
+
+import (
+	_ "embed"
+	"fmt"
+	"path"
+	"slices"
+	"strings"
+	"text/template"
+
+	"notaria/internal/edit"
+	"notaria/internal/face"
+	"notaria/internal/language"
+	"notaria/internal/lazy"
+	"notaria/internal/platform"
+	"notaria/internal/platform/flutter/pubspec"
+)
+
+// Platform is the Flutter platform.
+type Platform struct{}
+
+// About describes the platform.
+func (Platform) About() platform.About {
+	return platform.About{
+		Name: "flutter", Title: "Flutter", Kind: platform.ByFamily, Typed: "TextStyle(fontFamily: '…')",
+		Minimum: "a package that depends on the flutter SDK; Dart 2.12",
+		Cannot:  []string{"text that does not follow the reader's size (that is up to the widget)", "fill and outline in one TextStyle (there are two)"},
+		Options: []platform.Option{{Key: "package", Kind: platform.KindWord, Help: "the name of the one package that holds the fonts for all others"}},
+	}
+}
+
+// Type returns the declared family: Flutter tells styles apart by weight and slant.
+func (Platform) Type(faces []face.Face) []string {
+	out := make([]string, len(faces))
+	for i, f := range faces {
+		out[i] = f.Family
+	}
+	return out
+}
+
+// codeFile is the generated Dart file in lib/.
+const codeFile = "app_type.dart"
+
+type site struct {
+	platform.Base
+	name    string // of the package
+	app     bool   // else others use it, and know its families by its name
+	plugin  bool   // it brings code of the platforms
+	several bool   // there are other apps
+	// declared are the families in the pubspec now.
+	declared []pubspec.Asset
+}
+
+var packageName = lazy.Regexp(`(?m)^\x{FEFF}?name:\s*["']?([a-z_][a-z0-9_]*)`)
+
+// Sites finds the apps, and the packages whose own widgets use roles; or the one package that holds
+// the fonts for all. A plugin, or a package of a workspace that draws no text, gets no copies. Where
+// there is no app at all, each package with widgets is served.
+func (Platform) Sites(tree platform.Tree, opt platform.Options) ([]platform.Site, error) {
+	var found platform.Found
+	only := opt.Word("package")
+	var all []*site
+	for _, file := range tree.Named("pubspec.yaml") {
+		if !platform.UsesFlutter(tree, path.Dir(file)) {
+			continue
+		}
+		s, err := newSite(tree, file)
+		if err != nil {
+			found.Add(path.Dir(file), nil, err)
+		} else if only == "" || only == s.name {
+			all = append(all, s)
+		}
+	}
+	apps := 0
+	for _, s := range all {
+		if s.app {
+			apps++
+		}
+	}
+	for _, s := range all {
+		if s.several = apps > 1 && only == ""; only != "" || s.app || !s.plugin && apps == 0 || s.usesRoles() {
+			found.Add(s.Path(), s, nil)
+		}
+	}
+	sites, err := found.All()
+	if only != "" && len(sites) == 0 && err == nil && len(tree.Named("pubspec.yaml")) > 0 {
+		err = platform.Refuse("Flutter", fmt.Sprintf("a package %q", only), "none in this tree", "correct the name under [target.flutter] in notaria.toml")
+	}
+	return sites, err
+}
+
+// usesRoles says whether a package's own widgets ask for roles, or its pubspec declares fonts.
+func (s *site) usesRoles() bool {
+	if len(s.declared) > 0 {
+		return true
+	}
+	for _, f := range s.Tree.Under(path.Join(s.Dir, "lib")) {
+		if path.Ext(f) != ".dart" || path.Base(f) == codeFile {
+			continue
+		}
+		if raw, ok := s.Tree.Glance(f, platform.LargestSource); ok && roleInDart.Match(language.Dart.Skeleton(raw)) {
+			return true
+		}
+	}
+	return false
+}
+
+var (
+	roleInDart = lazy.Regexp(`\bAppType\.`)
+	pluginKey  = lazy.Regexp(`(?m)^\s+plugin:\s*(?:#.*)?$|^flutter:\s*\{[^}\n]*\bplugin:`)
+	mainFile   = lazy.Regexp(`^main(?:_\w+)?\.dart$`)
+)
+
+func newSite(tree platform.Tree, file string) (*site, error) {
+	doc, err := platform.ReadDocument(tree, file)
+	if err != nil {
+		return nil, err
+	}
+	s := &site{Base: platform.Base{Tree: tree, Dir: platform.Folder(file)}}
+	if m := packageName.FindSubmatch(doc.Text); m != nil {
+		s.name = string(m[1])
+	}
+	for _, f := range tree.Under(path.Join(s.Dir, "lib")) {
+		s.app = s.app || path.Dir(f) == path.Join(s.Dir, "lib") && mainFile.MatchString(path.Base(f))
+	}
+	s.plugin = pluginKey.Match(doc.Text)
+	s.declared, _ = pubspec.Assets(doc) // what is wrong with it, the edit reports
+	return s, nil
+}
+
+func (s *site) Title() string { return "Flutter " + s.Path() }
+
+func (s *site) Next() string {
+	if s.several {
+		return "stop the app and start it again: neither hot reload nor hot restart takes in a changed pubspec; there are several apps: one package can hold the fonts for all, by package = \"…\" under [target.flutter]"
+	}
+	return "stop the app and start it again: neither hot reload nor hot restart takes in a changed pubspec"
+}
+
+// place returns a face's file, from the package's folder, and the family that it is
+// declared under: those that somebody chose, if it is there already.
+func (s *site) place(job platform.Job, f platform.Face) (asset, family string) {
+	at, ok := job.At(f, func(p string) bool {
+		rel, inside := s.Rel(p)
+		return inside && (s.familyOf(rel) != "" || strings.HasPrefix(rel, "fonts/") || strings.HasPrefix(rel, "assets/"))
+	})
+	asset, family = path.Join(platform.Relative(s.Dir, platform.Spelled(s.Tree, path.Join(s.Dir, "fonts"))), platform.FileBase(f.ID())+f.Ext), plainFamily(f)
+	if ok {
+		asset, _ = s.Rel(at)
+	}
+	if have := s.familyOf(asset); ok && have != "" {
+		family = have
+	}
+	return asset, family
+}
+
+// familyOf is the family that a file is declared under now.
+func (s *site) familyOf(asset string) string {
+	for _, a := range s.declared {
+		if path.Clean(a.Path) == asset {
+			return a.Family
+		}
+	}
+	return ""
+}
+
+// placed is where one face of a job is, and what it is declared under.
+type placed struct {
+	face          platform.Face
+	asset, family string
+}
+
+// Plan is each face in fonts/, each under its family in the pubspec, with weight and
+// slant where they are not the usual ones, and lib/app_type.dart.
+func (s *site) Plan(job platform.Job) (platform.Plan, error) {
+	p := platform.Plan{Short: shortfalls(job)}
+	var list []placed
+	for _, f := range job.Faces {
+		asset, family := s.place(job, f)
+		list = append(list, placed{f, asset, family})
+		p.Files = append(p.Files, platform.File{Path: path.Join(s.Dir, asset), Recipe: platform.Original{Face: f.ID()}})
+		e := edit.Entry{File: path.Join(s.Dir, "pubspec.yaml"), Syntax: pubspec.Syntax{}.Name(), Place: pubspec.Family(family), Value: asset}
+		if w := platform.Hundreds(f.Weight); w != 400 {
+			e.With = append(e.With, fmt.Sprintf("weight: %d", w))
+		}
+		if f.Slant != face.Upright {
+			e.With = append(e.With, "style: italic")
+		}
+		p.Entries = append(p.Entries, e)
+	}
+	if len(job.Roles) == 0 {
+		return p, nil
+	}
+	text, err := s.code(job, list)
+	p.Code = []platform.File{platform.Code(path.Join(s.Dir, "lib", codeFile), text)}
+	return p, err
+}
+
+// plainFamily is what a face is declared under; a nameless family goes by the face.
+func plainFamily(f platform.Face) string {
+	if f.Family == "" {
+		return f.ID()
+	}
+	return f.Family
+}
+
+//go:embed app_type.dart.tmpl
+var dartText string
+
+var dartTemplate = lazy.Of(func() *template.Template { return template.Must(template.New(codeFile).Parse(dartText)) })
+
+type dartFamily struct{ Member, Literal string }
+
+// dartRole is a role as Dart writes it; empty fields are omitted.
+type dartRole struct {
+	platform.RoleText
+	Member, Family, About, Slot, Fallback, Outline string
+}
+
+// generic are the names that engines have for a role's fallback.
+var generic = map[string]string{"sans": "sans-serif", "serif": "serif", "mono": "monospace"}
+
+// code is the text of lib/app_type.dart.
+func (s *site) code(job platform.Job, list []placed) ([]byte, error) {
+	var data struct {
+		Families []dartFamily
+		Faces    [][3]string // literals of face, family, asset
+		Roles    []dartRole
+		Slots    []dartRole
+	}
+	var names, families []string
+	of := map[string]string{}
+	for _, f := range list {
+		if of[f.face.ID()] = f.family; !slices.Contains(families, f.family) {
+			families = append(families, f.family)
+			names = append(names, language.Camel(language.Words(f.family)))
+		}
+	}
+	members := map[string]string{}
+	key := func(name string) string {
+		if !s.app && s.name != "" {
+			return "packages/" + s.name + "/" + name
+		}
+		return name
+	}
+	for _, f := range list {
+		data.Faces = append(data.Faces, [3]string{language.Dart.Literal(platform.Listed(f.face)), language.Dart.Literal(key(f.family)), language.Dart.Literal(key(f.asset))})
+	}
+	for i, n := range language.Unique(names) {
+		members[families[i]] = member(n, "family") + "Family"
+		data.Families = append(data.Families, dartFamily{members[families[i]], language.Dart.Literal(key(families[i]))})
+	}
+	taken := map[string]bool{}
+	for _, r := range job.Roles {
+		taken[member(language.Camel(language.Words(r.Name)), "role")] = true
+	}
+	for _, r := range job.Roles {
+		role := newRole(r, members[of[r.Face.ID()]], taken)
+		data.Roles = append(data.Roles, role)
+		if role.Slot != "" {
+			data.Slots = append(data.Slots, role)
+		}
+	}
+	return platform.Render(dartTemplate, codeFile, data)
+}
+
+func newRole(r platform.Role, family string, taken map[string]bool) dartRole {
+	role := dartRole{RoleText: r.Text(), Member: member(language.Camel(language.Words(r.Name)), "role"), Family: family, Slot: slot(r.Name),
+		About: language.CommentText(r.About("logical pixels"))}
+	role.Fallback = generic[r.Fallback]
+	if r.Outline != nil {
+		for role.Outline = role.Member + "Outline"; taken[role.Outline]; role.Outline += "Line" {
+		}
+	}
+	return role
+}
+
+// shortfalls are what one TextStyle cannot express.
+func shortfalls(job platform.Job) []platform.Shortfall {
+	return platform.Shortfalls(job, map[string]string{
+		platform.PartSpace: "", platform.PartShadow: "",
+		platform.PartOutline:  "a TextStyle fills letters or draws their outline; lay a Text in the style of the name with Outline under one in the role's",
+		platform.PartFallback: "Android, Linux and the web know the generic names; elsewhere Flutter's own font shows",
+		platform.PartFixed:    "whether text follows the reader's size is up to the widget: Text(…, textScaler: TextScaler.noScaling)",
+	})
+}
+
+// Held lists the fonts that the pubspec declares.
+func (s *site) Held() ([]platform.Held, error) {
+	if doc, err := platform.ReadDocument(s.Tree, path.Join(s.Dir, "pubspec.yaml")); err == nil {
+		if _, err := pubspec.Assets(doc); err != nil {
+			return nil, err
+		}
+	}
+	var out []platform.Held
+	for _, a := range s.declared {
+		h := platform.Held{Manifest: path.Join(s.Dir, "pubspec.yaml"), Line: a.Line, Value: a.Family + ": " + a.Path, Name: a.Path}
+		if !strings.HasPrefix(a.Path, "packages/") {
+			h.File, h.Strict = path.Join(s.Dir, a.Path), true
+			h.Alias = a.Family
+			h.Write = func(file string) string { rel, _ := s.Rel(file); return rel }
+			h.Hint = platform.Hint{Cause: "the file was deleted or renamed, or the path is mistyped: the build stops", Cure: "correct the path (it counts from the pubspec), or take the lines out"}
+		}
+		out = append(out, h)
+	}
+	return out, nil
+}
+
+// slots are the styles of Material's TextTheme; a role of that name, or of the
+// first word of a group, takes its place there.
+var slots = []string{"displayLarge", "displayMedium", "displaySmall", "headlineLarge", "headlineMedium", "headlineSmall",
+	"titleLarge", "titleMedium", "titleSmall", "bodyLarge", "bodyMedium", "bodySmall", "labelLarge", "labelMedium", "labelSmall"}
+
+func slot(role string) string {
+	name := language.Camel(language.Words(role))
+	if name == "heading" {
+		name = "headline"
+	}
+	for _, s := range slots {
+		if s == name || s == name+"Medium" {
+			return s
+		}
+	}
+	return ""
+}
+
+// taken is what the generated class has itself.
+var taken = lazy.Words("textTheme report lines family font face json rootBundle")
+
+func member(name, kind string) string { return language.Dart.Member(name, kind, taken) }
+
+// ofPackage names the package that a family is declared in.
+var ofPackage = lazy.Regexp(`\b(?:package|fontPackage):\s*(?:['"]|[A-Za-z_])`)
+
+// fontLoader loads a family when the app runs.
+var fontLoader = lazy.Regexp(`\bFontLoader\s*\(\s*(?:'([^'\n$]+)'|"([^"\n$]+)")`)
+
+// beside asks for a weight or a slant in the same parentheses as a family.
+var beside = lazy.Regexp(`\bfont(?:Weight|Style)\s*:\s*((?:FontWeight|FontStyle)\.\w+)`)
+
+var uses = []platform.Use{
+	{Languages: dart, Elsewhere: ofPackage, Styles: beside, Bracket: '(', Pattern: lazy.Regexp(`\bfontFamily:\s*r?'((?:[^'\\\n$]|\\.)*)'`)},
+	{Languages: dart, Elsewhere: ofPackage, Styles: beside, Bracket: '(', Pattern: lazy.Regexp(`\bfontFamily:\s*r?"((?:[^"\\\n$]|\\.)*)"`)},
+	{Languages: dart, Elsewhere: ofPackage, Pattern: lazy.Regexp(`\bfontFamilyFallback:\s*(?:const\s*)?(?:<String>)?\[\s*['"]([^'"\n$]*)['"]`)},
+	{Languages: dart, Elsewhere: ofPackage, Pattern: lazy.Regexp(`\bfontFamilyFallback:\s*(?:const\s*)?(?:<String>)?\[[^\]]*?,\s*['"]([^'"\n$]*)['"]`)},
+	{Languages: dart, Elsewhere: ofPackage, Named: true, Pattern: lazy.Regexp(`\bfontFamily:\s*([A-Za-z_][\w.]*)\s*[,)\n]`)},
+}
+
+var dart = []*language.Language{language.Dart}
+
+// Uses are in the package.
+func (s *site) Uses() (string, []platform.Use) { return s.Dir, uses }
+
+// Answer goes by the families that are, or will be, declared, and by those of other
+// packages.
+func (s *site) Answer(q platform.Question) platform.Answer {
+	if strings.HasPrefix(q.Typed, "packages/") || slices.Contains(q.System, q.Typed) {
+		return platform.Answer{}
+	}
+	var names []string
+	for _, e := range q.Plan.Entries {
+		names = append(names, e.Place.Name)
+	}
+	for _, a := range s.declared {
+		names = append(names, a.Family)
+	}
+	if slices.Contains(names, q.Typed) || q.Typed == "" {
+		return platform.Answer{}
+	}
+	loaded := q.Once("loaded "+s.Dir, func() []string {
+		return platform.LoadedNames(s.Tree, s.Dir, []*language.Language{language.Dart}, fontLoader)
+	})
+	if slices.Contains(loaded, q.Typed) {
+		return platform.Answer{}
+	}
+	if slices.Contains(q.Once("strayed "+s.Dir, s.strayed), q.Typed) {
+		return platform.Answer{} // its declaration is what is wrong
+	}
+	slices.Sort(names)
+	names = slices.Compact(names)
+	near := platform.Nearest(q.Typed, names)
+	a := platform.Answer{Fault: platform.UnknownFace, Message: fmt.Sprintf("no family is declared as %q", face.Short(q.Typed)),
+		Cause: "Flutter reports nothing about an unknown family and shows its own font"}
+	for _, f := range q.Faces {
+		if q.Typed == f.ID() || q.Typed == f.Full {
+			a.Message = fmt.Sprintf("%q is a face's name; Flutter goes by the family, and finds the face by weight and slant", face.Short(q.Typed))
+			near = f.Family
+		}
+	}
+	for _, a := range s.declared { // a file's name, or that of a font in it
+		if stem := strings.TrimSuffix(path.Base(a.Path), path.Ext(a.Path)); path.Base(a.Path) == q.Typed || a.Path == q.Typed || stem == q.Typed {
+			near = a.Family
+		}
+	}
+	for _, e := range q.Plan.Entries {
+		if path.Base(e.Value) == q.Typed || e.Value == q.Typed {
+			near = e.Place.Name
+		}
+	}
+	if near == "" && (platform.IsSystemFont(q.Typed, platform.AnyFonts) || platform.IsIconFont(q.Typed)) {
+		return platform.Answer{}
+	}
+	a.Instead, a.Cure = near, platform.Unknown(near, names)
+	if platform.LooksLikeFont(q.Typed) {
+		a.Fault, a.Message = platform.FileAsName, fmt.Sprintf("%q is a file's name, not a family's", q.Typed)
+	}
+	return a
+}
+
+// Syntaxes is that of pubspecs.
+func (Platform) Syntaxes() []edit.Syntax { return []edit.Syntax{pubspec.Syntax{}} }

@@ -1,0 +1,90 @@
+package platform
+
+import (
+	"testing"
+
+	"github.com/stretchr/testify/require"
+
+	"notaria/internal/face"
+)
+
+func TestPixels(t *testing.T) {
+	for length, want := range map[float64]int{0: 0, 0.2: 1, 0.6: 1, 1.4: 1, 1.5: 2, -0.4: 0, -1.6: -2, 28: 28} {
+		require.Equal(t, want, Pixels(length), length)
+	}
+}
+
+func TestBody(t *testing.T) {
+	job := func(names ...string) Job {
+		var j Job
+		for i, n := range names {
+			j.Roles = append(j.Roles, Role{Name: n, Size: float64(10 + 8*i)})
+		}
+		return j
+	}
+	require.Equal(t, "body", job("heading", "body").Body().Name)
+	require.Equal(t, "text", job("heading", "text", "caption").Body().Name)
+	require.Equal(t, "b", job("a", "b", "c").Body().Name, "18 is nearest to 16")
+}
+
+// What stands between two lines: by the role, else by the face.
+func TestLineGap(t *testing.T) {
+	f := Face{Face: face.Face{UnitsPerEm: 1000, Ascent: 900, Descent: -300, LineGap: 100}}
+	require.InDelta(t, 2, Role{Face: f, Size: 20}.LineGap(), 1e-9)
+	require.InDelta(t, 6, Role{Face: f, Size: 20, LineHeight: 30}.LineGap(), 1e-9)
+	require.InDelta(t, -4, Role{Face: f, Size: 20, LineHeight: 20}.LineGap(), 1e-9)
+}
+
+func TestSketchScript(t *testing.T) {
+	for line, want := range map[string]string{
+		"<script src=\"p5.js\"></script>":                                              "p5.js",
+		"  <script defer src='libraries/p5.min.js'></script>\r":                        "libraries/p5.min.js",
+		"<script src=\"https://cdn.example/npm/p5@2.0.5/lib/p5.min.js?x=1\"></script>": "https://cdn.example/npm/p5@2.0.5/lib/p5.min.js?x=1",
+		"<script src=\"https://cdn.example/npm/p5@1.9.0\"></script>":                   "https://cdn.example/npm/p5@1.9.0",
+		"<script src=\"p5.sound.min.js\"></script>":                                    "",
+		"<script src=\"map5.js\"></script>":                                            "",
+		"<script src=\"p5.js\"></script><script src=\"sketch.js\"></script>":           "",
+		"<p>p5.js</p>": "",
+	} {
+		m := SketchScript.FindStringSubmatch(line)
+		if want == "" {
+			require.Nil(t, m, line)
+			continue
+		}
+		require.NotNil(t, m, line)
+		require.Equal(t, want, m[2])
+		require.True(t, IsSketch([]byte(line)))
+	}
+	require.True(t, IsSketch([]byte("<script src=\"p5.js\"></script><script src=\"sketch.js\"></script>")))
+	require.False(t, IsSketch([]byte("<script src=\"p5.sound.js\"></script>")))
+}
+
+func TestCharactersOfStrings(t *testing.T) {
+	require.Equal(t, "Fäden \\u00", Spoken16(`F\u00e4den \u00`))
+	have := map[rune]bool{'a': true, 'ä': true}
+	require.Empty(t, AnswerCharacters(`a ä\u00e4`, have).Fault)
+	require.Equal(t, "no role's atlas has 岩 (U+5CA9)", AnswerCharacters(`岩a岩`, have).Message)
+}
+
+func TestModulesOfABuildFile(t *testing.T) {
+	got := modulesIn("game/build.gradle", "all { }\nproject(\":core\") {\n  a { b }\n}\nproject(':x:y') { c }\n")
+	require.Len(t, got, 3)
+	require.Equal(t, GradleModule{"game/build.gradle", "game/core", "\n  a { b }\n"}, got[0])
+	require.Equal(t, "game/x/y", got[1].Dir)
+	require.Equal(t, "game", got[2].Dir)
+	require.NotContains(t, got[2].Text, "b")
+}
+
+func FuzzBuildFile(f *testing.F) {
+	f.Add("project(\":core\") {\n \"}\" }")
+	f.Fuzz(func(t *testing.T, text string) {
+		for _, m := range modulesIn("build.gradle", text) {
+			if len(m.Text) > len(text) {
+				t.Fatal(m)
+			}
+		}
+		Spoken16(text)
+		AnswerCharacters(text, nil)
+		SketchScript.FindStringSubmatch(text)
+	})
+}

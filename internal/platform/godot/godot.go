@@ -1,0 +1,436 @@
+// Package godot serves games of Godot 3 and 4: a folder apptype with the fonts, a resource
+// for each role, one theme that gives all of them to the whole interface, and scripts by
+// which code reaches them; project.godot names the theme and the script.
+package godot
+
+import (
+	"bytes"
+	"embed"
+	"path"
+	"slices"
+	"strings"
+	"text/template"
+
+	"notaria/internal/edit"
+	"notaria/internal/face"
+	"notaria/internal/language"
+	"notaria/internal/lazy"
+	"notaria/internal/platform"
+	"notaria/internal/platform/godot/textres"
+)
+
+//go:embed *.tmpl
+var texts embed.FS
+
+var templates = lazy.Of(func() *template.Template { return template.Must(template.ParseFS(texts, "*.tmpl")) })
+
+// Platform is the Godot platform.
+type Platform struct{}
+
+// About describes the platform.
+func (Platform) About() platform.About {
+	return platform.About{
+		Name: "godot", Title: "Godot", Kind: platform.ByFile, Typed: `load("res://apptype/fonts/…")`,
+		Minimum: "Godot 3.2 or 4.0",
+		Cannot: []string{"lengths that are no whole pixels (they are rounded)", "blurred shadows", "another font where a face is missing",
+			"text that follows the reader's size", "edges in full pixels in Godot 4 (they are a setting of the import)"},
+	}
+}
+
+// Type returns the file's name: code asks for a font by its path.
+func (Platform) Type(faces []face.Face) []string { return platform.FileNames(faces) }
+
+// Syntaxes are those of project.godot and of scenes.
+func (Platform) Syntaxes() []edit.Syntax {
+	return []edit.Syntax{textres.Settings{}, textres.Overrides{}}
+}
+
+// projectFile is what every game has in its folder.
+const projectFile = "project.godot"
+
+// site is a folder with a project.godot.
+type site struct {
+	platform.Base
+	four    bool
+	sharp   bool   // has code in C#
+	theme   string // the game's own, "" if it has none
+	font    string // the same for Godot 3's font of all text
+	job     platform.Job
+	scenes  []scene
+	scanned bool
+}
+
+// Sites finds the folders with a project.godot.
+func (Platform) Sites(tree platform.Tree, opt platform.Options) ([]platform.Site, error) {
+	var found platform.Found
+	for _, f := range tree.Named(projectFile) {
+		s, err := newSite(tree, platform.Folder(f))
+		found.Add(platform.Shown(platform.Folder(f)), s, err)
+	}
+	return found.All()
+}
+
+// newSite reads the settings: config_version 4 is Godot 3, 5 is Godot 4.
+func newSite(tree platform.Tree, dir string) (platform.Site, error) {
+	s := &site{Base: platform.Base{Tree: tree, Dir: dir}}
+	at := path.Join(dir, projectFile)
+	doc, err := platform.ReadDocument(tree, at)
+	if err != nil {
+		return nil, err
+	}
+	tags, err := textres.Parse(doc)
+	if err != nil {
+		return nil, err
+	}
+	version, _ := tags[0].Value("config_version")
+	switch version.Text {
+	case "4":
+	case "5":
+		s.four = true
+	default:
+		return nil, platform.Refuse(at, "config_version=4 (Godot 3) or config_version=5 (Godot 4)", "config_version="+version.Text, "open the game in Godot 3 or 4 once, which writes it")
+	}
+	for _, t := range tags {
+		if t.Text == "gui" {
+			s.theme, s.font = s.own(t, "theme/custom"), s.own(t, "theme/custom_font")
+		}
+		s.sharp = s.sharp || t.Text == "dotnet" || t.Text == "mono"
+	}
+	s.sharp = s.sharp || slices.ContainsFunc(tree.Under(dir), func(f string) bool { return path.Ext(f) == ".csproj" && platform.Folder(f) == dir })
+	return s, nil
+}
+
+// own is the resource that a key names, "" if it is none or one of ours.
+func (s *site) own(gui textres.Tag, key string) string {
+	v, _ := gui.Value(key)
+	if res := textres.Unquote(v.Text); !strings.HasPrefix(res, s.res(folder+"/")) {
+		return res
+	}
+	return ""
+}
+
+func (s *site) Title() string {
+	if s.four {
+		return "Godot 4 " + s.Path()
+	}
+	return "Godot 3 " + s.Path()
+}
+
+func (s *site) Next() string {
+	step := "start the game again; a Control gets a role by theme_type_variation, or by AppType.style(control, \"…\")"
+	if !s.four {
+		step = "start the game again; a Control gets a role by AppType.style(control, \"…\"), from Godot 3.5 by theme_type_variation, too"
+	}
+	if s.theme != "" {
+		step += "; the game keeps its own theme, " + s.theme + ": to give all text the roles, let gui/theme/custom name " + s.res(themeFile)
+	}
+	return step
+}
+
+// Names of what is generated, below the game's folder.
+const (
+	folder     = "apptype"
+	fontFolder = folder + "/fonts"
+	themeFile  = folder + "/app_theme.tres"
+	scriptFile = folder + "/app_type.gd"
+	sharpFile  = folder + "/AppType.cs"
+)
+
+// res is a path as Godot writes it: from the folder of project.godot.
+func (s *site) res(rel string) string { return "res://" + rel }
+
+// file is the path in the tree that Godot's path means.
+func (s *site) file(res string) (string, bool) {
+	rel, ok := strings.CutPrefix(res, "res://")
+	return path.Join(s.Dir, rel), ok && rel != "" && !strings.Contains(rel, "..")
+}
+
+func (s *site) place(job platform.Job, f platform.Face) string {
+	at, ok := job.At(f, func(p string) bool {
+		rel, inside := s.Rel(p)
+		return inside && platform.IsFont(p) && !platform.IsTest(rel)
+	})
+	if ok {
+		return at
+	}
+	return path.Join(s.Dir, fontFolder, f.Base())
+}
+
+// variation is the theme's name of a role; Control classes have no such prefix.
+func variation(role string) string {
+	return variationPrefix + language.Pascal(strings.Split(role, "-"))
+}
+
+const variationPrefix = "Type"
+
+// line is a role as the templates write it; what is empty is left out.
+type line struct {
+	Name, About            string
+	Constant, Member       string // of GDScript and C#
+	Key, Variation, Face   string // literals
+	VariationName          string
+	FontFile, SettingsFile string // below the game's folder
+	FontPath, FontRes      string // literals of the face's file and of the role's font
+	SettingsRes            string
+	Size                   int
+	Outline, Letter, Space int
+	Top, Bottom            int
+	Line                   int
+	Colour, OutlineColour  string
+	ShadowColour           string
+	ShadowX, ShadowY       int
+	Smooth, Rough          bool // asked for
+	FontID                 int  // in the theme
+}
+
+// code is what the templates show.
+type code struct {
+	Four     bool
+	OwnTheme bool // the game has one, which knows nothing of the roles
+	Roles    []line
+	Body     line
+	Theme    string // literal of the theme's path
+	Steps    int    // resources that the theme loads
+}
+
+// taken are names that the generated code has itself.
+var taken = lazy.Words("ROLES VARIATIONS FACES report style font variation AppType")
+
+// constant is a role's name in GDScript; what begins as constants of every Node do is none.
+func constant(role string) string {
+	name := strings.ToUpper(language.Snake(strings.Split(role, "-")))
+	for _, p := range []string{"NOTIFICATION_", "PAUSE_MODE_", "PROCESS_", "DUPLICATE_", "INTERNAL_", "AUTO_", "CONNECT_"} {
+		if strings.HasPrefix(name, p) {
+			return "ROLE_" + name
+		}
+	}
+	if m := language.GDScript.Member(name, "ROLE_", taken); m != name {
+		return "ROLE_" + name
+	}
+	return name
+}
+
+func colour(c *platform.Colour) string {
+	if c == nil {
+		return ""
+	}
+	var parts []string
+	for _, v := range c.Fraction() {
+		parts = append(parts, language.Number(v))
+	}
+	return strings.Join(parts, ", ")
+}
+
+func (s *site) code(job platform.Job) code {
+	data := code{Four: s.four, OwnTheme: s.theme != "", Theme: language.GDScript.Literal(s.res(themeFile)), Steps: len(job.Roles) + 1}
+	var constants, members, variations []string
+	for _, r := range job.Roles {
+		constants = append(constants, constant(r.Name))
+		members = append(members, language.CSharp.Member(language.Pascal(strings.Split(r.Name, "-")), "Role", lazy.Words("AppType Equals GetHashCode GetType ToString MemberwiseClone ReferenceEquals Finalize Load Report Variation")))
+		variations = append(variations, variation(r.Name))
+	}
+	constants, members, variations = language.Unique(constants), language.Unique(members), language.Unique(variations)
+	for i, r := range job.Roles {
+		at, _ := s.Rel(s.place(job, r.Face))
+		l := s.line(r)
+		l.Constant, l.Member, l.VariationName = constants[i], members[i], variations[i]
+		l.Variation, l.FontPath, l.FontID = language.GDScript.Literal(variations[i]), language.GDScript.Literal(s.res(at)), i+1
+		data.Roles = append(data.Roles, l)
+		if r.Name == job.Body().Name {
+			data.Body = l
+		}
+	}
+	return data
+}
+
+// fontFile and settingsFile are a role's resources, below the game's folder.
+func fontFile(role string) string {
+	return folder + "/" + language.Snake(strings.Split(role, "-")) + "_font.tres"
+}
+
+func settingsFile(role string) string {
+	return folder + "/" + language.Snake(strings.Split(role, "-")) + "_label.tres"
+}
+
+func (s *site) line(r platform.Role) line {
+	l := line{Name: r.Name, About: language.CommentText(r.About("pixels")), Key: language.GDScript.Literal(r.Name), Face: language.GDScript.Literal(platform.Listed(r.Face)), Size: platform.Pixels(r.Size), Colour: colour(r.Colour),
+		FontFile: fontFile(r.Name), SettingsFile: settingsFile(r.Name), Letter: platform.Pixels(r.Letter()), Space: platform.Pixels(r.Extra.Space),
+		Top: platform.Pixels(r.Extra.Top), Bottom: platform.Pixels(r.Extra.Bottom), Line: platform.Pixels(r.LineGap())}
+	l.FontRes, l.SettingsRes = language.GDScript.Literal(s.res(l.FontFile)), language.GDScript.Literal(s.res(l.SettingsFile))
+	if r.Letter() < 0.5 && r.Letter() > 0 {
+		l.Letter = 0 // a whole pixel between letters would be far more than what is asked for
+	}
+	if r.Outline != nil {
+		l.OutlineColour, l.Outline = colour(&r.Outline.Colour), s.outline(*r.Outline)
+	}
+	if r.Shadow != nil {
+		l.ShadowColour, l.ShadowX, l.ShadowY = colour(&r.Shadow.Colour), platform.Pixels(r.Shadow.X), platform.Pixels(r.Shadow.Y)
+	}
+	if r.Smooth != nil {
+		l.Smooth, l.Rough = *r.Smooth, !*r.Smooth
+	}
+	return l
+}
+
+// outline is what stands beside a letter, the half of a role's outline: Godot 3 counts it in
+// pixels, Godot 4 in quarters of one (the radius of its stroker).
+func (s *site) outline(o platform.Outline) int {
+	if s.four {
+		return platform.Pixels(o.Width / 2 * 4)
+	}
+	return platform.Pixels(o.Width / 2)
+}
+
+// Plan is the folder apptype, the keys of project.godot, and labels of scenes that were
+// pointed to a role.
+func (s *site) Plan(job platform.Job) (platform.Plan, error) {
+	s.job = job
+	p := platform.Plan{Files: job.CopiesAt(func(f platform.Face) string { return s.place(job, f) }), Short: s.short(job)}
+	if len(job.Roles) == 0 {
+		return p, nil
+	}
+	data := s.code(job)
+	for _, l := range data.Roles {
+		if err := s.add(&p, "font"+s.suffix()+".tres.tmpl", l.FontFile, l); err != nil {
+			return p, err
+		}
+		if s.four {
+			if err := s.add(&p, "label.tres.tmpl", l.SettingsFile, l); err != nil {
+				return p, err
+			}
+		}
+	}
+	files := [][2]string{{"theme" + s.suffix() + ".tres.tmpl", themeFile}, {"app_type" + s.suffix() + ".gd.tmpl", scriptFile}}
+	if s.sharp {
+		files = append(files, [2]string{"AppType.cs.tmpl", sharpFile})
+	}
+	for _, f := range files {
+		if err := s.add(&p, f[0], f[1], data); err != nil {
+			return p, err
+		}
+	}
+	p.Entries = s.settings(data)
+	overrides, err := s.overrides(job)
+	p.Entries = append(p.Entries, overrides...)
+	return p, err
+}
+
+func (s *site) suffix() string {
+	if s.four {
+		return "4"
+	}
+	return "3"
+}
+
+func (s *site) add(p *platform.Plan, tmpl, at string, data any) error {
+	text, err := platform.Render(templates, tmpl, data)
+	if err == nil {
+		p.Code = append(p.Code, platform.Code(path.Join(s.Dir, at), text))
+	}
+	return err
+}
+
+// settings are the keys of project.godot. In Godot 3 the theme's default font does not reach
+// a Control that has no theme above it (3.2); a key of its own does that there.
+func (s *site) settings(data code) []edit.Entry {
+	entry := func(section, key, value string) edit.Entry {
+		return edit.Entry{File: path.Join(s.Dir, projectFile), Syntax: textres.Settings{}.Name(), Place: textres.Key(section, key), Value: value}
+	}
+	list := []edit.Entry{entry("autoload", "AppType", language.GDScript.Literal("*"+s.res(scriptFile)))}
+	if s.theme != "" {
+		return list
+	}
+	list = append(list, entry("gui", "theme/custom", data.Theme))
+	if !s.four && s.font == "" {
+		list = append(list, entry("gui", "theme/custom_font", data.Body.FontRes))
+	}
+	return list
+}
+
+func (s *site) short(job platform.Job) []platform.Shortfall {
+	why := map[string]string{
+		platform.PartFallback: "a face that cannot be loaded is an error in Godot's log",
+		platform.PartSpace:    "", platform.PartRoom: "", platform.PartShadow: "", platform.PartSmooth: "",
+	}
+	if s.four {
+		why[platform.PartSmooth] = "Godot 4 has it among the import settings of the font's file (Antialiasing), for all roles of the face"
+	}
+	short := platform.Shortfalls(job, why)
+	for _, r := range job.Roles {
+		if r.Shadow != nil && r.Shadow.Blur > 0 {
+			short = append(short, platform.Shortfall{Role: r.Name, Part: platform.PartShadow, Why: "a shadow there has no blur"})
+		}
+	}
+	return append(short, platform.WholePixels(job, "Godot", s.lengths)...)
+}
+
+// lengths are those that are counted in whole pixels.
+func (s *site) lengths(r platform.Role) map[string]float64 {
+	m := map[string]float64{"size": r.Size, platform.PartTracking: r.Letter(), platform.PartSpace: r.Extra.Space}
+	if r.Outline != nil && !s.four {
+		m[platform.PartOutline] = r.Outline.Width / 2
+	}
+	return m
+}
+
+// Held lists the fonts that scenes and resources of the game name, and the resources of
+// roles that are named.
+func (s *site) Held() ([]platform.Held, error) {
+	var out []platform.Held
+	for _, f := range s.Tree.Under(s.Dir) {
+		if ext := path.Ext(f); ext != ".tscn" && ext != ".tres" || s.addon(f) {
+			continue
+		}
+		text, ok := s.Tree.Glance(f, largestScene)
+		if !ok {
+			continue
+		}
+		doc := edit.Document{File: f, Text: text}
+		for _, m := range named.FindAllSubmatchIndex(language.GodotText.Blank(doc.Text), -1) {
+			res := textres.Unquote(`"` + string(doc.Text[m[2]:m[3]]) + `"`)
+			at, ok := s.file(res)
+			if !ok {
+				continue
+			}
+			h := platform.Held{Manifest: f, Line: bytes.Count(doc.Text[:m[2]], []byte("\n")) + 1, Value: res, Name: res, File: at, Strict: true,
+				Hint: platform.Hint{Cause: "the file was deleted or renamed: Godot 3 then gives a font that draws nothing, Godot 4 its own", Cure: "correct the path, which counts from the folder of project.godot"}}
+			if other := s.near(at); other != "" {
+				h.Hint = platform.Hint{Cause: "a file's name differs by capitals: that works on Windows and on most Macs, and fails in the exported game", Cure: platform.Choose(s.res(other), nil)}
+			}
+			h.Write = func(file string) string { rel, _ := s.Rel(file); return s.res(rel) }
+			out = append(out, h)
+		}
+	}
+	for _, f := range s.Tree.Under(s.Dir) { // the game is packed with all of them
+		if platform.LooksLikeFont(f) && !s.excluded(f) {
+			out = append(out, platform.Held{Manifest: f, Value: path.Base(f), File: f})
+		}
+	}
+	return out, nil
+}
+
+// named is a font, or a resource of a role, among the external resources of a scene.
+var named = lazy.Regexp(`(?m)\b(?:path|font_path)\s*=\s*"(res://(?:[^"\n]*\.(?i:ttf|otf|ttc|woff2?|fnt)|` + folder + `/[^"\n]*))"`)
+
+// near is a file of the game whose name differs by capitals alone, from the game's folder.
+func (s *site) near(at string) string {
+	for _, f := range s.Tree.Under(s.Dir) {
+		if f != at && strings.EqualFold(f, at) {
+			rel, _ := s.Rel(f)
+			return rel
+		}
+	}
+	return ""
+}
+
+// addon says whether a file is of somebody else's addon; excluded, whether it is that or one of
+// ours.
+func (s *site) addon(f string) bool {
+	rel, _ := s.Rel(f)
+	return strings.HasPrefix(rel, "addons/")
+}
+
+func (s *site) excluded(f string) bool {
+	rel, _ := s.Rel(f)
+	return s.addon(f) || strings.HasPrefix(rel, folder+"/")
+}

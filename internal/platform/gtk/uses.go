@@ -1,0 +1,112 @@
+package gtk
+
+import (
+	"path"
+	"slices"
+	"strings"
+
+	"notaria/internal/language"
+	"notaria/internal/lazy"
+	"notaria/internal/platform"
+)
+
+// Kinds of uses.
+const (
+	useClass  = "class"  // a style class
+	useFile   = "file"   // a font file, from the app's folder
+	useString = "string" // a font as Pango reads it: family, styles and size
+)
+
+var (
+	css     = []*language.Language{language.CSS}
+	sources = []*language.Language{language.CPlus, language.Python}
+	markup  = []*language.Language{language.XML}
+	// beside asks for a weight or a slant in the same rule.
+	beside = lazy.Regexp(`[\s;{]font-(?:weight|style)\s*:\s*([\w-]+)`)
+	uses   = []platform.Use{
+		{Languages: css, Styles: beside, Bracket: '{', Pattern: lazy.Regexp(`[\s;{]font-family\s*:\s*["']([^"'\n]*)["']`)},
+		{Languages: css, Styles: beside, Bracket: '{', Pattern: lazy.Regexp(`[\s;{]font-family\s*:\s*([^"'\s;{}()][^"';{}(),\n]*)[;,}\n]`)},
+		{Languages: sources, Kind: useFile, Pattern: lazy.Regexp(`\b(?:FcConfigAppFontAddFile|pango_font_map_add_font_file|add_font_file)\s*\([^"';{}]*["']([^"'\n]*\.(?i:ttf|otf|ttc))["']`)},
+		{Languages: markup, Pattern: lazy.Regexp(`<attribute\s+name="font-desc"\s+value="([^"<>]*?)(?:\s+(?:Bold|Italic|Regular|Light|\d+))*"`)},
+		{Languages: sources, Pattern: lazy.Regexp(`(?:\b|_)set_family\s*\((?:[^()",]*,)?\s*["']((?:[^"'\\,\n]|\\.)*)`)},
+		{Languages: sources, Kind: useString, Pattern: lazy.Regexp(`(?:\b|_)(?:font_description_from_string|FontDescription(?:\.from_string)?)\s*\(\s*["']((?:[^"'\\,\n]|\\.)*)["']`)},
+		{Languages: css, Kind: useClass, Pattern: lazy.Regexp(`\.(type-[\w-]*)`)},
+		{Languages: sources, Kind: useClass, Pattern: lazy.Regexp(`(?:\b|_)add_(?:css_)?class\s*\((?:[^()",]*,)?\s*["'](type-[^"'\n]*)["']`)},
+		{Languages: markup, Kind: useClass, Pattern: lazy.Regexp(`<class\s+name="(type-[^"]*)"`)},
+	}
+)
+
+// Uses are below the app's folder.
+func (s *site) Uses() (string, []platform.Use) { return s.Dir, uses }
+
+// styles are words that Pango takes for styles at the end of a description, and its size.
+var styles = lazy.Regexp(`(?i)(?:\s+(?:thin|ultra-?light|extra-?light|semi-?light|light|book|regular|normal|roman|medium|semi-?bold|demi-?bold|bold|ultra-?bold|extra-?bold|heavy|black|italic|oblique|condensed|expanded|small-caps|[0-9.]+(?:px)?))+$`)
+
+// Answer goes by families, as fontconfig does.
+func (s *site) Answer(q platform.Question) platform.Answer {
+	if q.Use.Kind == useClass {
+		return platform.AnswerRole(q, "type-", q.Once("classes", func() []string {
+			var out []string
+			for _, r := range s.plan.Roles {
+				out = append(out, "type-"+r.Name)
+			}
+			return out
+		}), "style class", "GTK reports nothing about a class that no rule is for")
+	}
+	typed, tail := strings.TrimSpace(q.Typed), ""
+	if q.Use.Kind == useString {
+		tail = styles.FindString(typed)
+		typed = strings.TrimSuffix(typed, tail)
+	}
+	if slices.Contains(q.System, typed) || slices.ContainsFunc(q.Faces, func(f platform.Face) bool { return strings.EqualFold(typed, f.LegacyFamily) }) {
+		return platform.Answer{}
+	}
+	var names []platform.Spelling
+	for _, f := range q.Faces {
+		names = append(names, platform.Spelling{Right: platform.FamilyOf(f.Face), Wrong: append(platform.NamesOfFile(f), f.ID(), f.Full)})
+	}
+	if q.Use.Kind == useFile {
+		return platform.AnswerFile(path.Join(s.Dir, q.Typed), q.FontFiles(s.Tree, s.Dir), "fontconfig returns FcFalse, and gives another font", "the app's folder, "+s.Path(),
+			func(f string) string { rel, _ := s.Rel(f); return rel })
+	}
+	a := platform.AnswerName(typed, names, "%q is a face's name; Pango goes by the family, and finds the face by weight and slant", "no family is called %q",
+		"fontconfig reports nothing about an unknown family, and gives another font")
+	if a.Instead != "" {
+		a.Instead += tail
+		a.Cure = platform.Choose(a.Instead, nil)
+	}
+	right := func(n platform.Spelling) bool { return strings.EqualFold(n.Right, typed) }
+	if a.Fault == platform.Fine && platform.Foreign(typed) && !slices.ContainsFunc(names, right) {
+		var known []string
+		for _, n := range names {
+			known = append(known, n.Right)
+		}
+		return platform.AnswerForeign(typed, "fontconfig reports nothing about an unknown family, and gives another font", known)
+	}
+	return a
+}
+
+var loader = lazy.Regexp(`\b(?:FcConfigAppFontAdd(?:File|Dir)|pango_font_map_add_font_file|add_font_file|font_map_add_font_file)\s*\(`)
+
+// Flaws are fonts below the app's folder that no code gives to fontconfig.
+func (s *site) Flaws([]platform.Face) ([]platform.Flaw, error) {
+	var fonts []string
+	for _, f := range s.Tree.Under(s.Dir) {
+		if platform.IsFont(f) && !strings.HasPrefix(f, path.Join(s.Dir, fontFolder)+"/") {
+			fonts = append(fonts, f)
+		}
+	}
+	left := platform.Unloaded(s.Tree, s.Dir, fonts, []*language.Language{language.CPlus, language.Python, language.ObjectiveC, language.CMake}, loader) // a build file installs it
+	return platform.Loading(left, "fontconfig knows the fonts that are installed, and those that the app adds", "add it by FcConfigAppFontAddFile when the app starts"), nil
+}
+
+// Held lists the fonts in the loader's folder.
+func (s *site) Held() ([]platform.Held, error) {
+	var out []platform.Held
+	for _, f := range s.Tree.Under(s.Dir) {
+		if platform.IsFont(f) {
+			out = append(out, platform.Held{Manifest: f, Value: path.Base(f), File: f})
+		}
+	}
+	return out, nil
+}

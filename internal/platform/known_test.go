@@ -1,0 +1,46 @@
+package platform
+
+import (
+	"testing"
+
+	"github.com/stretchr/testify/require"
+)
+
+// listed is a tree of files in memory.
+type listed map[string]string
+
+func (l listed) Named(base string) []string {
+	var out []string
+	for f := range l {
+		if f == base || len(f) > len(base) && f[len(f)-len(base)-1:] == "/"+base {
+			out = append(out, f)
+		}
+	}
+	return out
+}
+func (l listed) Under(string) []string            { return nil }
+func (l listed) Read(name string) ([]byte, error) { return []byte(l[name]), nil }
+func (l listed) Glance(name string, _ int64) ([]byte, bool) {
+	text, ok := l[name]
+	return []byte(text), ok
+}
+
+func TestIgnored(t *testing.T) {
+	g := NewIgnored(listed{".gitignore": "# fonts\n*.otf\n/build/\nfonts/**/old\n!keep.otf\nassets/*.ttf\nweird[\nd?g[0-9].ttf\ntrail  \r\n", "app/.gitignore": "!*.otf\nlocal/\n"})
+	for file, want := range map[string]bool{
+		"a.otf": true, "x/a.otf": true, "keep.otf": false, "app/a.otf": false, "build/a.ttf": true, "x/build/a.ttf": false,
+		"fonts/a/b/old": true, "fonts/old": true, "fonts/older": false, "assets/a.ttf": true, "assets/b/a.ttf": false, "x/assets/a.ttf": false,
+		"app/local/a.ttf": true, "local/a.ttf": false, "dog1.ttf": true, "dogs.ttf": false, "trail": true, "trail/a.ttf": true,
+	} {
+		require.Equal(t, want, g.Has(file), file)
+	}
+}
+
+func FuzzIgnoring(f *testing.F) {
+	f.Add("fonts/**/[!a-z]?*.ttf\\ ", "fonts/x.ttf")
+	f.Fuzz(func(_ *testing.T, line, file string) {
+		if p, ok := ignoringOf(line); ok {
+			p.pattern.MatchString(file)
+		}
+	})
+}

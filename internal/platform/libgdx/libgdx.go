@@ -1,0 +1,395 @@
+// Package libgdx serves games of libGDX: the fonts among the assets, an enum that has the
+// asset manager make a bitmap font for each role, with all that FreeType's generator can
+// do for it, and the dependencies of the core and of each platform's natives.
+package libgdx
+
+import (
+	"embed"
+	"path"
+	"slices"
+	"strings"
+	"text/template"
+
+	"notaria/internal/edit"
+	"notaria/internal/edit/source"
+	"notaria/internal/face"
+	"notaria/internal/language"
+	"notaria/internal/lazy"
+	"notaria/internal/platform"
+)
+
+//go:embed *.tmpl
+var texts embed.FS
+
+var templates = lazy.Of(func() *template.Template { return template.Must(template.ParseFS(texts, "*.tmpl")) })
+
+// Platform is the libGDX platform.
+type Platform struct{}
+
+// About describes the platform.
+func (Platform) About() platform.About {
+	return platform.About{
+		Name: "libgdx", Title: "libGDX", Kind: platform.ByFile, Typed: `Gdx.files.internal("fonts/…")`,
+		Minimum: "libGDX 1.9 with Gradle; Java 8 or Kotlin",
+		Cannot:  []string{"blurred shadows", "another font where a face is missing", "games in the browser (FreeType is not there)"},
+	}
+}
+
+// Type returns the file's name: code asks for a font by its path among the assets.
+func (Platform) Type(faces []face.Face) []string { return platform.FileNames(faces) }
+
+// site is a game: its core, and the modules of its platforms.
+type site struct {
+	platform.Base
+	modules []platform.GradleModule
+	assets  string // the folder
+	sources string // the folder that AppType goes into
+	pack    string // "" for none
+	kotlin  bool
+	browser bool
+	first   string        // a role, to show how it is used
+	have    map[rune]bool // characters of the roles' atlases
+}
+
+var (
+	// usesCore is the library of the core, by its address or by its name in a version catalog.
+	usesCore = lazy.Regexp(`com\.badlogicgames\.gdx:gdx:|\blibs\.(?:[\w.]*\.)?gdx(?:\.core)?\s*\)`)
+	browser  = lazy.Regexp(`gdx-backend-gwt|gdx-teavm`)
+	// dependency is a line with a library of libGDX that has a counterpart for fonts.
+	dependency = lazy.Regexp(`(?m)^[ \t]*(\w+[ (]+["']com\.badlogicgames\.gdx:gdx(-platform)?:[^"'\n]*["']\)?)[ \t]*\r?$`)
+	gameClass  = lazy.Regexp(`\b(?:extends|implements)\s+(?:[\w.]+\s*,\s*)*(?:Game|ApplicationAdapter|ApplicationListener)\b|:\s*(?:Game|ApplicationAdapter)\s*\(|:\s*ApplicationListener\b`)
+	anySource  = lazy.Regexp(`\bcom\.badlogic\.gdx\b`)
+	packageIs  = lazy.Regexp(`(?m)^\s*package\s+([\w.]+)`)
+	assetsIn   = lazy.Regexp(`(?:srcDirs?|setSrcDirs|workingDir)\b[^\n]*?["']((?:\.\./)*[\w./-]*assets)/?["']`)
+)
+
+// Sites finds the games whose build depends on libGDX.
+func (Platform) Sites(tree platform.Tree, opt platform.Options) ([]platform.Site, error) {
+	var found platform.Found
+	games := map[string][]platform.GradleModule{}
+	var order []string
+	for _, m := range platform.GradleModules(tree) {
+		if !usesCore.MatchString(m.Text) && !m.BuildsGame() {
+			continue
+		}
+		root := rootOf(tree, m.Dir)
+		if games[root] == nil {
+			order = append(order, root)
+		}
+		games[root] = append(games[root], m)
+	}
+	slices.Sort(order)
+	for _, root := range order {
+		if list := games[root]; slices.ContainsFunc(list, func(m platform.GradleModule) bool { return usesCore.MatchString(m.Text) }) {
+			found.Add(platform.Shown(root), newSite(tree, root, list), nil)
+		}
+	}
+	return found.All()
+}
+
+// SiteIn is the game in a folder.
+func (Platform) SiteIn(tree platform.Tree, folder string, opt platform.Options) (platform.Site, error) {
+	root := strings.TrimPrefix(folder, ".")
+	var list []platform.GradleModule
+	for _, m := range platform.GradleModules(tree) {
+		if root == "" || m.Dir == root || strings.HasPrefix(m.Dir, root+"/") {
+			list = append(list, m)
+		}
+	}
+	return newSite(tree, root, list), nil
+}
+
+// rootOf is the folder of the whole game: the nearest upward with settings of Gradle.
+func rootOf(tree platform.Tree, dir string) string {
+	for at := dir; ; at = platform.Folder(at) {
+		for _, base := range []string{"settings.gradle", "settings.gradle.kts"} {
+			if slices.Contains(tree.Named(base), path.Join(at, base)) {
+				return at
+			}
+		}
+		if at == "" {
+			return dir
+		}
+	}
+}
+
+func newSite(tree platform.Tree, root string, list []platform.GradleModule) *site {
+	s := &site{Base: platform.Base{Tree: tree, Dir: root}, modules: list}
+	core := root
+	for _, m := range list {
+		s.browser = s.browser || browser.MatchString(m.Text)
+		if usesCore.MatchString(m.Text) {
+			core = m.Dir
+		}
+	}
+	s.assets = s.findAssets(list)
+	s.findSources(core)
+	return s
+}
+
+// findAssets is the folder that the build files name, or one of the usual ones.
+func (s *site) findAssets(list []platform.GradleModule) string {
+	there := func(dir string) bool { return len(s.Tree.Under(dir)) > 0 }
+	for _, m := range list {
+		for _, a := range assetsIn.FindAllStringSubmatch(m.Text, -1) {
+			if at := path.Join(m.Dir, a[1]); !strings.HasPrefix(at, "..") && there(at) {
+				return at
+			}
+		}
+	}
+	for _, usual := range []string{"assets", "core/assets", "android/assets", "android/src/main/assets"} {
+		if at := path.Join(s.Dir, usual); there(at) {
+			return at
+		}
+	}
+	return path.Join(s.Dir, "assets")
+}
+
+// findSources puts the enum beside the class of the game, in its language.
+func (s *site) findSources(core string) {
+	s.sources = path.Join(core, "src/main/java")
+	best := 0
+	for _, f := range s.Tree.Under(core) {
+		ext := path.Ext(f)
+		if ext != ".java" && ext != ".kt" || strings.Contains(f, "/test/") || strings.TrimSuffix(path.Base(f), ext) == className {
+			continue
+		}
+		raw, ok := s.Tree.Glance(f, platform.LargestSource)
+		if !ok {
+			continue
+		}
+		clean, rank := language.Of(f).Blank(raw), 0
+		switch {
+		case anySource.Match(clean) && gameClass.Match(clean):
+			rank = 2
+		case anySource.Match(clean):
+			rank = 1
+		}
+		if rank <= best {
+			continue
+		}
+		best, s.sources, s.kotlin, s.pack = rank, platform.Folder(f), ext == ".kt", ""
+		if m := packageIs.FindSubmatch(clean); m != nil {
+			s.pack = string(m[1])
+		}
+	}
+}
+
+func (s *site) Title() string { return "libGDX " + s.Path() }
+
+func (s *site) Next() string {
+	step := "load the Gradle project anew; call AppType.load(manager) where the game loads its assets, and AppType." + s.first + ".font(manager) where it draws"
+	if len(s.dependencies()) == 0 {
+		step = "add com.badlogicgames.gdx:gdx-freetype to the dependencies of the core, and gdx-freetype-platform with its natives to those of each platform; " + step
+	}
+	if s.browser {
+		step += "; the module for the browser has no FreeType: leave AppType out of it"
+	}
+	return step
+}
+
+// Names of what is generated.
+const (
+	className  = "AppType"
+	fontFolder = "fonts"
+)
+
+// place is where a face is: below the assets, where it may be already.
+func (s *site) place(job platform.Job, f platform.Face) string {
+	at, ok := job.At(f, func(p string) bool { return strings.HasPrefix(p, s.assets+"/") && platform.IsFont(p) })
+	if ok {
+		return at
+	}
+	return path.Join(platform.Spelled(s.Tree, path.Join(s.assets, fontFolder)), f.Base())
+}
+
+// line is a role as the templates write it.
+type line struct {
+	platform.RoleText
+	Constant, Asset, About string
+	File                   string // literal of the path among the assets
+	Number                 string // the size, a float
+	OutlineOutside         string // the half that is beside the letter
+	Characters             []string
+	Rough, Smooth          bool // asked for
+	Top, Bottom            string
+	Dressed                bool // has more than a face and a size
+	Data                   bool // something of it is set on the font that was made
+	Last                   bool
+}
+
+type code struct {
+	Package string
+	Roles   []line
+	Colours bool
+	Filters bool
+	Data    bool
+}
+
+// taken are names that the enum has itself, or inherits.
+var taken = lazy.Words("AppType")
+
+// lineWidth is how long a literal in the code becomes, in columns, before the next begins.
+const lineWidth = 80
+
+// literals writes characters as literals of a line each.
+func literals(l *language.Language, chars []rune) []string {
+	var out []string
+	from := 0
+	for i := range chars {
+		if i+1 == len(chars) || len(l.Literal(string(chars[from:i+2]))) > lineWidth {
+			out, from = append(out, l.Literal(string(chars[from:i+1]))), i+1
+		}
+	}
+	return out
+}
+
+func (s *site) code(job platform.Job) (code, error) {
+	data := code{Package: s.pack}
+	l, app := language.Java, []rune(nil)
+	if s.kotlin {
+		l = language.Kotlin
+	}
+	strs := func() []rune {
+		if app == nil {
+			app = platform.AppCharacters(s.Tree, s.Dir)
+		}
+		return app
+	}
+	s.have = map[rune]bool{}
+	for i, r := range job.Roles {
+		at, _ := platform.Below(s.assets, s.place(job, r.Face))
+		name := strings.ToUpper(language.Snake(strings.Split(r.Name, "-")))
+		x := line{RoleText: r.Text(), Constant: l.Member(name, "ROLE_", taken), Asset: l.Literal(r.Name + ".apptype"), About: language.CommentText(r.About("pixels")), File: l.Literal(at), Last: i == len(job.Roles)-1}
+		x.Number = language.Number(r.Size) + "f"
+		chars, err := r.Atlas(job, strs)
+		if err != nil {
+			return data, err
+		}
+		for _, c := range chars {
+			s.have[c] = true
+		}
+		x.Characters = literals(l, chars)
+		if r.Outline != nil {
+			x.OutlineOutside = language.Number(r.Outline.Width / 2)
+		}
+		if r.Smooth != nil {
+			x.Smooth, x.Rough = *r.Smooth, !*r.Smooth
+		}
+		if r.Extra.Top != 0 {
+			x.Top = language.Number(r.Extra.Top)
+		}
+		if r.Extra.Bottom != 0 {
+			x.Bottom = language.Number(r.Extra.Bottom)
+		}
+		x.Data = x.LineHeight != "" || x.Space != "" || x.Top != "" || x.Bottom != ""
+		x.Dressed = r.Colour != nil || r.Outline != nil || r.Shadow != nil || r.Smooth != nil || x.Letter != ""
+		data.Colours = data.Colours || r.Colour != nil || r.Outline != nil || r.Shadow != nil
+		data.Filters, data.Data = data.Filters || x.Smooth, data.Data || x.Data
+		data.Roles = append(data.Roles, x)
+		s.first = data.Roles[0].Constant
+	}
+	return data, nil
+}
+
+// Plan is the fonts, the enum and the dependencies.
+func (s *site) Plan(job platform.Job) (platform.Plan, error) {
+	p := platform.Plan{Files: job.CopiesAt(func(f platform.Face) string { return s.place(job, f) }), Short: s.short(job)}
+	if len(job.Roles) == 0 {
+		return p, nil
+	}
+	data, err := s.code(job)
+	if err != nil {
+		return p, err
+	}
+	ext := ".java"
+	if s.kotlin {
+		ext = ".kt"
+	}
+	text, err := platform.Render(templates, className+ext+".tmpl", data)
+	if err != nil {
+		return p, err
+	}
+	p.Code = append(p.Code, platform.Code(path.Join(s.sources, className+ext), text))
+	p.Entries = s.dependencies()
+	return p, nil
+}
+
+// dependencies are lines behind those of libGDX itself, in their words: the same
+// configuration, version and quotes.
+func (s *site) dependencies() []edit.Entry {
+	var out []edit.Entry
+	for _, m := range s.modules {
+		for _, d := range dependency.FindAllStringSubmatch(m.Text, -1) {
+			value := strings.Replace(d[1], "gdx:gdx:", "gdx:gdx-freetype:", 1)
+			if d[2] != "" {
+				value = strings.Replace(d[1], "gdx:gdx-platform:", "gdx:gdx-freetype-platform:", 1)
+			}
+			if e := (edit.Entry{File: m.File, Syntax: source.Lines{}.Name(), Place: source.After(d[1]), Value: value}); !slices.ContainsFunc(out, func(o edit.Entry) bool { return o.Key() == e.Key() }) {
+				out = append(out, e)
+			}
+		}
+	}
+	return out
+}
+
+func (s *site) short(job platform.Job) []platform.Shortfall {
+	short := platform.Shortfalls(job, map[string]string{
+		platform.PartFallback: "a font that is not there is an error with its path",
+		platform.PartSpace:    "", platform.PartRoom: "", platform.PartShadow: "", platform.PartSmooth: "",
+	})
+	for _, r := range job.Roles {
+		if r.Shadow != nil && r.Shadow.Blur > 0 {
+			short = append(short, platform.Shortfall{Role: r.Name, Part: platform.PartShadow, Why: "a shadow there has no blur"})
+		}
+	}
+	return short
+}
+
+// Held lists the fonts among the assets: all of them are in the game.
+func (s *site) Held() ([]platform.Held, error) {
+	var out []platform.Held
+	for _, f := range s.Tree.Under(s.assets) {
+		if platform.IsFont(f) {
+			rel, _ := platform.Below(s.assets, f)
+			out = append(out, platform.Held{Manifest: f, Value: rel, File: f})
+		}
+	}
+	return out, nil
+}
+
+// Kinds of uses.
+const (
+	usePath = "path" // of a font among the assets
+	useText = "text" // a string of the game
+)
+
+var (
+	sources = []*language.Language{language.Java, language.Kotlin}
+	uses    = []platform.Use{
+		{Languages: sources, Kind: usePath, Pattern: lazy.Regexp(`\b(?:internal|local)\s*\(\s*"([^"\n\\$]*\.(?i:ttf|otf|ttc))"`)},
+		{Languages: sources, Kind: usePath, Named: true, Pattern: lazy.Regexp(`\b(?:internal|local)\s*\(\s*([A-Za-z_][\w.]*)\s*\)`)},
+		{Languages: sources, Kind: usePath, Named: true, Pattern: lazy.Regexp(`\bfontFileName\s*=\s*([A-Za-z_][\w.]*)\s*;`)},
+		{Languages: sources, Kind: usePath, Pattern: lazy.Regexp(`\bfontFileName\s*=\s*"([^"\n\\$]*)"`)},
+		{Languages: sources, Kind: useText, Pattern: lazy.Regexp(`"((?:[^"\n\\]|\\.)*(?:[^\x00-\x7e]|\\u[0-9a-fA-F]{4})(?:[^"\n\\]|\\.)*)"`)},
+	}
+)
+
+// Uses are below the game's folder.
+func (s *site) Uses() (string, []platform.Use) { return s.Dir, uses }
+
+// Answer goes by paths among the assets, and by the characters of the atlases.
+func (s *site) Answer(q platform.Question) platform.Answer {
+	if q.Use.Kind == useText {
+		if len(s.have) == 0 || strings.Contains(q.File, "/test/") {
+			return platform.Answer{}
+		}
+		return platform.AnswerCharacters(q.Typed, s.have)
+	}
+	if q.Use.Named && !platform.LooksLikeFont(q.Typed) {
+		return platform.Answer{}
+	}
+	at := path.Join(s.assets, q.Typed)
+	return platform.AnswerFile(at, q.FontFiles(s.Tree, s.assets), "the game stops with: File not found", "the folder of assets, "+s.assets,
+		func(f string) string { rel, _ := platform.Below(s.assets, f); return rel })
+}

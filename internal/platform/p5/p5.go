@@ -1,0 +1,358 @@
+// Package p5 serves sketches of p5.js 1 and 2, pages and packages: the fonts, and a script
+// with an object for each role that loads its font, draws and measures text with it, and
+// says on the canvas what could not be loaded.
+package p5
+
+import (
+	"bytes"
+	"embed"
+	"fmt"
+	"path"
+	"slices"
+	"strings"
+	"text/template"
+
+	"notaria/internal/edit"
+	"notaria/internal/edit/source"
+	"notaria/internal/face"
+	"notaria/internal/language"
+	"notaria/internal/lazy"
+	"notaria/internal/platform"
+)
+
+//go:embed *.tmpl
+var texts embed.FS
+
+var templates = lazy.Of(func() *template.Template { return template.Must(template.ParseFS(texts, "*.tmpl")) })
+
+// Platform is the platform of p5.js.
+type Platform struct{}
+
+// About describes the platform.
+func (Platform) About() platform.About {
+	return platform.About{
+		Name: "p5", Title: "p5.js", Kind: platform.ByFile, Typed: `loadFont('fonts/…')`,
+		Minimum: "p5.js 1.4 or 2.0; browsers of 2020",
+		Cannot:  []string{"tracking and wider spaces in p5.js 1", "another font where a face is missing (an error shows on the canvas)", "shadows in WEBGL", "text that follows the reader's size"},
+	}
+}
+
+// Type returns the file's name: sketches ask for a font by its path.
+func (Platform) Type(faces []face.Face) []string { return platform.FileNames(faces) }
+
+// site is a folder with pages of sketches, or a package.
+type site struct {
+	platform.Base
+	two   bool // p5.js 2, else 1
+	pages []page
+	pack  bool   // a package: sources import what they use
+	code  string // the folder of the script
+	job   platform.Job
+}
+
+// page is one that loads p5.js on a line of its own.
+type page struct{ file, line string }
+
+var (
+	outputs   = lazy.Regexp(`(?:^|/)(?:dist|out|build|coverage|docs?|node_modules|libraries|examples)(?:/|$)`)
+	ofAddress = lazy.Regexp(`p5@(\d+)|p5\.js/(\d+)\.`)
+	ofHeader  = lazy.Regexp(`p5\.js v(\d+)\.`)
+	ofVersion = lazy.Regexp(`\bVERSION\s*=\s*["'](\d+)\.`)
+	ofPackage = lazy.Regexp(`(\d+)`)
+	imported  = lazy.Regexp(`(?m)^\s*import\s[^;\n]*\bfrom\s*["']p5["']|\brequire\s*\(\s*["']p5["']\s*\)`)
+)
+
+// Sites finds packages that depend on p5.js, and folders of pages that load it.
+func (Platform) Sites(tree platform.Tree, opt platform.Options) ([]platform.Site, error) {
+	var found platform.Found
+	var taken []string
+	for _, f := range tree.Named("package.json") {
+		dir := platform.Folder(f)
+		version := platform.Version(tree, dir, "p5")
+		if version == "" || outputs.MatchString(dir) {
+			continue
+		}
+		s := &site{Base: platform.Base{Tree: tree, Dir: dir}, pack: true}
+		if m := ofPackage.FindString(version); m != "" {
+			s.two = m != "0" && m != "1"
+		}
+		if s.findCode() {
+			taken = append(taken, dir)
+			found.Add(s.Path(), s, nil)
+		}
+	}
+	folders := map[string]*site{}
+	var order []string
+	for _, f := range tree.Under("") {
+		dir := platform.Folder(f)
+		if ext := path.Ext(f); ext != ".html" && ext != ".htm" || outputs.MatchString(dir) || slices.ContainsFunc(taken, func(t string) bool { return t == dir || t == "" || strings.HasPrefix(dir, t+"/") }) {
+			continue
+		}
+		raw, ok := tree.Glance(f, platform.LargestSource)
+		if !ok || !bytes.Contains(raw, []byte("p5")) { // lexing takes far longer
+			continue
+		}
+		clean := language.HTML.Blank(raw)
+		if !platform.IsSketch(clean) {
+			continue
+		}
+		if folders[dir] == nil {
+			folders[dir] = &site{Base: platform.Base{Tree: tree, Dir: dir}, code: dir}
+			order = append(order, dir)
+		}
+		folders[dir].see(f, clean)
+	}
+	for _, dir := range order {
+		found.Add(platform.Shown(dir), folders[dir], nil)
+	}
+	sites, err := found.All()
+	slices.SortStableFunc(sites, func(a, b platform.Site) int { return strings.Compare(a.Path(), b.Path()) })
+	return sites, err
+}
+
+// SiteIn is the sketch in a folder: the page that loads p5.js is told by hand.
+func (Platform) SiteIn(tree platform.Tree, folder string, opt platform.Options) (platform.Site, error) {
+	dir := strings.TrimPrefix(folder, ".")
+	s := &site{Base: platform.Base{Tree: tree, Dir: dir}, code: dir}
+	if v := platform.Version(tree, dir, "p5"); v != "" {
+		s.pack, s.two = true, ofPackage.FindString(v) != "1"
+		s.findCode()
+	}
+	return s, nil
+}
+
+// findCode is the folder of the first source that imports p5.js; false if none does.
+func (s *site) findCode() bool {
+	s.code = s.Dir
+	best := -1
+	for _, f := range s.Tree.Under(s.Dir) {
+		rel, _ := s.Rel(f)
+		l := language.Of(f)
+		if l != language.JavaScript && l != language.TypeScript || outputs.MatchString(path.Dir(rel)) {
+			continue
+		}
+		raw, ok := s.Tree.Glance(f, platform.LargestSource)
+		if !ok || !imported.Match(l.Blank(raw)) {
+			continue
+		}
+		if n := strings.Count(rel, "/"); best < 0 || n < best {
+			best, s.code = n, platform.Folder(f)
+		}
+	}
+	return best >= 0
+}
+
+// largestCopy is how large a copy of p5.js may be, in bytes; those of today have 5 to 6 MB.
+const largestCopy = 16 << 20
+
+// see takes a page in. The version is in the script's address, or in its file.
+func (s *site) see(file string, clean []byte) {
+	m := platform.SketchScript.FindSubmatch(clean)
+	if m == nil {
+		return // among other code on its line
+	}
+	s.pages = append(s.pages, page{file, string(m[1])})
+	address := string(m[2])
+	if v := ofAddress.FindStringSubmatch(address); v != nil {
+		s.two = s.two || v[1]+v[2] != "1"
+		return
+	}
+	raw, ok := s.Tree.Glance(path.Join(path.Dir(file), strings.SplitN(address, "?", 2)[0]), largestCopy)
+	if !ok {
+		return
+	}
+	if v := ofHeader.FindSubmatch(raw[:min(len(raw), 400)]); v != nil {
+		s.two = s.two || string(v[1]) != "1"
+	} else if v := ofVersion.FindSubmatch(raw); v != nil {
+		s.two = s.two || string(v[1]) != "1"
+	}
+}
+
+func (s *site) Title() string {
+	if s.two {
+		return "p5.js 2 " + s.Path()
+	}
+	return "p5.js 1 " + s.Path()
+}
+
+func (s *site) Next() string {
+	step := "call AppType.load() in preload()"
+	if s.two {
+		step = "await AppType.load() in async setup()"
+	}
+	if roles := s.data(s.job).Roles; len(roles) > 0 {
+		step += ", and draw with AppType." + roles[0].Member + ".text(…)"
+	}
+	switch {
+	case s.pack:
+		return "import {AppType} from './app-type.js'; " + step
+	case len(s.pages) == 0:
+		return "load " + scriptFile + " behind p5.js in the page; " + step
+	}
+	return step
+}
+
+// Names of what is generated.
+const (
+	scriptFile = "app-type.js"
+	fontFolder = "fonts"
+)
+
+func (s *site) place(job platform.Job, f platform.Face) string {
+	at, ok := job.At(f, func(p string) bool {
+		_, inside := s.Rel(p)
+		return inside && !outputs.MatchString(path.Dir(p)) && platform.IsFont(p) && path.Ext(p) != ".ttc"
+	})
+	if ok {
+		return at
+	}
+	return path.Join(platform.Spelled(s.Tree, path.Join(s.code, fontFolder)), f.Base())
+}
+
+// line is a role or a file as the templates write it; what is empty is left out.
+type line struct {
+	platform.RoleText
+	Member, About string
+	Literal       string // of the role's name
+	File          string // of the role's face: its place in the list of files
+	Path          string // literal of a file's path
+	Hash          string // literals of colours
+	OutlineHash   string
+	ShadowHash    string
+}
+
+type code struct {
+	Two, Pack    bool
+	Files, Roles []line
+}
+
+// taken are names that the object of the roles has itself.
+var taken = lazy.Words("load report problems roles name length prototype arguments caller constructor toString valueOf hasOwnProperty")
+
+// reserved are words that a member can be called, but not where a dot does not come before.
+func member(role string) string {
+	name := language.Camel(strings.Split(role, "-"))
+	if name != "" && name[0] >= '0' && name[0] <= '9' {
+		name = "role" + name
+	}
+	if taken.Has(name) {
+		return name + "Type"
+	}
+	return name
+}
+
+func (s *site) data(job platform.Job) code {
+	l := language.JavaScript
+	data := code{Two: s.two, Pack: s.pack}
+	at := map[string]int{}
+	for i, f := range job.Faces {
+		at[f.ID()] = i
+		p := platform.Relative(platform.Shown(s.code), s.place(job, f))
+		if s.pack && !strings.HasPrefix(p, ".") {
+			p = "./" + p
+		}
+		data.Files = append(data.Files, line{RoleText: platform.RoleText{FaceID: platform.Listed(f)}, Path: l.Literal(p)})
+	}
+	var names []string
+	for _, r := range job.Roles {
+		names = append(names, member(r.Name))
+	}
+	names = language.Unique(names)
+	for i, r := range job.Roles {
+		x := line{RoleText: r.Text(), Member: names[i], Literal: l.Literal(r.Name), About: language.CommentText(r.About("pixels")), File: fmt.Sprint(at[r.Face.ID()])}
+		if r.Colour != nil {
+			x.Hash = l.Literal(strings.ToLower(r.Colour.Hash()))
+		}
+		if r.Outline != nil {
+			x.OutlineHash = l.Literal(strings.ToLower(r.Outline.Colour.Hash()))
+		}
+		if r.Shadow != nil {
+			x.ShadowHash = l.Literal(strings.ToLower(r.Shadow.Colour.Hash()))
+		}
+		data.Roles = append(data.Roles, x)
+	}
+	return data
+}
+
+// Plan is the fonts, the script, and its element in each page.
+func (s *site) Plan(job platform.Job) (platform.Plan, error) {
+	s.job = job
+	p := platform.Plan{Files: job.CopiesAt(func(f platform.Face) string { return s.place(job, f) }), Short: s.short(job)}
+	if len(job.Roles) == 0 {
+		return p, nil
+	}
+	text, err := platform.Render(templates, scriptFile+".tmpl", s.data(job))
+	if err != nil {
+		return p, err
+	}
+	p.Code = []platform.File{platform.Code(path.Join(s.code, scriptFile), text)}
+	for _, page := range s.pages {
+		p.Entries = append(p.Entries, edit.Entry{File: page.file, Syntax: source.Lines{}.Name(), Place: source.After(page.line),
+			Value: `<script src="` + language.EscapeAttribute(platform.Relative(path.Dir(page.file), path.Join(s.code, scriptFile))) + `"></script>`})
+	}
+	return p, nil
+}
+
+func (s *site) short(job platform.Job) []platform.Shortfall {
+	why := map[string]string{
+		platform.PartFallback: "a font that cannot be loaded is said on the canvas",
+		platform.PartShadow:   "",
+	}
+	if s.two {
+		why[platform.PartSpace] = ""
+	} else {
+		why[platform.PartTracking] = "p5.js 1 draws the letters of a font itself, without spacing"
+	}
+	return platform.Shortfalls(job, why)
+}
+
+// Held lists the fonts that scripts of the site load now.
+func (s *site) Held() ([]platform.Held, error) {
+	var list []platform.Held
+	for _, f := range s.scripts() {
+		raw, ok := s.Tree.Glance(f, platform.LargestSource)
+		if !ok {
+			continue
+		}
+		l := language.Of(f)
+		for _, m := range loads.FindAllSubmatchIndex(l.Blank(raw), -1) {
+			name := string(raw[m[2]:m[3]])
+			if at, ok := s.find(name); ok {
+				list = append(list, platform.Held{Manifest: f, Line: strings.Count(string(raw[:m[2]]), "\n") + 1, Value: "loadFont(" + name + ")", Name: name, File: at})
+			}
+		}
+	}
+	for _, f := range s.Tree.Under(s.Dir) {
+		if rel, _ := s.Rel(f); platform.LooksLikeFont(f) && !outputs.MatchString(path.Dir(rel)) {
+			list = append(list, platform.Held{Manifest: f, Value: rel, File: f})
+		}
+	}
+	return list, nil
+}
+
+// scripts are the site's own, without what was made of others.
+func (s *site) scripts() []string {
+	var list []string
+	for _, f := range s.Tree.Under(s.Dir) {
+		l := language.Of(f)
+		if rel, _ := s.Rel(f); (l == language.JavaScript || l == language.TypeScript) && !outputs.MatchString(path.Dir(rel)) && !library.MatchString(path.Base(f)) {
+			list = append(list, f)
+		}
+	}
+	return list
+}
+
+// find is the file that an address in a sketch means: from the page, or from the root of
+// what a bundler serves; false if it cannot be in the tree.
+func (s *site) find(address string) (string, bool) {
+	if strings.Contains(address, ":") || strings.ContainsAny(address, "$#{}") || strings.HasPrefix(address, "//") {
+		return "", false
+	}
+	for _, root := range []string{"", "public", "static"} {
+		if at := path.Join(s.Dir, root, address); len(s.Tree.Named(path.Base(at))) > 0 && slices.Contains(s.Tree.Named(path.Base(at)), at) {
+			return at, true
+		}
+	}
+	at := path.Join(s.Dir, address)
+	return at, !s.pack && (s.Dir == "" || strings.HasPrefix(at, s.Dir+"/"))
+}

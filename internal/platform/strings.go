@@ -1,0 +1,127 @@
+package platform
+
+import (
+	"bytes"
+	"fmt"
+	"path"
+	"slices"
+	"strconv"
+	"strings"
+	"unicode/utf8"
+
+	"notaria/internal/language"
+)
+
+// Bounds of what is looked through for the strings of an app: characters are few, files
+// can be many.
+const (
+	maxTextFile = 1 << 20
+	maxAllTexts = 64 << 20
+)
+
+// texts are files that hold what an app shows, by their endings, all of it text.
+var texts = []string{".properties", ".json", ".csv", ".tsv", ".po", ".txt", ".strings", ".xcstrings", ".arb", ".pot", ".xml", ".yaml", ".yml", ".ini", ".toml", ".md"}
+
+// builds are files about an app, which it does not show; Notaria writes into some of them.
+var builds = []string{"metadata.json", "platformio.ini", "idf_component.yml", "CMakeLists.txt", "Makefile", "package.json", "package-lock.json", "tsconfig.json"}
+
+// AppCharacters are the characters in the strings of an app's sources and in its text
+// files, each once, in the order of their codepoints: a few more than it shows, and none
+// less, as far as they stand there. What Notaria generated is left out.
+func AppCharacters(tree Tree, dir string) []rune {
+	have := map[rune]bool{}
+	all := 0
+	for _, f := range tree.Under(dir) {
+		if strings.HasPrefix(path.Base(f), "notaria.") || slices.Contains(builds, path.Base(f)) || path.Ext(f) == ".gradle" || path.Ext(f) == ".kts" || language.Of(f) == nil && !slices.Contains(texts, strings.ToLower(path.Ext(f))) {
+			continue
+		}
+		raw, ok := tree.Glance(f, maxTextFile)
+		if !ok || bytes.Contains(raw[:min(len(raw), 400)], []byte(Generated)) {
+			continue
+		}
+		if all += len(raw); all > maxAllTexts {
+			break
+		}
+		if text, shown := Wording(f, raw); shown {
+			addRunes(have, []byte(text))
+		}
+	}
+	return drawable(have)
+}
+
+// addRunes adds the characters of a text, those that are written as \u00e9 among them.
+func addRunes(have map[rune]bool, text []byte) {
+	for _, r := range Spoken16(string(text)) {
+		have[r] = true
+	}
+}
+
+// Spoken16 is text with its escapes of four digits read, as most languages write them.
+func Spoken16(s string) string {
+	if !strings.Contains(s, `\u`) {
+		return s
+	}
+	var b strings.Builder
+	for i := 0; i < len(s); i++ {
+		if s[i] == '\\' && i+5 < len(s) && s[i+1] == 'u' {
+			if n, err := strconv.ParseUint(s[i+2:i+6], 16, 32); err == nil {
+				b.WriteRune(rune(n))
+				i += 5
+				continue
+			}
+		}
+		b.WriteByte(s[i])
+	}
+	return b.String()
+}
+
+// Atlas are the characters of a role that are drawn into its atlas: those that it asks for,
+// and those of the app's strings where it wants them, as far as the face has them. A role
+// that asks for none gets Latin and the app's strings.
+func (r Role) Atlas(job Job, app func() []rune) ([]rune, error) {
+	have := map[rune]bool{}
+	for _, c := range r.Characters {
+		have[c] = true
+	}
+	if r.Characters == nil {
+		for c := ' '; c <= 0xFF; c++ {
+			have[c] = c < 0x7F || c >= 0xA0
+		}
+	}
+	if r.Characters == nil || r.AppStrings {
+		for _, c := range app() {
+			have[c] = true
+		}
+	}
+	facts, err := job.Facts(Original{r.Face.ID()})
+	if err != nil {
+		return nil, err
+	}
+	var out []rune
+	for c, yes := range have {
+		if _, drawn := facts.Metrics.Advance(c); yes && drawn {
+			out = append(out, c)
+		}
+	}
+	slices.Sort(out)
+	return out, nil
+}
+
+// AnswerCharacters judges a string of an app: whether any role's atlas has its characters.
+func AnswerCharacters(typed string, have map[rune]bool) Answer {
+	var lacks []string
+	for _, r := range Spoken16(typed) {
+		if shown := fmt.Sprintf("%c (U+%04X)", r, r); r > ' ' && r != '\\' && !have[r] && !language.Unseen(r) && r != utf8.RuneError && !slices.Contains(lacks, shown) {
+			lacks = append(lacks, shown)
+		}
+	}
+	if len(lacks) == 0 {
+		return Answer{}
+	}
+	if len(lacks) > anyOfAtMost {
+		lacks = append(lacks[:anyOfAtMost], "…")
+	}
+	return Answer{Fault: NoCharacter, Message: "no role's atlas has " + strings.Join(lacks, ", "),
+		Cause: "an atlas holds the characters that the role asks for, as far as the face has them; the others are not drawn",
+		Cure:  "add them to characters of the role in notaria.toml, or choose a face that has them"}
+}

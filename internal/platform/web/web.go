@@ -1,0 +1,289 @@
+// Package web serves web pages: the faces as WOFF 2, a style sheet with an @font-face rule
+// for each, a class and custom properties for each role, and for each face a stand-in: a
+// rule that gives a font of the reader's machine the measures of ours, so that no line
+// moves when the font arrives.
+//
+// Plain pages link the style sheet and load the fonts early; the sources of a bundler
+// import it.
+package web
+
+import (
+	"embed"
+	"encoding/json"
+	"fmt"
+	"path"
+	"slices"
+	"strings"
+	"text/template"
+
+	"notaria/internal/edit/splice"
+	"notaria/internal/face"
+	"notaria/internal/language"
+	"notaria/internal/lazy"
+	"notaria/internal/platform"
+)
+
+//go:embed app-type.css.tmpl
+var texts embed.FS
+
+var templates = lazy.Of(func() *template.Template { return template.Must(template.ParseFS(texts, "*.tmpl")) })
+
+// Platform is the web.
+type Platform struct{}
+
+// Options.
+const (
+	optFormats = "formats"
+	optDisplay = "font-display"
+	optPacking = "packing"
+	small      = "small"
+	fast       = "fast"
+	formatTwo  = "woff2"
+	formatOne  = "woff"
+)
+
+// displays are the values of font-display (CSS Fonts 4, 4.9).
+var displays = []string{"auto", "block", "swap", "fallback", "optional"}
+
+// About describes the platform.
+func (Platform) About() platform.About {
+	return platform.About{
+		Name: "web", Title: "Web", Kind: platform.ByFamily, Typed: `font-family: "…"`,
+		Minimum: "browsers that read WOFF 2 (from 2018); older ones with formats = [\"woff2\", \"woff\"]",
+		Cannot:  []string{"early loading in a bundler's pages (their fonts get other names when they are built)"},
+		Options: []platform.Option{
+			{Key: optFormats, Kind: platform.KindList, Help: "woff2, if absent; woff as well, for browsers before 2018"},
+			{Key: optPacking, Kind: platform.KindWord, Help: "fast, if absent; small takes about a second for each face and a twelfth off its size: for what is published"},
+			{Key: optDisplay, Kind: platform.KindWord, Help: "swap, if absent: what shows while a font is loading, as CSS has it"},
+		},
+	}
+}
+
+// Type returns the family: browsers tell its faces apart by weight and slant.
+func (Platform) Type(faces []face.Face) []string {
+	return platform.Families(faces)
+}
+
+// site is a package of a bundler, or a folder of pages.
+type site struct {
+	platform.Base
+	opt   platform.Options
+	sheet string // the folder of the style sheet
+	hooks []hook // where it is taken in
+	plan  platform.Job
+	files map[string]bool // below the folder, once it was asked for one
+
+	blocksRead bool
+	blocksKept []block
+}
+
+// outputs are folders that hold what was made of sources, or pages about the code.
+var outputs = lazy.Regexp(`(?:^|/)(?:dist|out|coverage|docs?|javadoc|apidocs|target|public/build|www/build|storybook-static|fixtures|__tests__|testdata|playwright-report|_site|site-packages|test-results)(?:/|$)`)
+
+// shells are those of apps whose pages are copies, or are drawn otherwise.
+var shells = lazy.Regexp(`(?:^|/)(?:android/app/src|ios/App|platforms/\w+|macos/Runner|windows/runner|linux/runner)(?:/|$)`)
+
+// bundlers are packages that take style sheets in, or frameworks that bring one that does.
+var bundlers = lazy.Words(`vite webpack parcel rollup esbuild @rspack/core @parcel/core next nuxt @angular/core react-scripts svelte @sveltejs/kit vue astro gatsby
+	preact solid-js @remix-run/react @react-router/dev snowpack laravel-mix @vue/cli-service lit`)
+
+// Sites finds packages of bundlers with a style sheet that they import, and folders with an
+// index.html that links a style sheet of their own.
+func (Platform) Sites(tree platform.Tree, opt platform.Options) ([]platform.Site, error) {
+	var found platform.Found
+	if err := valid(opt); err != nil {
+		return nil, err
+	}
+	var taken []string
+	for _, f := range tree.Named("package.json") {
+		dir := platform.Folder(f)
+		if excluded(tree, dir) || !bundled(tree, dir) {
+			continue
+		}
+		if s := newSite(tree, dir, opt); s.bundle() {
+			taken = append(taken, dir)
+			found.Add(s.Path(), s, nil)
+		}
+	}
+	for _, f := range tree.Named("index.html") {
+		dir := platform.Folder(f)
+		within := func(t string) bool { return t == dir || t == "" || strings.HasPrefix(dir, t+"/") }
+		if excluded(tree, dir) || slices.ContainsFunc(taken, within) {
+			continue
+		}
+		if raw, ok := tree.Glance(f, platform.LargestSource); ok && platform.IsSketch(language.HTML.Blank(raw)) {
+			continue // its text is drawn
+		}
+		if s := newSite(tree, dir, opt); s.page() {
+			taken = append(taken, dir) // pages further down belong to it
+			found.Add(s.Path(), s, nil)
+		}
+	}
+	sites, err := found.All()
+	slices.SortStableFunc(sites, func(a, b platform.Site) int { return strings.Compare(a.Path(), b.Path()) })
+	return sites, err
+}
+
+// SiteIn is the site in a folder; where no page or source takes a style sheet in, ours
+// stands alone.
+func (Platform) SiteIn(tree platform.Tree, folder string, opt platform.Options) (platform.Site, error) {
+	if err := valid(opt); err != nil {
+		return nil, err
+	}
+	s := newSite(tree, strings.TrimPrefix(folder, "."), opt)
+	if bundled(tree, s.Dir) && s.bundle() || s.page() {
+		return s, nil
+	}
+	s.sheet = s.Dir
+	return s, nil
+}
+
+func valid(opt platform.Options) error {
+	for _, f := range opt.List(optFormats) {
+		if f != formatTwo && f != formatOne {
+			return platform.Refuse("Web", `"woff2" and "woff" for formats`, fmt.Sprintf("%q", f), "correct it under [target.web] in notaria.toml")
+		}
+	}
+	if w := opt.Word(optPacking); w != "" && w != small && w != fast {
+		return platform.Refuse("Web", `"fast" or "small" for packing`, fmt.Sprintf("%q", w), "correct it under [target.web] in notaria.toml")
+	}
+	if d := opt.Word(optDisplay); d != "" && !slices.Contains(displays, d) {
+		return platform.Refuse("Web", "one of "+strings.Join(displays, ", ")+" for font-display", fmt.Sprintf("%q", d), "correct it under [target.web] in notaria.toml")
+	}
+	return nil
+}
+
+func newSite(tree platform.Tree, dir string, opt platform.Options) *site {
+	return &site{Base: platform.Base{Tree: tree, Dir: dir}, opt: opt}
+}
+
+// excluded says whether a folder is output, or a part of an app of another platform.
+func excluded(tree platform.Tree, dir string) bool {
+	if outputs.MatchString(dir) || shells.MatchString(dir) {
+		return true
+	}
+	for at := dir; ; at = platform.Folder(at) {
+		if platform.UsesFlutter(tree, at) || platform.UsesExpo(tree, at) || platform.UsesReactNative(tree, at) {
+			return true
+		}
+		if at == "" {
+			return false
+		}
+	}
+}
+
+// bundled says whether a package depends on a bundler or a framework.
+func bundled(tree platform.Tree, dir string) bool {
+	raw, err := tree.Read(path.Join(dir, "package.json"))
+	if err != nil {
+		return false
+	}
+	var p struct {
+		Dependencies    map[string]any `json:"dependencies"`
+		DevDependencies map[string]any `json:"devDependencies"`
+	}
+	if json.Unmarshal(raw, &p) != nil {
+		return false
+	}
+	for _, list := range []map[string]any{p.Dependencies, p.DevDependencies} {
+		for name := range list {
+			if bundlers.Has(name) {
+				return true
+			}
+		}
+	}
+	return false
+}
+
+func (s *site) Title() string { return "Web " + s.Path() }
+
+func (s *site) Next() string {
+	if len(s.hooks) == 0 {
+		return "link or import " + path.Join(s.sheet, sheetFile) + " where the pages take their style sheets in"
+	}
+	return "load the page again, without the browser's cache"
+}
+
+// Names of what is generated.
+const (
+	sheetFile  = "app-type.css"
+	fontFolder = "fonts"
+)
+
+// formats are those that a face gets, the best first.
+func (s *site) formats() []string {
+	if slices.Contains(s.opt.List(optFormats), formatOne) {
+		return []string{formatTwo, formatOne}
+	}
+	return []string{formatTwo}
+}
+
+// file is a face in one format: where somebody put it on the site, else where ours go.
+func (s *site) file(job platform.Job, f platform.Face, format string) string {
+	at, ok := job.At(f, func(p string) bool {
+		rel, inside := s.Rel(p)
+		return inside && !platform.IsTest(rel) && path.Ext(p) == "."+format && !outputs.MatchString(path.Dir(p))
+	})
+	if ok {
+		return at
+	}
+	return path.Join(platform.Spelled(s.Tree, path.Join(s.sheet, fontFolder)), platform.FileBase(f.ID())+"."+format)
+}
+
+// Plan is each face in the formats of the web, the style sheet, and what takes it in.
+func (s *site) Plan(job platform.Job) (platform.Plan, error) {
+	s.plan = job
+	var p platform.Plan
+	for _, f := range job.Faces {
+		for _, format := range s.formats() {
+			var recipe platform.Recipe = platform.WOFF2{Face: f.ID(), Small: s.opt.Word(optPacking) == small}
+			if format == formatOne {
+				recipe = platform.WOFF{Face: f.ID()}
+			}
+			p.Files = append(p.Files, platform.File{Path: s.file(job, f, format), Recipe: recipe})
+		}
+	}
+	if len(job.Roles) == 0 {
+		return p, nil
+	}
+	data, err := s.code(job)
+	if err != nil {
+		return p, err
+	}
+	text, err := platform.Render(templates, sheetFile+".tmpl", data)
+	if err != nil {
+		return p, err
+	}
+	p.Code = []platform.File{platform.Code(path.Join(s.sheet, sheetFile), text)}
+	p.Entries = s.entries(job)
+	return p, nil
+}
+
+// Held lists the fonts that style sheets of the site name now.
+func (s *site) Held() ([]platform.Held, error) {
+	var list []platform.Held
+	for _, f := range s.sheets() {
+		raw, ok := s.Tree.Glance(f, platform.LargestSource)
+		if !ok {
+			continue // a program made it
+		}
+		for _, m := range fontURL.FindAllSubmatchIndex(language.Of(f).Blank(raw), -1) {
+			name := string(raw[m[2]:m[3]])
+			if at, ok := s.find(f, name); ok {
+				list = append(list, platform.Held{Manifest: f, Line: splice.LineOf(raw, m[2]), Value: "url(" + name + ")", Name: name, File: at})
+			}
+		}
+	}
+	return list, nil
+}
+
+// sheets are the style sheets of the site, without what was made of others.
+func (s *site) sheets() []string {
+	var list []string
+	for _, f := range s.Tree.Under(s.Dir) {
+		if rel, _ := s.Rel(f); (language.Of(f) == language.CSS || language.Of(f) == language.SCSS) && !outputs.MatchString(path.Dir(rel)) {
+			list = append(list, f)
+		}
+	}
+	return list
+}

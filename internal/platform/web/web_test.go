@@ -1,0 +1,51 @@
+package web
+
+import (
+	"testing"
+
+	"github.com/stretchr/testify/require"
+
+	"notaria/internal/face"
+	"notaria/internal/platform"
+)
+
+// What a rule says of its file, and a role of its face: numbers, or for a variable font the
+// ranges of its axes.
+func TestRangesOfVariableFonts(t *testing.T) {
+	for name, tt := range map[string]struct {
+		face                      face.Face
+		weight, own, stretch, one string
+	}{
+		"plain":        {face.Face{Weight: 700, Width: 100}, "700", "700", "", ""},
+		"narrow":       {face.Face{Weight: 400, Width: 87.5}, "400", "400", "87.5%", "87.5%"},
+		"variable":     {face.Face{Weight: 400, Width: 100, Axes: []face.Axis{{Tag: "wght", Min: 100, Default: 400, Max: 900}, {Tag: "wdth", Min: 75, Default: 100, Max: 112.5}}}, "100 900", "400", "75% 112.5%", ""},
+		"out of range": {face.Face{Weight: 5000, Width: 0}, "1000", "1000", "", ""},
+	} {
+		require.Equal(t, []string{tt.weight, tt.own, tt.stretch, tt.one}, []string{weight(tt.face), ownWeight(tt.face), stretch(tt.face), ownStretch(tt.face)}, name)
+	}
+	require.Equal(t, []string{"italic", "normal"}, []string{style(face.Face{Slant: face.Italic}), style(face.Face{Slant: face.Upright})})
+}
+
+// The font that stands in is of the kind that the face, or its role, is of.
+func TestKindsOfStandIns(t *testing.T) {
+	require.Equal(t, []string{"mono", "mono", "serif", "serif", "sans", "sans"}, []string{kindOf(face.Face{FixedPitch: true}), kindOf(face.Face{Category: "mono"}), kindOf(face.Face{Category: "slab"}),
+		kindOf(face.Face{Category: "serif"}), kindOf(face.Face{Category: "unknown"}), kindOf(face.Face{})})
+	require.Nil(t, newStandIn(face.Face{}, platform.Facts{}, ""))
+	sum := 0
+	for _, n := range often {
+		sum += n
+	}
+	require.InDelta(t, 1000, sum, 15)
+	require.InDelta(t, 0.45, mean(helvetica), 0.03)
+	require.Less(t, mean(times), mean(helvetica))
+}
+
+// Of two rules the one with more ids, classes and types wins over the other.
+func TestRulesOverARole(t *testing.T) {
+	for sel, over := range map[string]bool{"p": false, ".a": false, ".a .b": false, "h1.a, .b": false, ".a p.b": true, "#x": true, ".a .b .c": true, ".a:hover p": true, "[lang] .a b": true, "#x .type-body": false, "p::first-line": false} {
+		require.Equal(t, over, platform.AnswerRule(sel).Fault == platform.OverRole, sel)
+	}
+	require.Equal(t, "../../a/b.css", platform.Relative("x/y", "a/b.css"))
+	require.Equal(t, "b.css", platform.Relative("", "b.css"))
+	require.Equal(t, "fonts/b.css", platform.Relative("x", "x/fonts/b.css"))
+}

@@ -1,0 +1,64 @@
+package platform
+
+import (
+	"strconv"
+	"strings"
+
+	"notaria/internal/face"
+)
+
+// weightWords are the weights that platforms have words for (OpenType, OS/2, usWeightClass).
+var weightWords = map[string]int{
+	"thin": 100, "hairline": 100, "extralight": 200, "ultralight": 200, "light": 300, "normal": 400, "regular": 400, "book": 400, "plain": 400, "roman": 400, "medium": 500,
+	"semibold": 600, "demibold": 600, "bold": 700, "extrabold": 800, "ultrabold": 800, "black": 900, "heavy": 900,
+}
+
+// StyleWord reads a weight or a slant as code and style sheets write it: 700, w700, FontWeight.Bold,
+// SEMI_BOLD, italic. weight is 0 where it says nothing of it; ok is false where it is neither.
+func StyleWord(s string) (weight int, italic, ok bool) {
+	s = strings.ToLower(strings.Trim(strings.TrimSpace(s), `"'`))
+	s = strings.NewReplacer("-", "", "_", "", " ", "").Replace(s[strings.LastIndexByte(s, '.')+1:])
+	if s == "italic" || s == "oblique" {
+		return 0, true, true
+	}
+	if s == "bolditalic" {
+		return 700, true, true
+	}
+	digits := strings.TrimPrefix(s, "w")
+	if n, err := strconv.Atoi(digits); err == nil && n >= 1 && n <= 1000 {
+		return n, false, true
+	}
+	if w, ok := weightWords[s]; ok {
+		return w, false, true
+	}
+	return 0, false, false
+}
+
+// HasWeight says whether a family has a face that shows for a weight as it was meant: that weight, or
+// a neighbour that platforms take for it without faking (CSS Fonts 4, 5.2: 400 and 500 stand for each
+// other, and what is bold is not made bolder).
+func HasWeight(family []Face, weight int) bool {
+	for _, f := range family {
+		d := max(f.Weight-weight, weight-f.Weight)
+		switch {
+		case f.Variable, d < 100, f.Weight >= 400 && f.Weight <= 500 && weight >= 400 && weight <= 500, d == 100 && f.Weight >= 600 && weight >= 600:
+			return true
+		}
+	}
+	return false
+}
+
+// HasItalic says whether a family has a slanted face.
+func HasItalic(family []Face) bool {
+	for _, f := range family {
+		if f.Slant != face.Upright {
+			return true
+		}
+		for _, a := range f.Axes {
+			if a.Tag == "ital" || a.Tag == "slnt" {
+				return true
+			}
+		}
+	}
+	return false
+}
