@@ -22,16 +22,8 @@ var (
 	saidRole   = lazy.Regexp(`\bAppType\b.*\b(?:no face for the role ([A-Za-z][\w-]*);|the role ([A-Za-z][\w-]*) has no font\b)`)
 )
 
-// What the platforms themselves say of a font that they do not find: a name in its own words, or
-// the file in a line that speaks of trouble. The texts are those of Core Text, React Native on iOS,
-// expo-font, Pango, Firefox, and of MAUI on Android.
+// A font that a platform does not find is also told by its file, in a line that speaks of trouble.
 var (
-	ownWords = lazy.Regexp(`CoreText note: Client requested name "([^"]+)"` +
-		`|Unrecognized font family '([^']+)'` +
-		`|fontFamily "([^"]+)" is not a system font` +
-		`|couldn't load font "([^"]+?)(?: (?:Not-Rotated )?[\d.]+(?:px)?)?", falling back` +
-		`|downloadable font: .*\(font-family: "([^"]+)"` +
-		`|Unable to load font '([^']+)' from assets`)
 	fontFile = lazy.Regexp(`([\p{L}\p{N}_%.+~-]+\.(?i:ttf|otf|ttc|otc|woff2?))\b`)
 	trouble  = lazy.Regexp(`(?i)not found|could ?n[o']t\b|cannot|can't|unable to|failed|does(?: not|n't) exist|no such|no file\b|\bnet::err_|\b404\b|AppType: expected|notaria register`)
 )
@@ -50,13 +42,19 @@ type Sighting struct {
 // mostSightings is how many faces of one log are told of.
 const mostSightings = 500
 
-// ReadLog finds what a log says of faces; an empty list if it says nothing. Lines of any length and
-// encoding are read.
-func ReadLog(log []byte) []Sighting {
+// ReadLog finds what a log says of faces, in the words of generated code and of platforms; an empty list if it says
+// nothing. Lines of any length and encoding are read.
+func ReadLog(log []byte, platforms []platform.Platform) []Sighting {
 	var out []Sighting
+	var words []*lazy.Pattern
+	for _, p := range platforms {
+		if r, ok := p.(platform.LogReader); ok {
+			words = append(words, r.LogLines()...)
+		}
+	}
 	at := map[[3]string]int{}
 	for line := range bytes.Lines(log) {
-		said, ok := sighting(bytes.TrimRight(line[:min(len(line), 4096)], "\r\n"))
+		said, ok := sighting(bytes.TrimRight(line[:min(len(line), 4096)], "\r\n"), words)
 		if !ok {
 			continue
 		}
@@ -78,7 +76,7 @@ func ReadLog(log []byte) []Sighting {
 }
 
 // sighting is what one line says; false if it says nothing of a face.
-func sighting(line []byte) (Sighting, bool) {
+func sighting(line []byte, words []*lazy.Pattern) (Sighting, bool) {
 	first := func(m [][]byte) string {
 		for _, g := range m[1:] {
 			if len(g) > 0 {
@@ -96,8 +94,10 @@ func sighting(line []byte) (Sighting, bool) {
 	if m := listedFace.FindSubmatch(line); m != nil {
 		return Sighting{Face: string(m[2]), There: string(m[1]) != "MISSING"}, true
 	}
-	if m := ownWords.FindSubmatch(line); m != nil {
-		return Sighting{Asked: first(m)}, true
+	for _, w := range words {
+		if m := w.FindSubmatch(line); m != nil {
+			return Sighting{Asked: first(m)}, true
+		}
 	}
 	if trouble.Match(line) {
 		if m := fontFile.FindSubmatch(line); m != nil {

@@ -4,15 +4,17 @@ import (
 	"testing"
 
 	"github.com/stretchr/testify/require"
+
+	"notaria/internal/platform/all"
 )
 
 // Consoles put their own words in front of lines.
 func TestReadLog(t *testing.T) {
-	seen := ReadLog([]byte("2026-06-01 12:00:00.000 Quay[123:456] Faces of this app:\n  there   SkerrySans-Regular\n" +
-		"06-01 12:00 I/flutter:   MISSING SkerrySans-Bold\r\n" +
-		"Quay[1:2] [default] AppType: no face SkerrySans-Bold; the system font shows instead\n" +
-		"W/AppType (12): no face for the role heading; the system's shows instead\n" +
-		"nothing is MISSING here\nwhat is there is there\n"))
+	seen := ReadLog([]byte("2026-06-01 12:00:00.000 Quay[123:456] Faces of this app:\n  there   SkerrySans-Regular\n"+
+		"06-01 12:00 I/flutter:   MISSING SkerrySans-Bold\r\n"+
+		"Quay[1:2] [default] AppType: no face SkerrySans-Bold; the system font shows instead\n"+
+		"W/AppType (12): no face for the role heading; the system's shows instead\n"+
+		"nothing is MISSING here\nwhat is there is there\n"), all.Platforms)
 	require.Equal(t, []Sighting{
 		{Face: "SkerrySans-Regular", There: true, Lines: 1, Reasons: []Finding{}},
 		{Face: "SkerrySans-Bold", Lines: 2, Reasons: []Finding{}},
@@ -36,7 +38,7 @@ func TestReadLogOfPlatforms(t *testing.T) {
 		`Loaded fonts/SkerrySans-Bold.ttf in 3 ms`:                                                                                                                                                  "",
 		`could not find the harbour`: "",
 	} {
-		seen := ReadLog([]byte(line))
+		seen := ReadLog([]byte(line), all.Platforms)
 		if asked == "" {
 			require.Empty(t, seen, line)
 			continue
@@ -47,7 +49,7 @@ func TestReadLogOfPlatforms(t *testing.T) {
 
 func FuzzReadLog(f *testing.F) {
 	f.Add([]byte("AppType: no face A;\n  MISSING B\nthere   C"))
-	f.Fuzz(func(_ *testing.T, log []byte) { ReadLog(log) })
+	f.Fuzz(func(_ *testing.T, log []byte) { ReadLog(log, all.Platforms) })
 }
 
 func FuzzParseKnown(f *testing.F) {

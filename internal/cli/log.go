@@ -11,6 +11,7 @@ import (
 	"notaria/internal/audit"
 	"notaria/internal/document"
 	"notaria/internal/fault"
+	"notaria/internal/platform/all"
 )
 
 // mostLog is how large a log may be, in bytes.
@@ -22,7 +23,7 @@ func (a *app) readLog(ctx context.Context, name string) error {
 	if err != nil {
 		return err
 	}
-	seen := audit.ReadLog(log)
+	seen := audit.ReadLog(log, all.Platforms)
 	if len(seen) == 0 {
 		return &codeError{exitUse, &fault.Error{File: name, Expected: "a log with lines of AppType, such as AppType.report() prints, or with a platform's own words about a font", Found: "none", Cure: "print AppType.report() when the app starts, build the app again, and take a new log"}}
 	}

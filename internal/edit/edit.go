@@ -117,6 +117,10 @@ type Syntax interface {
 	Missing(doc Document, want []Entry) ([]Lack, error)
 }
 
+// AnyEntry is a syntax in which an entry can be any line, element or key of the document, and not only what
+// names a font.
+type AnyEntry interface{ AnyEntry() }
+
 // A Converter is a syntax that can also change what somebody else wrote, where they ask for
 // it with --take-over: it returns the new text, and mine with the entries that are Notaria's
 // from then on. What was there before is in their With, for striking brings it back.

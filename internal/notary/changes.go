@@ -248,7 +248,7 @@ func (w *writer) manifests() []*manifest {
 		m.want, m.concerned = append(m.want, e), true
 	}
 	for _, e := range w.p.Ledger.Entries {
-		if !platform.Writes(e.Entry) {
+		if !w.p.couldWrite(e.Entry) {
 			continue
 		}
 		m := at(e.Entry)
@@ -346,14 +346,14 @@ func (w *writer) one(doc edit.Document, m *manifest) ([]byte, []registry.Entry, 
 	var want, owned []edit.Entry
 	owners := map[string][]registry.Owner{}
 	for _, e := range m.want {
-		if !platform.Writes(e.Entry) {
+		if !w.p.couldWrite(e.Entry) {
 			return nil, nil, fmt.Errorf("%s: Notaria does not know its own entry %q; report this", e.File, e.Value)
 		}
 		want = append(want, e.Entry)
 		owners[e.Key()] = e.Owners
 	}
 	for _, e := range m.owned {
-		if platform.Writes(e.Entry) { // else it is somebody's, whatever the ledger says
+		if w.p.couldWrite(e.Entry) { // else it is somebody's, whatever the ledger says
 			owned = append(owned, e.Entry)
 		}
 	}

@@ -8,6 +8,7 @@ import (
 	"strings"
 
 	"notaria/internal/change"
+	"notaria/internal/edit"
 	"notaria/internal/fault"
 	"notaria/internal/intake"
 	"notaria/internal/platform"
@@ -80,4 +81,9 @@ func writeText(set *change.Set, name string, text []byte) error {
 		text = bytes.ReplaceAll(unix(text), []byte("\n"), []byte("\r\n"))
 	}
 	return set.Write(name, text)
+}
+
+// couldWrite says whether an entry of the ledger is one that a platform can have written.
+func (p *Project) couldWrite(e edit.Entry) bool {
+	return platform.CouldWrite(e, p.syntaxes[e.Syntax], p.targets)
 }

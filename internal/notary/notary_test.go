@@ -218,7 +218,7 @@ func TestTreePassesOverWhatOthersMade(t *testing.T) {
 	dir, err := disk.Open(root)
 	require.NoError(t, err)
 	defer dir.Close()
-	tree, err := ReadTree(dir)
+	tree, err := ReadTree(dir, skipsOf(all.Platforms))
 	require.NoError(t, err)
 	require.Equal(t, []string{"app/loop"}, tree.Links)
 	require.Equal(t, []string{"app/x.txt"}, tree.Named("x.txt"))

@@ -5,6 +5,7 @@ import (
 	"fmt"
 	"os"
 	"path/filepath"
+	"slices"
 	"strings"
 	"testing"
 
@@ -13,20 +14,24 @@ import (
 	"notaria/internal/audit"
 	"notaria/internal/intake"
 	"notaria/internal/notary"
-	"notaria/internal/platform"
+	"notaria/internal/platform/all"
 	"notaria/internal/skerry"
+	"notaria/tests/mast"
 )
 
+// A platform of a new shape is a package and a line: its manifests' form, its files and code, its flaws, the lines of its
+// logs and the folders that its build makes are known to nothing else.
 func TestAPlatformIsAPackageAndALine(t *testing.T) {
+	platforms := append(slices.Clone(all.Platforms), mast.Platform{}) // the line
 	ctx, root := context.Background(), filepath.Join(t.TempDir(), "skerry")
-	require.NoError(t, skerry.Place(root))
+	require.NoError(t, skerry.Place(root, "deckgame"))
 	write := func(name, text string) {
 		require.NoError(t, os.WriteFile(filepath.Join(root, name), []byte(text), 0o644))
 	}
-	require.NoError(t, os.Mkdir(filepath.Join(root, "buoy"), 0o755))
-	const manifest, code = "buoy {\n    light()\n}\n", "class App {\n    String s = \"Buoy.face(\\\"No\\\")\"; // Buoy.face(\"No\")\n    Face f = Buoy.face(\"SkerrySans-Blod\");\n}\n"
-	write("buoy/buoy.gradle", manifest)
-	write("buoy/App.java", code)
+	require.NoError(t, os.Mkdir(filepath.Join(root, "mast"), 0o755))
+	const manifest, code = "~ keel\n", "class App {\n    String s = \"Mast.face(\\\"No\\\")\"; // Mast.face(\"No\")\n    Face f = Mast.face(\"SkerrySans-Blod\");\n}\n"
+	write("mast/mast.rig", manifest)
+	write("mast/App.java", code)
 	haul, err := intake.Gather(ctx, []string{filepath.Join(root, skerry.ArchiveName)}, intake.Options{Digest: true})
 	require.NoError(t, err)
 	var last *notary.Project
@@ -34,7 +39,7 @@ func TestAPlatformIsAPackageAndALine(t *testing.T) {
 		if last != nil {
 			last.Close()
 		}
-		p, err := notary.Open(ctx, root, []platform.Platform{buoy{}}, notary.Opening{})
+		p, err := notary.Open(ctx, root, platforms, notary.Opening{})
 		require.NoError(t, err)
 		last = p
 		return p
@@ -45,7 +50,7 @@ func TestAPlatformIsAPackageAndALine(t *testing.T) {
 	require.NoError(t, last.Apply(ctx, e.Set))
 	for run := range 2 {
 		p := open()
-		plan, err := p.Plan(ctx, []platform.Platform{buoy{}})
+		plan, err := p.Plan(ctx, platforms)
 		require.NoError(t, err)
 		set, err := p.Changes(ctx, plan, notary.Options{})
 		require.NoError(t, err)
@@ -57,20 +62,28 @@ func TestAPlatformIsAPackageAndALine(t *testing.T) {
 		require.NoError(t, err)
 		return string(b)
 	}
-	require.Equal(t, "buoy {\n    light()\n    type(\"type.ttc\")\n}\n", read("buoy/buoy.gradle"))
-	require.Contains(t, read("buoy/Type.java"), fmt.Sprintf("int bytes = %d, widthOfA = 6", len(read("buoy/type.ttc"))))
+	require.Equal(t, "~ keel\n~ hoist\n~ type.ttc\n", read("mast/mast.rig"))
+	require.Contains(t, read("mast/Type.java"), fmt.Sprintf("int bytes = %d, widthOfA = 6", len(read("mast/type.ttc"))))
+	loose, err := os.ReadFile(filepath.Join(root, "type/SkerrySans-Bold.ttf"))
+	require.NoError(t, err)
+	require.NoError(t, os.Mkdir(filepath.Join(root, "mast/hold"), 0o755))
+	write("mast/hold/App.java", "class App { Face f = Mast.face(\"Nothing\"); }\n") // what the build makes is not looked at
+	write("mast/loose.ttf", string(loose))
+	require.Equal(t, "SkerrySans-Bolt", audit.ReadLog([]byte("12:00 no sail SkerrySans-Bolt\n"), platforms)[0].Asked)
 	p := open()
-	plan, err := p.Plan(ctx, []platform.Platform{buoy{}})
+	plan, err := p.Plan(ctx, platforms)
 	require.NoError(t, err)
 	found, err := audit.Check(ctx, p, plan)
 	require.NoError(t, err)
-	require.Len(t, found, 1)
-	require.Equal(t, audit.UnknownName+" buoy/App.java 3:25-3:40", fmt.Sprintf("%s %s %d:%d-%d:%d", found[0].Rule, found[0].File, found[0].Line, found[0].Column, found[0].EndLine, found[0].EndColumn))
+	found = slices.DeleteFunc(found, func(f audit.Finding) bool { return f.Target != "mast" })
+	require.Len(t, found, 2)
+	require.Equal(t, audit.FileNoEntry+" mast/loose.ttf", found[1].Rule+" "+found[1].File)
+	require.Equal(t, audit.UnknownName+" mast/App.java 3:25-3:40", fmt.Sprintf("%s %s %d:%d-%d:%d", found[0].Rule, found[0].File, found[0].Line, found[0].Column, found[0].EndLine, found[0].EndColumn))
 	mend := found[0].Edits[0]
 	require.Equal(t, strings.Replace(code, "Blod", "Bold", 1), code[:mend.From]+mend.Text+code[mend.To:])
 	s, err := open().Strike(ctx, []string{"Skerry Sans"}, notary.StrikeOptions{WithRoles: true})
 	require.NoError(t, err)
 	require.NoError(t, last.Apply(ctx, s.Set))
-	require.Equal(t, manifest, read("buoy/buoy.gradle"))
-	require.NoFileExists(t, filepath.Join(root, "buoy/type.ttc"))
+	require.Equal(t, manifest, read("mast/mast.rig"))
+	require.NoFileExists(t, filepath.Join(root, "mast/type.ttc"))
 }

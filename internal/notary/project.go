@@ -253,7 +253,7 @@ func load(dir *disk.Folder, targets []platform.Platform) (*Project, error) {
 	if p.Ledger, err = registry.ParseLedger(ledger); err != nil {
 		return nil, err
 	}
-	if p.Tree, err = ReadTree(dir); err != nil {
+	if p.Tree, err = ReadTree(dir, skipsOf(targets)); err != nil {
 		return nil, err
 	}
 	p.respell()

@@ -14,6 +14,7 @@ import (
 	"notaria/internal/fault"
 	"notaria/internal/language"
 	"notaria/internal/lazy"
+	"notaria/internal/platform"
 )
 
 const (
@@ -26,9 +27,18 @@ const (
 // leftOver is what the names of a run's own files look like.
 var leftOver = lazy.Regexp(`^\..*\.notaria-(new|old)-[0-9a-f]{16}$`)
 
-// skipped are folders that hold what others made: dependencies and build output.
-var skipped = map[string]bool{
-	"node_modules": true, "Pods": true, "build": true, "DerivedData": true, "Carthage": true, "vendor": true, "bin": true, "obj": true,
+// skips are folders that no platform alone makes: of dependencies, and of build outputs.
+var skips = []platform.Skip{{Folder: "build"}, {Folder: "vendor"}, {Folder: "target", Beside: []string{"Cargo.toml"}}}
+
+// skipsOf are these, and those of platforms.
+func skipsOf(platforms []platform.Platform) []platform.Skip {
+	out := slices.Clone(skips)
+	for _, p := range platforms {
+		if s, ok := p.(platform.Skipper); ok {
+			out = append(out, s.Skips()...)
+		}
+	}
+	return out
 }
 
 // A Tree is the list of a project's files, read once.
@@ -70,7 +80,13 @@ func (u Unread) Fault() error {
 
 // ReadTree lists the files of a folder. Hidden folders, dependencies and build output
 // are passed over, and symbolic links are not followed.
-func ReadTree(dir *disk.Folder) (*Tree, error) {
+func ReadTree(dir *disk.Folder, skips []platform.Skip) (*Tree, error) {
+	skipped := map[string]bool{}
+	for _, s := range skips {
+		if len(s.Beside) == 0 {
+			skipped[s.Folder] = true
+		}
+	}
 	t := &Tree{dir: dir, named: map[string][]string{}, folders: map[string]bool{}, special: map[string]bool{}}
 	err := dir.Walk(func(name string, d fs.DirEntry, err error) error {
 		if err != nil {
@@ -110,7 +126,7 @@ func ReadTree(dir *disk.Folder) (*Tree, error) {
 		return nil
 	})
 	sort.Strings(t.files)
-	t.passOver()
+	t.passOver(skips)
 	for _, f := range t.files {
 		t.named[path.Base(f)] = append(t.named[path.Base(f)], f)
 	}
@@ -127,25 +143,27 @@ func (t *Tree) absent(name string) bool {
 	return path.Clean(name) == name && t.folders[path.Dir(name)] && !t.Has(name) && !t.special[name] && !t.folders[name]
 }
 
-// passOver leaves out what Maven and Cargo build: their folder is called target, as many
-// others are.
-func (t *Tree) passOver() {
-	var built []string
-	for _, f := range t.files {
-		if base := path.Base(f); base == "pom.xml" || base == "Cargo.toml" {
-			built = append(built, path.Join(path.Dir(f), "target")+"/")
+// passOver leaves out the folders that count as skipped because of a file beside them.
+func (t *Tree) passOver(skips []platform.Skip) {
+	made := map[string]bool{} // folders
+	for _, s := range skips {
+		for _, f := range t.files {
+			if slices.Contains(s.Beside, path.Base(f)) {
+				made[path.Join(path.Dir(f), s.Folder)] = true
+			}
 		}
 	}
-	if len(built) == 0 {
+	if len(made) == 0 {
 		return
 	}
 	t.files = slices.DeleteFunc(t.files, func(f string) bool {
-		at := strings.LastIndex("/"+f, "/target/")
-		passed := at >= 0 && slices.ContainsFunc(built, func(b string) bool { return strings.HasPrefix(f, b) })
-		if passed {
-			t.special[f] = true
+		for i := range len(f) {
+			if f[i] == '/' && made[f[:i]] {
+				t.special[f] = true
+				return true
+			}
 		}
-		return passed
+		return false
 	})
 }
 

@@ -40,6 +40,20 @@ type Platform interface {
 // size are for these alone.
 type Drawer interface{ DrawsPixels() }
 
+// A LogReader is a platform that says in an app's log which font it does not find: the first group that a pattern
+// fills is the name that was asked for.
+type LogReader interface{ LogLines() []*lazy.Pattern }
+
+// A Skip is a folder of dependencies, or of what a build makes, by its name; Beside are the files of which one
+// must stand beside it for that, none for a name that means nothing else.
+type Skip struct {
+	Folder string
+	Beside []string
+}
+
+// A Skipper is a platform whose tools make folders in which no app is looked for.
+type Skipper interface{ Skips() []Skip }
+
 // A Namer is a target whose apps a project can name, where nothing shows that they are
 // there: [[site]] in the registry.
 type Namer interface {

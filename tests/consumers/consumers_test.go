@@ -20,6 +20,7 @@ import (
 
 	"notaria/internal/audit"
 	"notaria/internal/cli"
+	"notaria/internal/platform/all"
 	"notaria/internal/skerry"
 )
 
@@ -229,7 +230,7 @@ func write(t *testing.T, name, text string) {
 func listed(t *testing.T, log string, want ...string) {
 	t.Helper()
 	got := []string{}
-	for _, s := range audit.ReadLog([]byte(log)) {
+	for _, s := range audit.ReadLog([]byte(log), all.Platforms) {
 		switch {
 		case s.Asked != "" || s.Role != "": // what a platform says beside the listing
 		case s.There:

@@ -325,3 +325,6 @@ func (s Lines) Missing(doc edit.Document, want []edit.Entry) ([]edit.Lack, error
 			Cause: "without it the build does not take the font in, or the app does not know of it"}
 	}), nil
 }
+
+// AnyEntry says that an entry can be any line.
+func (Lines) AnyEntry() {}

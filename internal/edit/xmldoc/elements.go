@@ -414,3 +414,6 @@ func (s Elements) Missing(doc edit.Document, want []edit.Entry) ([]edit.Lack, er
 			Cause: "without it the build does not take the font in, or the app does not know of it"}
 	}), nil
 }
+
+// AnyEntry says that an entry can be any element.
+func (Elements) AnyEntry() {}

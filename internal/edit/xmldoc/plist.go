@@ -566,3 +566,6 @@ func (List) Missing(doc edit.Document, want []edit.Entry) ([]edit.Lack, error) {
 	}
 	return out, nil
 }
+
+// AnyEntry says that an entry can be any key.
+func (List) AnyEntry() {}

@@ -232,3 +232,8 @@ func (s *shared) Held() ([]platform.Held, error) {
 	}
 	return out, nil
 }
+
+// OwnsEntry says that the library of Compose's resources is entered here.
+func (Platform) OwnsEntry(e edit.Entry) bool {
+	return e.Syntax == "source" && e.Value == "implementation(compose.components.resources)"
+}

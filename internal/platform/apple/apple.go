@@ -698,3 +698,13 @@ func (s *site) Unlisted() ([]platform.Held, error) {
 
 // Syntaxes are those of project files and of Swift packages.
 func (Platform) Syntaxes() []edit.Syntax { return []edit.Syntax{pbx.Syntax{}, xcode.Package{}} }
+
+// OwnsEntry says that the lists of fonts in an Info.plist are written here.
+func (Platform) OwnsEntry(e edit.Entry) bool {
+	return e.Syntax == "plist" && (e.Place.Name == "UIAppFonts" || e.Place.Name == "ATSApplicationFontsPath")
+}
+
+// Skips are the folders of the package managers, and of Xcode.
+func (Platform) Skips() []platform.Skip {
+	return []platform.Skip{{Folder: "Pods"}, {Folder: "Carthage"}, {Folder: "DerivedData"}}
+}

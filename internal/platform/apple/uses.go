@@ -188,3 +188,9 @@ func registered(tree platform.Tree, dir string, fonts []string) map[string]bool 
 	}
 	return out
 }
+
+// What Core Text says is of a font that it does not find.
+var logLine = lazy.Regexp(`CoreText note: Client requested name "([^"]+)"`)
+
+// LogLines are those of the platform in an app's log.
+func (Platform) LogLines() []*lazy.Pattern { return []*lazy.Pattern{logLine} }

@@ -226,3 +226,12 @@ func (s *mauiSite) Answer(q platform.Question) platform.Answer {
 
 // Syntaxes is that of MauiProgram.cs.
 func (Maui) Syntaxes() []edit.Syntax { return []edit.Syntax{msbuild.AddFont{}} }
+
+// Skips are the folders of MSBuild.
+func (Maui) Skips() []platform.Skip { return []platform.Skip{{Folder: "bin"}, {Folder: "obj"}} }
+
+// What MAUI says on Android is of a font that it does not find.
+var mauiLogLine = lazy.Regexp(`Unable to load font '([^']+)' from assets`)
+
+// LogLines are those of the platform in an app's log.
+func (Maui) LogLines() []*lazy.Pattern { return []*lazy.Pattern{mauiLogLine} }

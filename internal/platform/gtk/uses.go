@@ -110,3 +110,9 @@ func (s *site) Held() ([]platform.Held, error) {
 	}
 	return out, nil
 }
+
+// What Pango says is of a font that it does not find.
+var logLine = lazy.Regexp(`couldn't load font "([^"]+?)(?: (?:Not-Rotated )?[\d.]+(?:px)?)?", falling back`)
+
+// LogLines are those of the platform in an app's log.
+func (Platform) LogLines() []*lazy.Pattern { return []*lazy.Pattern{logLine} }

@@ -333,3 +333,8 @@ func (s *site) Held() ([]platform.Held, error) {
 	}
 	return out, nil
 }
+
+// Skips are the folders of Maven: others call theirs so, too.
+func (Platform) Skips() []platform.Skip {
+	return []platform.Skip{{Folder: "target", Beside: []string{"pom.xml"}}}
+}

@@ -393,3 +393,11 @@ func (s *site) Answer(q platform.Question) platform.Answer {
 	return platform.AnswerFile(at, q.FontFiles(s.Tree, s.assets), "the game stops with: File not found", "the folder of assets, "+s.assets,
 		func(f string) string { rel, _ := platform.Below(s.assets, f); return rel })
 }
+
+// ownLines are the dependencies on the library that draws fonts.
+var ownLines = lazy.Regexp(`^\w+[ (]+["']com\.badlogicgames\.gdx:gdx-freetype(?:-platform)?:[^"'\n]*["']\)?$`)
+
+// OwnsEntry says whether a line is one of these.
+func (Platform) OwnsEntry(e edit.Entry) bool {
+	return e.Syntax == "source" && ownLines.MatchString(e.Value)
+}

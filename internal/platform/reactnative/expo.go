@@ -340,3 +340,9 @@ var notWord = lazy.Regexp(`[^a-z0-9]`)
 
 // Syntaxes is that of app.json.
 func (Expo) Syntaxes() []edit.Syntax { return []edit.Syntax{appjson.Syntax{}} }
+
+// What expo-font says is of a font that it does not find.
+var expoLogLine = lazy.Regexp(`fontFamily "([^"]+)" is not a system font`)
+
+// LogLines are those of the platform in an app's log.
+func (Expo) LogLines() []*lazy.Pattern { return []*lazy.Pattern{expoLogLine} }

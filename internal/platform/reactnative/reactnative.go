@@ -240,3 +240,11 @@ func (s *bareSite) Held() ([]platform.Held, error) {
 	}
 	return out, nil
 }
+
+// ownLines are those of MainApplication that make families known, and what these import.
+var ownLines = lazy.Regexp(`^(?:import [\w.]+\.(?:ReactFontManager|R);?|ReactFontManager\.getInstance\(\)\.addCustomFont\(.*\);?)$`)
+
+// OwnsEntry says whether a line is one of these.
+func (Platform) OwnsEntry(e edit.Entry) bool {
+	return e.Syntax == "source" && ownLines.MatchString(e.Value)
+}

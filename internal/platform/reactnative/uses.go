@@ -267,3 +267,9 @@ func (s *site) hasFile(q platform.Question) bool {
 		return inside && strings.TrimSuffix(path.Base(p.Path), path.Ext(p.Path)) == q.Typed && !slices.ContainsFunc(q.Faces, func(f platform.Face) bool { return f.ID() == p.ID })
 	})
 }
+
+// What React Native says on iOS is of a font that it does not find.
+var logLine = lazy.Regexp(`Unrecognized font family '([^']+)'`)
+
+// LogLines are those of the platform in an app's log.
+func (Platform) LogLines() []*lazy.Pattern { return []*lazy.Pattern{logLine} }

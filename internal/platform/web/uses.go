@@ -274,3 +274,9 @@ func (s *site) loadedByScript() []string {
 }
 
 var byScript = lazy.Regexp(`\bnew\s+FontFace\s*\(\s*["'\x60]([^"'\x60\n]+)`)
+
+// What Firefox says is of a font that it does not find.
+var logLine = lazy.Regexp(`downloadable font: .*\(font-family: "([^"]+)"`)
+
+// LogLines are those of the platform in an app's log.
+func (Platform) LogLines() []*lazy.Pattern { return []*lazy.Pattern{logLine} }

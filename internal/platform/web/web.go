@@ -287,3 +287,6 @@ func (s *site) sheets() []string {
 	}
 	return list
 }
+
+// Skips are the folders of npm.
+func (Platform) Skips() []platform.Skip { return []platform.Skip{{Folder: "node_modules"}} }

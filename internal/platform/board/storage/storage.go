@@ -139,3 +139,6 @@ func (Syntax) Missing(doc edit.Document, want []edit.Entry) ([]edit.Lack, error)
 	}
 	return out, nil
 }
+
+// AnyEntry says that an entry can be any file of an app.
+func (Syntax) AnyEntry() {}
