@@ -287,6 +287,9 @@ func (w watched) ReadDir(name string) ([]fs.DirEntry, error) {
 	if err := w.f.before("list", name); err != nil {
 		return nil, err
 	}
+	if r := w.f.memory.folder(w.f, name); r != nil {
+		return entries(r)
+	}
 	return fs.ReadDir(w.f.root.FS(), name)
 }
 

@@ -33,7 +33,7 @@ const (
 	mostKept      = 64 << 20
 	largestKept   = 8 << 20
 	mostAnswers   = 500_000
-	mostOpenRoots = 16
+	mostOpenRoots = 128
 )
 
 // Verify has Close panic if somebody changed bytes that are kept. It is for tests.
@@ -119,6 +119,14 @@ func (f *Folder) opened(name string) (*os.File, error) {
 	return f.root.OpenFile(filepath.FromSlash(name), flags, 0)
 }
 
+// folder is root for what is to be listed: the project itself is open anyway.
+func (m *memory) folder(f *Folder, name string) *os.Root {
+	if name == "." {
+		return nil
+	}
+	return m.root(f, name)
+}
+
 // root is a folder of the project, opened; nil where that is not kept. On Windows an open folder could not be
 // renamed by others.
 func (m *memory) root(f *Folder, dir string) *os.Root {
@@ -130,7 +138,14 @@ func (m *memory) root(f *Folder, dir string) *os.Root {
 	if r, ok := m.roots[dir]; ok {
 		return r
 	}
-	r, err := f.root.OpenRoot(filepath.FromSlash(dir))
+	from, name := f.root, dir
+	if parent, ok := m.roots[path.Dir(dir)]; ok {
+		from, name = parent, path.Base(dir)
+	}
+	r, err := from.OpenRoot(filepath.FromSlash(name))
+	if err != nil && from != f.root { // a link that leads out of its folder
+		r, err = f.root.OpenRoot(filepath.FromSlash(dir))
+	}
 	if err != nil {
 		return nil
 	}
