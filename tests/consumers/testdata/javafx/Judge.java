@@ -22,20 +22,34 @@ public class Judge extends Application {
             Scene scene = new Scene(rows, 760, 420);
             AppType.dress(scene);
             scene.getStylesheets().add(Judge.class.getResource("/board.css").toExternalForm());
-            for (AppType role : AppType.values()) {
+            AppType[] roles = AppType.values();
+            Label[] labels = new Label[roles.length];
+            Text[] texts = new Text[roles.length];
+            Button[] buttons = new Button[roles.length];
+            for (int i = 0; i < roles.length; i++) {
+                AppType role = roles[i];
                 Label label = new Label("07:40 Holm, Stora Skerry");
                 Text text = new Text("07:40 Holm, Stora Skerry");
                 Button button = new Button("Button");
                 role.dress(label);
-                AppType.values()[0].dress(text); // a second role takes the place of the first
+                roles[0].dress(text); // a second role takes the place of the first
                 role.dress(text);
                 button.getStyleClass().add(role.styleClass());
                 rows.getChildren().addAll(label, text);
                 if (!getParameters().getNamed().containsKey("picture")) {
                     rows.getChildren().add(button);
                 }
-                rows.applyCss();
-                rows.layout();
+                labels[i] = label;
+                texts[i] = text;
+                buttons[i] = button;
+            }
+            rows.applyCss();
+            rows.layout(); // once: there can be hundreds of roles
+            for (int i = 0; i < roles.length; i++) {
+                AppType role = roles[i];
+                Label label = labels[i];
+                Text text = texts[i];
+                Button button = buttons[i];
                 say(role, "Label", label.getFont());
                 say(role, "Text", text.getFont());
                 say(role, "Button", button.getParent() == null ? label.getFont() : button.getFont());
