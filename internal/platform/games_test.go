@@ -60,10 +60,30 @@ func TestSketchScript(t *testing.T) {
 }
 
 func TestCharactersOfStrings(t *testing.T) {
-	require.Equal(t, "Fäden \\u00", Spoken16(`F\u00e4den \u00`))
 	have := map[rune]bool{'a': true, 'ä': true}
-	require.Empty(t, AnswerCharacters(`a ä\u00e4`, have).Fault)
+	require.Empty(t, AnswerCharacters(`a ä`, have).Fault)
 	require.Equal(t, "no role's atlas has 岩 (U+5CA9)", AnswerCharacters(`岩a岩`, have).Message)
+}
+
+// The characters of texts are those that the form of each file writes.
+func TestWording(t *testing.T) {
+	for file, c := range map[string][2]string{
+		"a.js":                   {`draw('caf\u{e9}') // ü`, "é"},
+		"a.lua":                  {`draw('caf\195\169')`, "é"},
+		"a.py":                   {`draw("caf\xe9")`, "é"},
+		"a.css":                  {`a::before { content: "\e9 " }`, "é"},
+		"l10n/de.json":           {`{"a": "\u00e9", "b": "C:\\u00fc"}`, "é"}, // decoded once: the second is no letter
+		"de.strings":             {`"k" = "\U00e9";`, "é"},
+		"de.po":                  {"msgid \"x\"\nmsgstr \"\\303\\251\"\n", "é"},
+		"res/values/strings.xml": {`<resources><string name="a">\u00e9</string></resources>`, "é"},
+		"l10n/de.yaml":           {`a: "\xe9"`, "é"},
+	} {
+		text, shown := Wording(file, []byte(c[0]))
+		require.True(t, shown, file)
+		got := string(Characters(text))
+		require.Contains(t, got, c[1], "%s: %q", file, text)
+		require.NotContains(t, got, "ü", "%s: %q", file, text)
+	}
 }
 
 func TestModulesOfABuildFile(t *testing.T) {
@@ -83,7 +103,6 @@ func FuzzBuildFile(f *testing.F) {
 				t.Fatal(m)
 			}
 		}
-		Spoken16(text)
 		AnswerCharacters(text, nil)
 		SketchScript.FindStringSubmatch(text)
 	})

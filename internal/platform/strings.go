@@ -5,7 +5,6 @@ import (
 	"fmt"
 	"path"
 	"slices"
-	"strconv"
 	"strings"
 	"unicode/utf8"
 
@@ -49,30 +48,11 @@ func AppCharacters(tree Tree, dir string) []rune {
 	return drawable(have)
 }
 
-// addRunes adds the characters of a text, those that are written as \u00e9 among them.
+// addRunes adds the characters of a text.
 func addRunes(have map[rune]bool, text []byte) {
-	for _, r := range Spoken16(string(text)) {
+	for _, r := range string(text) {
 		have[r] = true
 	}
-}
-
-// Spoken16 is text with its escapes of four digits read, as most languages write them.
-func Spoken16(s string) string {
-	if !strings.Contains(s, `\u`) {
-		return s
-	}
-	var b strings.Builder
-	for i := 0; i < len(s); i++ {
-		if s[i] == '\\' && i+5 < len(s) && s[i+1] == 'u' {
-			if n, err := strconv.ParseUint(s[i+2:i+6], 16, 32); err == nil {
-				b.WriteRune(rune(n))
-				i += 5
-				continue
-			}
-		}
-		b.WriteByte(s[i])
-	}
-	return b.String()
 }
 
 // Atlas are the characters of a role that are drawn into its atlas: those that it asks for,
@@ -110,8 +90,8 @@ func (r Role) Atlas(job Job, app func() []rune) ([]rune, error) {
 // AnswerCharacters judges a string of an app: whether any role's atlas has its characters.
 func AnswerCharacters(typed string, have map[rune]bool) Answer {
 	var lacks []string
-	for _, r := range Spoken16(typed) {
-		if shown := fmt.Sprintf("%c (U+%04X)", r, r); r > ' ' && r != '\\' && !have[r] && !language.Unseen(r) && r != utf8.RuneError && !slices.Contains(lacks, shown) {
+	for _, r := range typed {
+		if shown := fmt.Sprintf("%c (U+%04X)", r, r); r > ' ' && !have[r] && !language.Unseen(r) && r != utf8.RuneError && !slices.Contains(lacks, shown) {
 			lacks = append(lacks, shown)
 		}
 	}

@@ -6,7 +6,6 @@ import (
 	"io"
 	"path"
 	"slices"
-	"strconv"
 	"strings"
 	"unicode/utf8"
 
@@ -36,25 +35,16 @@ func Wording(file string, raw []byte) (string, bool) {
 		var b strings.Builder
 		for _, t := range l.Tokens(raw) {
 			if t.Kind != language.Comment {
-				b.WriteString(unescaped(inner(string(raw[t.From:t.To]), t.Kind)) + "\n")
+				text := string(raw[t.From:t.To])
+				if t.Kind == language.String {
+					text = l.Content(text)
+				}
+				b.WriteString(text + "\n")
 			}
 		}
 		return b.String(), true
 	}
 	return string(raw), slices.Contains(texts, ext)
-}
-
-// inner is a string without its quotes.
-func inner(s string, kind language.Kind) string {
-	if kind != language.String {
-		return s
-	}
-	i := strings.IndexAny(s, "\"'`")
-	if i < 0 {
-		return s
-	}
-	quote := s[i : i+1]
-	return strings.TrimRight(strings.TrimLeft(s[i:], quote), quote)
 }
 
 // jsonWording is all values that are text. Of ARB, keys with @ describe others; of string catalogs
@@ -106,7 +96,10 @@ func yamlWording(raw []byte) (string, bool) {
 		} else if strings.HasSuffix(l, ":") {
 			continue
 		}
-		b.WriteString(unescaped(strings.Trim(l, `"'`)) + "\n")
+		if strings.HasPrefix(l, `"`) { // YAML 1.2, 5.7: the escapes of C, but for bytes
+			l = language.Python.Unescape(strings.Trim(l, `"`))
+		}
+		b.WriteString(strings.Trim(l, "'") + "\n")
 	}
 	return b.String(), true
 }
@@ -120,7 +113,7 @@ var (
 func pairWording(raw []byte) string {
 	var b strings.Builder
 	for _, m := range pairs.FindAllStringSubmatch(fromUTF16(raw), -1) {
-		b.WriteString(unescaped(m[1]) + "\n")
+		b.WriteString(language.JSON.Unescape(oldUnit.ReplaceAllString(m[1], `\u$1`)) + "\n")
 	}
 	return b.String()
 }
@@ -141,6 +134,9 @@ func fromUTF16(raw []byte) string {
 	return b.String()
 }
 
+// oldUnit is how lists of strings write a character by its number.
+var oldUnit = lazy.Regexp(`\\U([0-9A-Fa-f]{4})`)
+
 func poWording(raw []byte) string {
 	var b strings.Builder
 	text := string(raw)
@@ -148,7 +144,7 @@ func poWording(raw []byte) string {
 		text = text[i:] // the head is about the file
 	}
 	for _, m := range messages.FindAllStringSubmatch(text, -1) {
-		b.WriteString(unescaped(m[1]) + "\n")
+		b.WriteString(language.UnescapeC(m[1]) + "\n")
 	}
 	return b.String()
 }
@@ -168,78 +164,9 @@ func xmlWording(raw []byte) string {
 			return string(raw)
 		}
 		if text, ok := t.(xml.CharData); ok {
-			b.WriteString(unescaped(string(text)) + "\n")
+			b.WriteString(language.Java.Unescape(string(text)) + "\n") // as Android reads its resources
 		}
 	}
-}
-
-// escapes are those that name no character that is drawn.
-var escapes = map[byte]bool{'n': true, 't': true, 'r': true, 'a': true, 'b': true, 'f': true, 'v': true, '0': true}
-
-// Unescaped is text as a source of the C family has it between quotes, with its escapes read.
-func Unescaped(s string) string { return unescaped(s) }
-
-// unescaped is text with the escapes of C and its family read: \u00e9, \xC2\xB0, \302\260, \".
-func unescaped(s string) string {
-	if !strings.Contains(s, `\`) {
-		return s
-	}
-	var b []byte
-	for i := 0; i < len(s); i++ {
-		if s[i] != '\\' || i+1 == len(s) {
-			b = append(b, s[i])
-			continue
-		}
-		c := s[i+1]
-		n, used := 0, 0
-		switch {
-		case c == 'u' || c == 'U':
-			digits := 4 + 4*int(boolByte(c == 'U'))
-			if v, err := strconv.ParseUint(s[i+2:min(i+2+digits, len(s))], 16, 32); err == nil && v <= utf8.MaxRune {
-				b = utf8.AppendRune(b, rune(v))
-				i += 1 + digits
-				continue
-			}
-		case c == 'x':
-			n, used = number(s[i+2:], 2, 16)
-			used++
-		case c >= '0' && c <= '7':
-			n, used = number(s[i+1:], 3, 8)
-		}
-		switch {
-		case used > 1 || used == 1 && c != '0':
-			if n >= ' ' {
-				b = append(b, byte(n))
-			}
-			i += used
-		case escapes[c]:
-			b = append(b, ' ')
-			i++
-		default:
-			b = append(b, c)
-			i++
-		}
-	}
-	return string(b)
-}
-
-func boolByte(b bool) byte {
-	if b {
-		return 1
-	}
-	return 0
-}
-
-// number reads up to so many digits.
-func number(s string, most, base int) (v, used int) {
-	for used < most && used < len(s) {
-		d, err := strconv.ParseUint(s[used:used+1], base, 8)
-		if err != nil {
-			break
-		}
-		v, used = v*base+int(d), used+1
-	}
-	return v, used
 }
 
 // Characters are the characters of texts that can be drawn, in order.

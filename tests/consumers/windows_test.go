@@ -127,8 +127,8 @@ func TestWindows(t *testing.T) {
 	}
 	foldedCase(t, onWindows, filepath.Join(root, "renamed"), registered)
 
-	many := 40
-	if os.Getenv("NOTARIA_CONSUMERS") == "" {
+	many := 16
+	if os.Getenv("NOTARIA_THOROUGH") == "" {
 		many = 4
 	}
 	goal := ""

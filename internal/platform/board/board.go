@@ -491,7 +491,7 @@ func (s *site) Answer(q platform.Question) platform.Answer {
 		return platform.Answer{}
 	}
 	if q.Use.Kind == useText {
-		return platform.AnswerCharacters(platform.Unescaped(q.Typed), s.have)
+		return platform.AnswerCharacters(language.Of(q.File).Unescape(q.Typed), s.have)
 	}
 	if s.is("espruino") && slices.Contains(ownOfEspruino, q.Typed) {
 		return platform.Answer{}

@@ -384,7 +384,7 @@ func (s *site) Answer(q platform.Question) platform.Answer {
 		if len(s.have) == 0 || strings.Contains(q.File, "/test/") {
 			return platform.Answer{}
 		}
-		return platform.AnswerCharacters(q.Typed, s.have)
+		return platform.AnswerCharacters(language.Of(q.File).Unescape(q.Typed), s.have)
 	}
 	if q.Use.Named && !platform.LooksLikeFont(q.Typed) {
 		return platform.Answer{}
