@@ -163,6 +163,8 @@ func TestRules(t *testing.T) {
 		{"displays: roles that are not there, characters that no role has", []edit{{"gate/main/a.c", "", "x(APP_TYPE_HAEDING); /* APP_TYPE_HAEDING */\nlv_label_set_text(a, \"\u5ca9\");\n"}, {"jetty/src/a.cpp", "", "board.setFont(APP_TYPE_BODDY);\nboard.drawUTF8(1, 2, \"\\u5ca9\");\n"},
 			{"watch/a.js", "", "g.setFontHeadng();\ng.drawString(\"\u5ca9\", 1, 2); // g.setFontHeadng()\n"}},
 			[]string{"unknown-role gate/main/a.c:1:12", "unknown-role jetty/src/a.cpp:1:24", "unknown-role watch/a.js:1:10", "character-not-in-atlas watch/a.js:2:15", "character-not-in-atlas jetty/src/a.cpp:2:23", "character-not-in-atlas gate/main/a.c:2:23"}},
+		{"Web: two declarations without a space", []edit{{"web/css/new.css", "", ".x{font-family:SkerrySans-Bold;font-family:SkerrySans-Regular;--own-font-family:SkerrySans-Bold;}\n"}},
+			[]string{"unknown-font-name web/css/new.css:1:16", "unknown-font-name web/css/new.css:1:44"}},
 		{"near: displays that are right", []edit{{"gate/main/a.c", "", "x(APP_TYPE_HEADING, APP_TYPE_BODY_LINE, APP_TYPE_NOBODY_AT_ALL);\nlv_label_set_text(a, \"Faden\");\n"}, {"jetty/src/a.cpp", "", "board.setFont(APP_TYPE_BODY); board.drawStr(1, 2, \"07:40\");\nSerial.println(\"\\u5ca9\");\n"},
 			{"watch/a.js", "", "g.setFontAlign(0, 0); g.setFontVector(20); g.setFontHeading(); g.drawString('a', 1, 2);\n"}, {"jetty/lib/U8g2/src/a.c", "", "x(APP_TYPE_BODDY);\n"}}, nil},
 		{"an app that is gone", []edit{{"deckgame/pubspec.yaml", "", ""}, {"web/note.txt", "", "another app is there"}}, []string{"app-gone deckgame"}},
@@ -270,7 +272,7 @@ func mends(t *testing.T, dir string, f audit.Finding, e platform.Edit) {
 	found, err := audit.Check(context.Background(), p, plan)
 	require.NoError(t, err)
 	for _, other := range found {
-		require.False(t, other.Rule == f.Rule && other.File == f.File && other.Line == f.Line, "%s is still there", f.Message)
+		require.False(t, other.Rule == f.Rule && other.File == f.File && other.Line == f.Line && other.Column == f.Column, "%s is still there", f.Message)
 	}
 }
 

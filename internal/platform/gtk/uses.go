@@ -25,7 +25,8 @@ var (
 	beside = lazy.Regexp(`[\s;{]font-(?:weight|style)\s*:\s*([\w-]+)`)
 	uses   = []platform.Use{
 		{Languages: css, Styles: beside, Bracket: '{', Pattern: lazy.Regexp(`[\s;{]font-family\s*:\s*["']([^"'\n]*)["']`)},
-		{Languages: css, Styles: beside, Bracket: '{', Pattern: lazy.Regexp(`[\s;{]font-family\s*:\s*([^"'\s;{}()][^"';{}(),\n]*)[;,}\n]`)},
+		// What a declaration ends with, the next one can begin with: it is not asked for in front.
+		{Languages: css, Styles: beside, Bracket: '{', Pattern: lazy.Regexp(`[^\s;{]font-family|\bfont-family\s*:\s*([^"'\s;{}()][^"';{}(),\n]*)[;,}\n]`)},
 		{Languages: sources, Kind: useFile, Pattern: lazy.Regexp(`\b(?:FcConfigAppFontAddFile|pango_font_map_add_font_file|add_font_file)\s*\([^"';{}]*["']([^"'\n]*\.(?i:ttf|otf|ttc))["']`)},
 		{Languages: markup, Pattern: lazy.Regexp(`<attribute\s+name="font-desc"\s+value="([^"<>]*?)(?:\s+(?:Bold|Italic|Regular|Light|\d+))*"`)},
 		{Languages: sources, Pattern: lazy.Regexp(`(?:\b|_)set_family\s*\((?:[^()",]*,)?\s*["']((?:[^"'\\,\n]|\\.)*)`)},

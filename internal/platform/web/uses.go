@@ -35,7 +35,8 @@ var (
 	fontURL = lazy.Regexp(`\burl\(\s*["']?([^"')\n:]+\.(?i:ttf|otf|woff2?))(?:[?#][^"')]*)?["']?\s*\)`)
 	uses    = []platform.Use{
 		{Languages: css, Styles: beside, Bracket: '{', Pattern: lazy.Regexp(`[\s;{]font-family\s*:\s*["']([^"'\n]*)["']`)},
-		{Languages: css, Styles: beside, Bracket: '{', Pattern: lazy.Regexp(`[\s;{]font-family\s*:\s*([^"'\s;{}()$@][^"';{}(),\n!]*)[;,}\n!]`)},
+		// What a declaration ends with, the next one can begin with: it is not asked for in front.
+		{Languages: css, Styles: beside, Bracket: '{', Pattern: lazy.Regexp(`[^\s;{]font-family|\bfont-family\s*:\s*([^"'\s;{}()$@][^"';{}(),\n!]*)[;,}\n!]`)},
 		{Languages: css, Pattern: lazy.Regexp(`[\s;{]font\s*:[^;{}"']*["']([^"'\n]+)["']`)},
 		{Languages: css, Pattern: lazy.Regexp(`\s(?:--|[$@])[\w-]*(?:font|family|typeface)[\w-]*\s*:\s*["']([^"'\n]*)["']`)},
 		{Languages: pages, Pattern: lazy.Regexp(`\sstyle\s*=\s*"[^"<>]*\bfont-family\s*:\s*(?:'|&quot;)?([^"';,&<>]+)`)},
