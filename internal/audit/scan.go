@@ -354,7 +354,7 @@ func (a *pass) source(file string, l *language.Language) (*source, error) {
 	if err != nil {
 		return nil, err
 	}
-	if bytes.Contains(text[:min(len(text), 400)], []byte(platform.Generated)) {
+	if platform.IsGenerated(text) {
 		return nil, nil
 	}
 	s := &source{file: file, text: text, clean: bytes.Clone(text), skeleton: bytes.Clone(text)}

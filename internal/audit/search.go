@@ -130,7 +130,7 @@ func (s *searching) rest(a *pass) {
 			continue
 		}
 		text, ok := a.p.Tree.Glance(file, maxSource)
-		if ok && !bytes.Contains(text[:min(len(text), 400)], []byte(platform.Generated)) {
+		if ok && !platform.IsGenerated(text) {
 			s.mark(a, s.in(file, l, text, true))
 		}
 	}

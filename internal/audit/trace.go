@@ -267,7 +267,7 @@ func (x *tracer) mentions() {
 		if !ok || !slices.ContainsFunc(names, func(n string) bool { return bytes.Contains(text, []byte(n)) }) {
 			continue
 		}
-		ours := bytes.Contains(text[:min(len(text), 400)], []byte(platform.Generated))
+		ours := platform.IsGenerated(text)
 		n := 0
 		for line := range bytes.Lines(text) {
 			n++

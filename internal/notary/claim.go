@@ -15,9 +15,6 @@ import (
 	"notaria/internal/registry"
 )
 
-// maxMark is how far from the beginning generated text has its mark at most, in bytes.
-const maxMark = 4 << 10
-
 // ours says whether content is what Notaria wrote under an account of the ledger. The
 // account alone is no proof, for anybody can write one: it must be the recorded content,
 // and of a kind that Notaria writes, which is generated text with its mark, a font, or a
@@ -38,7 +35,7 @@ func (p *Project) ours(w registry.Written, content []byte) bool {
 
 // marked says whether text has the mark of what Notaria generates.
 func marked(content []byte) bool {
-	return bytes.Contains(content[:min(len(content), maxMark)], []byte(platform.Generated))
+	return platform.IsGenerated(content)
 }
 
 // unmerged refuses a file in which a merge has left its marks.

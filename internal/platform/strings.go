@@ -1,7 +1,6 @@
 package platform
 
 import (
-	"bytes"
 	"fmt"
 	"path"
 	"slices"
@@ -35,7 +34,7 @@ func AppCharacters(tree Tree, dir string) []rune {
 			continue
 		}
 		raw, ok := tree.Glance(f, maxTextFile)
-		if !ok || bytes.Contains(raw[:min(len(raw), 400)], []byte(Generated)) {
+		if !ok || IsGenerated(raw) {
 			continue
 		}
 		if all += len(raw); all > maxAllTexts {

@@ -1,7 +1,6 @@
 package subject
 
 import (
-	"bytes"
 	"cmp"
 	"io/fs"
 	"os"
@@ -24,7 +23,7 @@ const (
 func Characters(root string) ([]rune, error) {
 	var out []string
 	err := walk(root, func(name string) bool { _, shown := platform.Wording(name, nil); return shown }, func(name string, raw []byte) {
-		if !bytes.Contains(raw[:min(len(raw), 400)], []byte(platform.Generated)) {
+		if !platform.IsGenerated(raw) {
 			text, _ := platform.Wording(name, raw)
 			out = append(out, string(platform.Characters(text))) // a few characters of much text
 		}

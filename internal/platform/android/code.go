@@ -170,7 +170,7 @@ func generatedFamily(tree platform.Tree, name string) bool {
 		return false
 	}
 	text, err := tree.Read(name)
-	return err == nil && strings.Contains(string(text), platform.Generated)
+	return err == nil && platform.IsGenerated(text)
 }
 
 // fontLines are a family's faces, for XML and for Compose.

@@ -45,7 +45,7 @@ func (s *site) Flaws(known []platform.Face) ([]platform.Flaw, error) {
 			if err != nil {
 				return nil, err
 			}
-			if familyRoot.Match(raw) && !bytes.Contains(raw, []byte(platform.Generated)) {
+			if familyRoot.Match(raw) && !platform.IsGenerated(raw) {
 				out = append(out, s.familyFlaws(file, raw, faces)...)
 			}
 		}
@@ -63,7 +63,7 @@ func weighted(tree platform.Tree, dir string, known []platform.Face) []platform.
 			continue
 		}
 		raw, ok := tree.Glance(f, platform.LargestSource)
-		if !ok || !bytes.Contains(raw, []byte("FontWeight")) || bytes.Contains(raw[:min(len(raw), 400)], []byte(platform.Generated)) {
+		if !ok || !bytes.Contains(raw, []byte("FontWeight")) || platform.IsGenerated(raw) {
 			continue
 		}
 		for _, m := range composeFont.FindAllSubmatchIndex(language.Kotlin.Blank(raw), mostFonts) {

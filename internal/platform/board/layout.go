@@ -110,7 +110,7 @@ func (k *kind) sites(tree platform.Tree, opt platform.Options) ([]platform.Site,
 			continue
 		}
 		raw, ok := tree.Glance(f, platform.LargestSource)
-		if !ok || path.Base(f) != "lv_conf.h" && !bytes.Contains(raw, []byte(k.word)) || bytes.Contains(raw[:min(len(raw), 400)], []byte(platform.Generated)) || !k.shows(f, raw) {
+		if !ok || path.Base(f) != "lv_conf.h" && !bytes.Contains(raw, []byte(k.word)) || platform.IsGenerated(raw) || !k.shows(f, raw) {
 			continue
 		}
 		if dir := k.root(tree, f); !slices.Contains(dirs, dir) {
@@ -208,7 +208,7 @@ func (s *site) includes() string {
 			continue
 		}
 		raw, ok := s.Tree.Glance(f, platform.LargestSource)
-		if !ok || bytes.Contains(raw[:min(len(raw), 400)], []byte(platform.Generated)) {
+		if !ok || platform.IsGenerated(raw) {
 			continue
 		}
 		if m := includesLVGL.FindSubmatch(raw); m != nil {

@@ -1,7 +1,6 @@
 package javafx
 
 import (
-	"bytes"
 	"cmp"
 	"path"
 	"slices"
@@ -163,7 +162,7 @@ func (m *module) serves(builds []string, swing bool) bool {
 			break
 		}
 		raw, ok := m.Tree.Glance(f, platform.LargestSource)
-		if !ok || bytes.Contains(raw[:min(len(raw), 200)], []byte(platform.Generated)) {
+		if !ok || platform.IsGenerated(raw) {
 			continue // what Notaria made is no app's own
 		}
 		clean := language.Of(f).Blank(raw)

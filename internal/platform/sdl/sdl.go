@@ -78,7 +78,7 @@ func (k *kind) roots(tree platform.Tree, word string, shows func(file string, cl
 			continue
 		}
 		raw, ok := tree.Glance(f, platform.LargestSource)
-		if !ok || !bytes.Contains(raw, []byte(word)) || bytes.Contains(raw[:min(len(raw), 400)], []byte(platform.Generated)) || !shows(f, k.language.Blank(raw)) {
+		if !ok || !bytes.Contains(raw, []byte(word)) || platform.IsGenerated(raw) || !shows(f, k.language.Blank(raw)) {
 			continue
 		}
 		if dir := root(f); !within(dirs, dir) {

@@ -91,7 +91,7 @@ func (b block) line(at int) int { return splice.LineOf(b.raw, at) }
 
 // generated says whether Notaria wrote the sheet.
 func (b block) generated() bool {
-	return strings.Contains(string(b.raw[:min(len(b.raw), 400)]), platform.Generated)
+	return platform.IsGenerated(b.raw)
 }
 
 // Flaws are what is wrong with the site's own @font-face rules, and fonts that none names.
