@@ -8,7 +8,7 @@ import (
 	"bytes"
 	"fmt"
 	"path"
-	"strings"
+	"slices"
 
 	"notaria/internal/edit"
 	"notaria/internal/face"
@@ -142,32 +142,16 @@ func (Rig) Reconcile(doc edit.Document, want, owned []edit.Entry) (text []byte, 
 }
 
 func holds(list []edit.Entry, value string) bool {
-	for _, e := range list {
-		if e.Value == value {
-			return true
-		}
-	}
-	return false
+	return slices.ContainsFunc(list, func(e edit.Entry) bool { return e.Value == value })
 }
 
 // TakeOver returns what is there and not Notaria's yet.
-func (Rig) TakeOver(doc edit.Document, want, mine []edit.Entry) (out []edit.Entry) {
-	for _, e := range want {
-		if has(doc, e.Value) && !holds(mine, e.Value) {
-			out = append(out, e)
-		}
-	}
-	return out
+func (Rig) TakeOver(doc edit.Document, want, mine []edit.Entry) []edit.Entry {
+	return slices.DeleteFunc(slices.Clone(want), func(e edit.Entry) bool { return !has(doc, e.Value) || holds(mine, e.Value) })
 }
 
-// Paste is the lines.
-func (Rig) Paste(want []edit.Entry) string {
-	var b strings.Builder
-	for _, e := range want {
-		b.WriteString("~ " + e.Value + "\n")
-	}
-	return b.String()
-}
+// Paste is nothing: a person knows the form.
+func (Rig) Paste([]edit.Entry) string { return "" }
 
 // Missing are the entries without a line.
 func (Rig) Missing(doc edit.Document, want []edit.Entry) (out []edit.Lack, err error) {
