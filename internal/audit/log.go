@@ -39,7 +39,7 @@ type Sighting struct {
 	Advice  string    `json:"advice"`          // what to do, where nothing is wrong in the tree
 }
 
-// mostSightings is how many faces of one log are told of.
+// mostSightings is how many faces of one log are reported.
 const mostSightings = 500
 
 // ReadLog finds what a log says of faces, in the words of generated code and of platforms; an empty list if it says

@@ -15,7 +15,7 @@ import (
 	"notaria/internal/platform"
 )
 
-// A Credit is what is told of fonts that share a family, a maker and a licence.
+// A Credit describes fonts that share a family, a maker and a licence.
 type Credit struct {
 	Family    string   `json:"family"`
 	Faces     []string `json:"faces"` // PostScript names

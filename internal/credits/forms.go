@@ -54,7 +54,7 @@ func Write(list []Credit, form string) ([]byte, error) {
 	return nil, fmt.Errorf("expected one of %s, found %q", strings.Join(Forms, ", "), form)
 }
 
-// Summary is what is told of a font in one paragraph.
+// Summary describes a font in one paragraph.
 func (c Credit) Summary() string {
 	var parts []string
 	if c.Copyright != "" {

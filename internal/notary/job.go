@@ -349,7 +349,7 @@ func (p *Project) RoleOn(name, on string) (platform.Role, error) {
 	return role(name, r, f), nil
 }
 
-// Original reads the font file of an enrolled face, and all that can be told of it: its characters, its
+// Original reads the font file of an enrolled face, and all that it says: its characters, its
 // copyright and its licence as well.
 func (p *Project) Original(id string) (face.Face, []byte, error) {
 	f, err := p.Face(id)

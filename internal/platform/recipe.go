@@ -37,8 +37,8 @@ type (
 // Text is text that a platform generated.
 type Text struct{ Content []byte }
 
-// Drawing is generated text that takes long to make: roles as pictures of their characters, and what
-// is told of these. Make is called only where what it is made of changed, or the file.
+// Drawing is generated text that takes long to make: roles as pictures of their characters, and the
+// header that describes them. Make is called only where what it is made of changed, or the file.
 type Drawing struct {
 	Make func() ([]byte, error)
 	key  string

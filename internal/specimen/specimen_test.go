@@ -200,7 +200,7 @@ func BenchmarkSideBySide(b *testing.B) {
 }
 
 // Glyphs in layers are drawn in their colours, and those of the text's own colour in that; colours that
-// cannot be drawn are told of.
+// cannot be drawn are reported.
 func TestColourGlyphs(t *testing.T) {
 	f, err := own(t, regular).load()
 	require.NoError(t, err)

@@ -20,7 +20,7 @@ type module struct {
 	app       string // the source of the app's class
 }
 
-// entryAt is where the enum is told of a scene.
+// entryAt is where the app passes a scene to the enum.
 type entryAt struct{ file, behind, line string }
 
 // maxLooked is how many sources of a module are looked at for an import.
