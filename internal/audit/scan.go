@@ -447,8 +447,8 @@ func (a *pass) ask(s notary.SitePlan, u *platform.Use, src *source, from, to int
 			return
 		}
 	}
-	if r, ok := s.Site.(platform.Answerer); ok {
-		k.answer = r.Answer(platform.Question{Use: *u, Typed: k.typed, File: src.file, At: from, Faces: faces, System: a.p.Registry.Check.System, Here: own.others, Plan: s.Plan, Memo: a.memoOf(s)})
+	if s.Answer != nil {
+		k.answer = s.Answer(platform.Question{Use: *u, Typed: k.typed, File: src.file, At: from, Faces: faces, System: a.p.Registry.Check.System, Here: own.others, Plan: s.Plan, Memo: a.memoOf(s)})
 	}
 	k.face = u.Kind != "" || slices.ContainsFunc(faces, func(f platform.Face) bool { return f.ID() == k.typed })
 	if k.answer.Leads != nil {

@@ -320,7 +320,7 @@ func (v registerView) next() {
 	apps := map[string][]string{}
 	var order []string
 	for _, s := range v.plan.Sites {
-		if step := s.Site.Next(); touches(s, v.set) {
+		if step := s.Next; touches(s, v.set) {
 			if apps[step] == nil {
 				order = append(order, step)
 			}

@@ -112,7 +112,7 @@ type Refused struct {
 func NewSites(plan *notary.Plan) []Site {
 	out := []Site{}
 	for _, s := range plan.Sites {
-		d := Site{s.Target.Name, s.Site.Path(), s.Site.Next(), []Short{}}
+		d := Site{s.Target.Name, s.Site.Path(), s.Next, []Short{}}
 		for _, x := range s.Short {
 			d.Short = append(d.Short, Short(x))
 		}

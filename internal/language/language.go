@@ -7,6 +7,7 @@
 package language
 
 import (
+	"fmt"
 	"path"
 	"slices"
 	"strings"
@@ -141,6 +142,16 @@ func Of(file string) *Language {
 		}
 	}
 	return nil
+}
+
+// Named is the language of a name; templates ask for theirs.
+func Named(name string) (*Language, error) {
+	for _, l := range All {
+		if l.Name == name {
+			return l, nil
+		}
+	}
+	return nil, fmt.Errorf("no language is called %q", name)
 }
 
 // Markup says whether the language is made of elements: its attributes' values are where

@@ -108,24 +108,30 @@ func EscapeAttribute(s string) string {
 	return xmlUnseen(strings.NewReplacer("&", "&amp;", "<", "&lt;", ">", "&gt;", `"`, "&quot;", "\n", "&#10;", "\r", "&#13;", "\t", "&#9;").Replace(s))
 }
 
-// xmlUnseen writes what is unseen by its number. Most control characters are none of
-// XML's at all (XML 1.0, 2.2).
+// xmlUnseen writes what is unseen by its number. What no XML holds, not even by number, becomes a question
+// mark: most control characters, U+FFFE and U+FFFF (XML 1.0, 2.2).
 func xmlUnseen(s string) string {
-	if strings.IndexFunc(s, Unseen) < 0 {
+	odd := func(r rune) bool { return Unseen(r) || NotXML(r) }
+	if strings.IndexFunc(s, odd) < 0 {
 		return s
 	}
 	var b strings.Builder
 	for _, r := range s {
 		switch {
-		case !Unseen(r):
-			b.WriteRune(r)
-		case r < ' ':
+		case NotXML(r):
 			b.WriteRune('\ufffd')
-		default:
+		case Unseen(r):
 			fmt.Fprintf(&b, "&#%d;", r)
+		default:
+			b.WriteRune(r)
 		}
 	}
 	return b.String()
+}
+
+// NotXML says that a character can stand in no XML document in any form.
+func NotXML(r rune) bool {
+	return r < ' ' && r != '\t' && r != '\n' && r != '\r' || r == 0xfffe || r == 0xffff
 }
 
 // Member makes a name a legal member of the language: one that begins with a digit,

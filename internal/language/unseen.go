@@ -18,10 +18,10 @@ func Unseen(r rune) bool {
 }
 
 // OneLine is text for a comment that ends with its line: what is unseen, line ends among
-// it, becomes a space.
+// it, becomes a space, and so does what no text of Unicode holds (U+FFFE, U+FFFF).
 func OneLine(s string) string {
 	return strings.Map(func(r rune) rune {
-		if Unseen(r) || r == '\n' || r == '\t' {
+		if Unseen(r) || r == '\n' || r == '\t' || NotXML(r) {
 			return ' '
 		}
 		return r

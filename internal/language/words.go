@@ -85,16 +85,6 @@ func Unique(names []string) []string {
 // Number writes a size without needless digits: 17, 15.5.
 func Number(f float64) string { return strconv.FormatFloat(f, 'f', -1, 64) }
 
-// CommentText makes text safe for a line or block comment of C-like languages.
-func CommentText(s string) string {
-	s = OneLine(s)
-	s = strings.ReplaceAll(strings.ReplaceAll(s, "*/", "* /"), "/*", "/ *")
-	if r := []rune(s); len(r) > 120 {
-		s = string(r[:119]) + "…"
-	}
-	return s
-}
-
 // Quoted writes a string literal between two quotes q, as C-like languages do: a
 // backslash before the quote, itself and the signs of also; everything that is
 // not printable ASCII in the language's own form, which escape gives.

@@ -17,7 +17,7 @@ import (
 // Job is what every site of a target is asked to carry.
 func (p *Project) Job(t platform.Platform) (platform.Job, error) {
 	var job platform.Job
-	_, draws := t.(platform.Drawer)
+	draws := t.About().Pixels
 	idle := p.forPixelsAlone(t.About().Name)
 	for _, e := range p.Registry.Faces {
 		f, err := p.Face(e.Name)

@@ -153,7 +153,6 @@ type fake struct {
 
 func (f fake) Title() string                            { return "Fake " + f.path }
 func (f fake) Path() string                             { return f.path }
-func (f fake) Next() string                             { return "" }
 func (f fake) Plan(platform.Job) (platform.Plan, error) { return f.plan, nil }
 
 func sitePlan(name, path string, plan platform.Plan) SitePlan {

@@ -112,7 +112,7 @@ func (p *Project) DrawRole(name string, targets []platform.Platform) (*pixel.Fon
 func (p *Project) wordsOfDisplays(targets []platform.Platform) []rune {
 	var out []rune
 	for _, t := range targets {
-		if _, draws := t.(platform.Drawer); !draws {
+		if !t.About().Pixels {
 			continue
 		}
 		sites, _ := p.Sites(t)

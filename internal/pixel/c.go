@@ -88,7 +88,7 @@ func (f *Font) C(name string) (map[string][]byte, error) {
 		return nil, err
 	}
 	d := cData{Name: name, Guard: strings.ToUpper(name) + "_H", Glyphs: len(f.Glyphs), Bytes: len(raw),
-		About: language.CommentText(fmt.Sprintf("%s, %s pixels per em, lines of %d pixels, depth %d", f.Name, language.Number(f.Em), f.LineHeight(), f.Depth))}
+		About: language.CPlus.Comment(fmt.Sprintf("%s, %s pixels per em, lines of %d pixels, depth %d", f.Name, language.Number(f.Em), f.LineHeight(), f.Depth))}
 	d.Rows = rows(raw)
 	return render(map[string]string{"font.c": name + ".c", "font.h": name + ".h", "pixel_font.h": "pixel_font.h"}, d)
 }

@@ -22,9 +22,9 @@ type engineData struct {
 	Characters                  string // a literal
 }
 
-func (f *Font) engine(name string) engineData {
+func (f *Font) engine(name string, l *language.Language) engineData {
 	d := engineData{Name: name, Class: language.Pascal(strings.Split(name, "_")), Ascent: f.Ascent, Line: f.LineHeight(),
-		About: language.CommentText(fmt.Sprintf("%s, %s pixels per em, lines of %d pixels, depth %d", f.Name, language.Number(f.Em), f.LineHeight(), f.Depth))}
+		About: l.Comment(fmt.Sprintf("%s, %s pixels per em, lines of %d pixels, depth %d", f.Name, language.Number(f.Em), f.LineHeight(), f.Depth))}
 	return d
 }
 
@@ -38,7 +38,7 @@ func (f *Font) Godot(name string) (map[string][]byte, error) {
 	if err != nil {
 		return nil, err
 	}
-	d := f.engine(name)
+	d := f.engine(name, language.GodotText)
 	d.Width, d.Height = width, height
 	img := f.sheetImage(cells, width, height)
 	var b strings.Builder
@@ -106,7 +106,7 @@ func (f *Font) Love(name string) (map[string][]byte, error) {
 			break
 		}
 	}
-	d := f.engine(name)
+	d := f.engine(name, language.Lua)
 	d.Characters = language.Lua.Literal(characters.String())
 	out, err := render(map[string]string{"love.lua": name + ".lua"}, d)
 	if err != nil {
@@ -137,7 +137,7 @@ func (f *Font) LibGDX(name, pkg string) (map[string][]byte, error) {
 	if err != nil {
 		return nil, err
 	}
-	d := f.engine(name)
+	d := f.engine(name, language.Java)
 	d.Package = pkg
 	code, err := render(map[string]string{"libgdx.java": "PixelFontLoader.java"}, d)
 	if err != nil {

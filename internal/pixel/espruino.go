@@ -137,7 +137,7 @@ func (f *Font) espruino(name string) (*espruinoData, error) {
 	first, last := f.Glyphs[0].Rune, f.Glyphs[len(f.Glyphs)-1].Rune
 	d := &espruinoData{Method: "setFont" + name, Data: pieces(base64.StdEncoding.EncodeToString(data)), First: int(first), Last: int(last),
 		FirstShown: fmt.Sprintf("U+%04X", first), LastShown: fmt.Sprintf("U+%04X", last), Height: height | f.Depth<<16, Depth: f.Depth, Baseline: top,
-		About: language.CommentText(fmt.Sprintf("%s, %s pixels per em, characters of %d pixels, depth %d", f.Name, language.Number(f.Em), height, f.Depth))}
+		About: language.JavaScript.Comment(fmt.Sprintf("%s, %s pixels per em, characters of %d pixels, depth %d", f.Name, language.Number(f.Em), height, f.Depth))}
 	if f.Depth == 1 {
 		d.Height = height
 	}

@@ -72,7 +72,7 @@ func (f *Font) lvgl(name string, compressed bool) (lvglData, error) {
 		return lvglData{}, err
 	}
 	d := lvglData{Name: name, Depth: f.Depth, Line: f.LineHeight(), Base: f.Descent, Maps: f.lvglMaps(name), Under: -max(1, f.Descent/2), Thickness: max(1, f.LineHeight()/18),
-		About: language.CommentText(fmt.Sprintf("%s, %s pixels per em, lines of %d pixels, depth %d", f.Name, language.Number(f.Em), f.LineHeight(), f.Depth))}
+		About: language.CPlus.Comment(fmt.Sprintf("%s, %s pixels per em, lines of %d pixels, depth %d", f.Name, language.Number(f.Em), f.LineHeight(), f.Depth))}
 	pack := f.pack
 	if d.Packed = compressed; compressed {
 		d.Filtered, pack = f.shorter()

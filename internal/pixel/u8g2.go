@@ -250,6 +250,6 @@ func (f *Font) U8G2(name string) (map[string][]byte, error) {
 		return nil, err
 	}
 	d := cData{Name: name, Glyphs: len(f.Glyphs), Bytes: len(raw), Rows: rows(raw),
-		About: language.CommentText(fmt.Sprintf("%s, %s pixels per em, lines of %d pixels", f.Name, language.Number(f.Em), f.LineHeight()))}
+		About: language.CPlus.Comment(fmt.Sprintf("%s, %s pixels per em, lines of %d pixels", f.Name, language.Number(f.Em), f.LineHeight()))}
 	return render(map[string]string{"u8g2.c": name + ".c", "u8g2.h": name + ".h"}, d)
 }

@@ -59,6 +59,17 @@ func WholePixels(job Job, platform string, lengths func(Role) map[string]float64
 	return out
 }
 
+// NoBlur lists the shadows that a platform draws with sharp edges alone.
+func NoBlur(job Job) []Shortfall {
+	var out []Shortfall
+	for _, r := range job.Roles {
+		if r.Shadow != nil && r.Shadow.Blur > 0 {
+			out = append(out, Shortfall{r.Name, PartShadow, "a shadow there has no blur"})
+		}
+	}
+	return out
+}
+
 // LineGap is what stands between the descent of a line and the ascent of the next, by the
 // role's line height, else by the face's own (hhea.lineGap): for platforms that have something
 // else there if nothing is said.

@@ -1,9 +1,8 @@
 // Package platform says what a platform is. A platform answers three questions: where are
 // you in this tree (Sites), what should be there (Site.Plan: files by recipe, code,
 // entries of manifests, and what cannot be expressed), and what does a developer type
-// for this face (Type). A site can answer three more: which fonts its manifests name
-// now (Holder), where its code asks for fonts (Asker), and what a name leads to
-// (Answerer).
+// for this face (Type). A site can answer two more: which fonts its manifests name
+// now (Holder), and where its code asks for fonts (Asker).
 //
 // Platforms return values and never write: package notary merges their answers into
 // one desired state, and package change carries it out.
@@ -36,10 +35,6 @@ type Platform interface {
 	Type([]face.Face) []string
 }
 
-// A Drawer is a target whose apps show roles as pixels, and carry no font files: roles without a
-// size are for these alone.
-type Drawer interface{ DrawsPixels() }
-
 // A LogReader is a platform that says in an app's log which font it does not find: the first group that a pattern
 // fills is the name that was asked for.
 type LogReader interface{ LogLines() []*lazy.Pattern }
@@ -70,6 +65,9 @@ type About struct {
 	Minimum string
 	Cannot  []string // what Notaria cannot express on it
 	Options []Option // keys of [target.NAME] in the registry
+	// Pixels says that its apps show roles as pixels, and carry no font files: roles without a size
+	// are for these alone.
+	Pixels bool
 }
 
 // A Naming is a kind of name that code types.
@@ -161,13 +159,12 @@ func (o Options) List(key string) []string {
 }
 
 // A Site is one app of a platform in a project's tree. It can answer more questions:
-// see Holder, Asker and Answerer.
+// see Holder and Asker.
 type Site interface {
 	Title() string // for people: the platform and the path
 	Path() string  // project-relative
 	// Plan is all that the app should hold.
 	Plan(Job) (Plan, error)
-	Next() string // the step that a person must take after a change
 }
 
 // A Plan is what one site should hold.
@@ -176,6 +173,9 @@ type Plan struct {
 	Code    []File       // generated sources and resources
 	Entries []edit.Entry // of manifests
 	Short   []Shortfall  // parts of roles that the app's code cannot express
+	Next    string       // the step that a person must take after a change
+	// Answer says what a name in the app's code leads to; nil where that is not known.
+	Answer func(Question) Answer
 }
 
 // All are the files of both kinds.

@@ -65,6 +65,38 @@ func (c Colour) Hash() string {
 	return "#" + c.RGBA()
 }
 
+// Small is Hash in small letters, as other style sheets than CSS want it.
+func (c Colour) Small() string { return strings.ToLower(c.Hash()) }
+
+// Function is the colour as a function of style sheets, which GTK 3 and 4 read.
+func (c Colour) Function() string {
+	return fmt.Sprintf("rgba(%d, %d, %d, %s)", c.R, c.G, c.B, c.Alpha())
+}
+
+// Alpha is how much the colour covers, from 0 to 1.
+func (c Colour) Alpha() string { return language.Number(float64(int(c.A)*1000/255) / 1000) }
+
+// Solid is the colour without how much it covers.
+func (c Colour) Solid() string { return "#" + c.RGBA()[:6] }
+
+// SeeThrough says whether it covers less than all.
+func (c Colour) SeeThrough() bool { return c.A < 255 }
+
+// Wide is a part of a colour as 16 bits have it.
+func (Colour) Wide(part uint8) int { return int(part) * 257 }
+
+// Bytes and Fractions are the four parts as lists of arguments hold them.
+func (c Colour) Bytes() string { return fmt.Sprintf("%d, %d, %d, %d", c.R, c.G, c.B, c.A) }
+
+// Fractions are the parts from 0 to 1.
+func (c Colour) Fractions() string {
+	var parts []string
+	for _, v := range c.Fraction() {
+		parts = append(parts, language.Number(v))
+	}
+	return strings.Join(parts, ", ")
+}
+
 // Letter is the tracking as a length: what is added after each letter.
 func (r Role) Letter() float64 { return round(r.Size * r.Tracking / 1000) }
 
@@ -117,6 +149,7 @@ type RoleText struct {
 	Space         string // added after each space
 	SpaceByEm     string // the same by the size
 	Shadow        *ShadowText
+	role          Role
 }
 
 // ShadowText is a shadow in the pieces that code is made of.
@@ -127,7 +160,7 @@ type ShadowText struct {
 
 // Text is the role in pieces.
 func (r Role) Text() RoleText {
-	t := RoleText{Name: r.Name, FaceID: Listed(r.Face), Size: language.Number(r.Size), Colour: r.Colour, Family: r.Face.Family, Weight: Hundreds(r.Face.Weight),
+	t := RoleText{role: r, Name: r.Name, FaceID: Listed(r.Face), Size: language.Number(r.Size), Colour: r.Colour, Family: r.Face.Family, Weight: Hundreds(r.Face.Weight),
 		Italic: r.Face.Slant != face.Upright, Scale: r.Scale}
 	if r.LineHeight > 0 {
 		t.LineHeight, t.LineBySize, t.LineByNatural = language.Number(r.LineHeight), language.Number(r.Ratio(r.Size)), language.Number(r.Ratio(r.NaturalLine()))
@@ -154,12 +187,29 @@ func Listed(f Face) string { return face.Short(strings.Join(strings.Fields(f.ID(
 // FaceIn is the face's name as a literal of a language, for the listing of faces that generated
 // code makes when an app runs.
 func (t RoleText) FaceIn(name string) (string, error) {
-	for _, l := range language.All {
-		if l.Name == name {
-			return l.Literal(t.FaceID), nil
-		}
+	l, err := language.Named(name)
+	if err != nil {
+		return "", err
 	}
-	return "", fmt.Errorf("no language is called %q", name)
+	return l.Literal(t.FaceID), nil
+}
+
+// NameIn is the role's name as a literal of a language.
+func (t RoleText) NameIn(name string) (string, error) {
+	l, err := language.Named(name)
+	if err != nil {
+		return "", err
+	}
+	return l.Literal(t.Name), nil
+}
+
+// About says the role in words, for a comment of a language.
+func (t RoleText) About(name, unit string) (string, error) {
+	l, err := language.Named(name)
+	if err != nil {
+		return "", err
+	}
+	return l.Comment(t.role.About(unit)), nil
 }
 
 // Hundreds is the nearest weight that most platforms can ask for.

@@ -27,7 +27,7 @@ type Use struct {
 	// Pattern matches the code, comments left out; its first group is what is typed. A
 	// match that begins in a string does not count.
 	Pattern *lazy.Pattern
-	// Kind tells an Answerer what is typed: "" for a name.
+	// Kind tells what is typed: "" for a name.
 	Kind string
 	// Named says that the first group is no text but a name in code which stands for one, such as
 	// Faces.heading.
@@ -43,9 +43,6 @@ type Use struct {
 	Styles  *lazy.Pattern
 	Bracket byte
 }
-
-// An Answerer knows what a name in its app's code leads to.
-type Answerer interface{ Answer(Question) Answer }
 
 // A Question is a name in an app's code.
 type Question struct {

@@ -21,7 +21,13 @@ var hostile = []string{
 	`Quote"d`, `Back\slash`, "New\nline", "Tab\tbed", "${x}", "$x", "*/ evil /*", "</string>", "]]>", "100%", "\u202eright to left", "🚢 Boat",
 	"class", "default", "switch", "object", "font", "Type", "in", "val", "Any", strings.Repeat("Long", 2500), "../../up", "/abs", `C:\x`, "-dash", "1st", "9",
 	"A B", "A-B2", "a_b3", "岩礁", "Ñandú", `\(name)`, "'single'", "`back`", "-- x", "<!-- y", "#{x}", "@font/z", "&amp;", ".hidden", "con", "report",
+	// Each would end a comment, and have the compiler take what is behind it.
+	`*\u002f static { ` + trap + ` } /\u002a`, `\u000a static { ` + trap + ` } //`, `C:\users`, "ends in a backslash \\", "ends in a trigraph ??/", "*/ } " + trap + " { /*", "--]] " + trap, "]]",
+	`""" ` + trap, "a\u2028" + trap, "b\u2029" + trap, "U\ufffe", "--- ->" + trap + "<!-", "$(" + trap + ")",
 }
+
+// trap is code of several languages that prints.
+const trap = `System.out.println("TRAP"); print("TRAP")`
 
 // renamed is the demo's regular with another name in every record.
 func renamed(t *testing.T, name string) []byte {
@@ -157,7 +163,7 @@ func hostileDotNet(t *testing.T, dir string) {
 		ran := sharp(t, sources...)
 		read := styles(t, filepath.Join(dir, app.folder, app.xaml), "")
 		for i, name := range hostile {
-			if strings.ContainsAny(name, "\n\t") { // no XML attribute holds these: the file's name stands for them
+			if strings.ContainsAny(name, "\n\t\ufffe") { // no XML attribute holds these: the file's name stands for them
 				name = platform.FileBase(name)
 			}
 			want := fmt.Sprintf("Role%dType FontFamily %s\n", i, name)
@@ -177,7 +183,7 @@ func hostileDesktop(t *testing.T, dir string) {
 	winui := sharp(t, "testdata/winui-stub.cs", filepath.Join(pilot, "AppType.cs"), filepath.Join(pilot, "App.xaml.cs"), filepath.Join(pilot, "MainWindow.xaml.cs")) + xamlStyles(t, filepath.Join(pilot, "AppType.xaml"))
 	said := strings.Join(strings.Fields(notaria(t, 0, dir, "register", "--json")), "")
 	for i, name := range hostile {
-		if strings.ContainsAny(name, "#\n\t") {
+		if strings.ContainsAny(name, "#\n\t\ufffe") {
 			require.Contains(t, said, fmt.Sprintf(`{"role":"role-%d","part":"face"`, i))
 			continue
 		}

@@ -61,11 +61,10 @@ func (Platform) Sites(tree platform.Tree, _ platform.Options) ([]platform.Site, 
 }
 
 func (s *site) Title() string { return "Mast " + s.Path() }
-func (s *site) Next() string  { return "set sail again" }
 
 func (s *site) Plan(job platform.Job) (platform.Plan, error) {
 	if len(job.Faces) == 0 {
-		return platform.Plan{}, nil
+		return platform.Plan{Answer: answer}, nil
 	}
 	all := platform.Collection{}
 	for _, f := range job.Faces {
@@ -81,6 +80,7 @@ func (s *site) Plan(job platform.Job) (platform.Plan, error) {
 		return edit.Entry{File: path.Join(s.Dir, "mast.rig"), Syntax: Rig{}.Name(), Value: value}
 	}
 	return platform.Plan{
+		Next: "set sail again", Answer: answer,
 		Files:   []platform.File{{Path: path.Join(s.Dir, "type.ttc"), Recipe: all}},
 		Entries: []edit.Entry{entry("hoist"), entry("type.ttc")},
 		Code:    []platform.File{platform.Code(path.Join(s.Dir, "Type.java"), []byte(class))},
@@ -104,7 +104,7 @@ func (s *site) Uses() (string, []platform.Use) {
 
 var asks = lazy.Regexp(`Mast\.face\("([^"\n]*)"\)`)
 
-func (s *site) Answer(q platform.Question) platform.Answer {
+func answer(q platform.Question) platform.Answer {
 	return platform.AnswerFace(q, platform.AnyFonts)
 }
 

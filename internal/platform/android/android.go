@@ -225,7 +225,7 @@ func (s *site) sources(gradle string) string {
 
 func (s *site) Title() string { return "Android " + s.Path() }
 
-func (s *site) Next() string {
+func (s *site) next() string {
 	if s.asAssets {
 		return "build and install the app again"
 	}
@@ -242,7 +242,7 @@ const indexAPI = 28
 // family files, the styles and an accessor. Resources need no entry in a manifest.
 func (s *site) Plan(job platform.Job) (platform.Plan, error) {
 	l := s.layout(job)
-	p := platform.Plan{Short: s.shortfalls(job)}
+	p := platform.Plan{Next: s.next(), Answer: s.answer, Short: s.shortfalls(job)}
 	if s.packed {
 		p.Files = l.collections()
 	} else {

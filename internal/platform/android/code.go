@@ -48,9 +48,9 @@ type fontLine struct {
 // is the face's own.
 type kotlinRole struct {
 	platform.RoleText
-	Member, Value, Resource, About, Style, Family, FontWeight, Fallback string
-	Weight                                                              int
-	Last                                                                bool
+	Member, Value, Resource, Style, Family, FontWeight, Fallback string
+	Weight                                                       int
+	Last                                                         bool
 }
 
 // Unit is that of the role's lengths.
@@ -200,15 +200,6 @@ func value(resource string) string {
 	return name
 }
 
-// xmlComment keeps two hyphens, which end a comment's text, apart.
-func xmlComment(s string) string {
-	s = strings.NewReplacer("<", "(", ">", ")", "&", "+").Replace(s)
-	for strings.Contains(s, "--") {
-		s = strings.ReplaceAll(s, "--", "- -")
-	}
-	return strings.TrimSuffix(s, "-")
-}
-
 func slant(f face.Face) string {
 	if f.Slant == face.Upright {
 		return "normal"
@@ -234,7 +225,6 @@ func roles(job platform.Job, names []string) []kotlinRole {
 			Family: family[r.Face.Family], FontWeight: fontWeight(r.Face.Weight), Weight: r.Face.Weight,
 			Fallback: generic[r.Fallback],
 		}
-		k.About = language.CommentText(xmlComment(r.About(k.Unit())))
 		out = append(out, k)
 	}
 	if n := len(out); n > 0 {
@@ -285,5 +275,5 @@ func familyFile(f family, both bool, lines []fontLine) ([]byte, error) {
 		Title string
 		Both  bool
 		Fonts []fontLine
-	}{language.CommentText(xmlComment(f.title)), both, lines})
+	}{language.XML.Comment(f.title), both, lines})
 }

@@ -124,7 +124,7 @@ func (s *shared) findSources(gradle string) {
 
 func (s *shared) Title() string { return "Compose Multiplatform " + s.Path() }
 
-func (s *shared) Next() string {
+func (s *shared) next() string {
 	return "build the apps again; Res.font is made by the build (package " + s.resources + ")"
 }
 
@@ -154,7 +154,7 @@ const libraryLine = "implementation(compose.components.resources)"
 // build names it in some way of its own.
 func (s *shared) Plan(job platform.Job) (platform.Plan, error) {
 	names, paths := s.places(job)
-	p := platform.Plan{Files: job.Copies(paths), Short: platform.Shortfalls(job, map[string]string{
+	p := platform.Plan{Next: s.next(), Answer: s.answer, Files: job.Copies(paths), Short: platform.Shortfalls(job, map[string]string{
 		platform.PartOutline:  "a TextStyle fills letters or draws their outline, not both",
 		platform.PartFixed:    "Compose counts text in sp, which follows the reader's size",
 		platform.PartFallback: "a FontFamily of Compose names no other font",
@@ -193,8 +193,8 @@ func (s *shared) code(job platform.Job, names []string) ([]byte, error) {
 // Uses are in the module.
 func (s *shared) Uses() (string, []platform.Use) { return s.Dir, uses }
 
-// Answer goes by what is, or will be, among the common resources.
-func (s *shared) Answer(q platform.Question) platform.Answer { return answer(s.Tree, s.Dir, q) }
+// answer goes by what is, or will be, among the common resources.
+func (s *shared) answer(q platform.Question) platform.Answer { return answer(s.Tree, s.Dir, q) }
 
 var sharedFolder = lazy.Regexp(`/composeResources/([fF]onts|Font|FONT)(?:-[\w-]+)?/`)
 

@@ -45,8 +45,8 @@ var uses = []platform.Use{
 // Uses are in the module.
 func (s *site) Uses() (string, []platform.Use) { return s.Dir, uses }
 
-// Answer goes by what is, or will be, among the module's resources and assets.
-func (s *site) Answer(q platform.Question) platform.Answer {
+// answer goes by what is, or will be, among the module's resources and assets.
+func (s *site) answer(q platform.Question) platform.Answer {
 	switch q.Use.Kind {
 	case useFamily:
 		return s.answerFamily(q)

@@ -233,7 +233,7 @@ func (s *site) Path() string { return path.Dir(s.file) }
 
 func (s *site) Title() string { return "Apple " + s.Path() }
 
-func (s *site) Next() string {
+func (s *site) next() string {
 	return "build the app again in Xcode; if it runs already, delete it from the device first, for old bundles are kept"
 }
 
@@ -314,7 +314,7 @@ func (s *site) Plan(job platform.Job) (platform.Plan, error) {
 		return platform.Plan{}, err
 	}
 	l := s.layout(job)
-	p := platform.Plan{Files: job.CopiesAt(func(f platform.Face) string { return path.Join(s.Dir, l.place(f)) })}
+	p := platform.Plan{Next: s.next(), Answer: s.answer, Files: job.CopiesAt(func(f platform.Face) string { return path.Join(s.Dir, l.place(f)) })}
 	var err error
 	if p.Entries, err = l.entries(); err != nil {
 		return p, err

@@ -217,7 +217,7 @@ func (s *madeSite) find() {
 
 func (s *madeSite) Title() string { return "Apple " + s.Path() }
 
-func (s *madeSite) Next() string {
+func (s *madeSite) next() string {
 	return "make the project again from " + path.Base(s.manifest) + ", then build the app"
 }
 
@@ -244,7 +244,7 @@ func (s *madeSite) Plan(job platform.Job) (platform.Plan, error) {
 	if err := allNamed(s.Path(), job); err != nil {
 		return platform.Plan{}, err
 	}
-	p := platform.Plan{Files: job.CopiesAt(func(f platform.Face) string { return s.place(job, f) })}
+	p := platform.Plan{Next: s.next(), Answer: s.answer, Files: job.CopiesAt(func(f platform.Face) string { return s.place(job, f) })}
 	var bases []string
 	for _, f := range p.Files {
 		bases = append(bases, language.Swift.Literal(path.Base(f.Path)))
@@ -293,7 +293,7 @@ func (s *madeSite) toAdd(bases []string) string {
 // Uses are below the manifest's folder.
 func (s *madeSite) Uses() (string, []platform.Use) { return s.Dir, uses }
 
-// Answer goes by PostScript names.
-func (s *madeSite) Answer(q platform.Question) platform.Answer {
+// answer goes by PostScript names.
+func (s *madeSite) answer(q platform.Question) platform.Answer {
 	return platform.AnswerFace(q, platform.AppleFonts)
 }

@@ -138,8 +138,6 @@ var drawingKit = lazy.Regexp(`\bimport\s+(?:SwiftUI|UIKit|AppKit)\b`)
 
 func (s *packageSite) Title() string { return "Apple " + s.Path() }
 
-func (s *packageSite) Next() string { return "build the package and the apps that use it again" }
-
 func (s *packageSite) place(job platform.Job, f platform.Face) string {
 	at, ok := job.At(f, func(p string) bool {
 		return slices.ContainsFunc(s.target.Processed, func(r string) bool { return strings.HasPrefix(p, path.Join(s.Path(), r)+"/") })
@@ -156,7 +154,7 @@ func (s *packageSite) Plan(job platform.Job) (platform.Plan, error) {
 	if err := allNamed(s.Path(), job); err != nil {
 		return platform.Plan{}, err
 	}
-	p := platform.Plan{Files: job.CopiesAt(func(f platform.Face) string { return s.place(job, f) }), Short: swiftShortfalls(job)}
+	p := platform.Plan{Next: "build the package and the apps that use it again", Answer: s.answer, Files: job.CopiesAt(func(f platform.Face) string { return s.place(job, f) }), Short: swiftShortfalls(job)}
 	if len(job.Faces) > 0 {
 		p.Entries = []edit.Entry{{File: s.file, Syntax: xcode.Package{}.Name(), Place: edit.Place{Kind: xcode.KindResources, Name: s.target.Name}, Value: s.fonts}}
 	}

@@ -73,7 +73,7 @@ func newCode(job platform.Job, mac, both bool) code {
 	members := data.addFaces(job)
 	for _, r := range job.Roles {
 		role := codeRole{RoleText: r.Text(), Member: member(language.Camel(language.Words(r.Name)), "role"), Face: members[r.Face.ID()].Member, FacePascal: members[r.Face.ID()].Pascal,
-			About: language.CommentText(r.About("pt")), StyleArg: "nil"}
+			About: language.Swift.Comment(r.About("pt")), StyleArg: "nil"}
 		role.Style, role.UIStyle = textStyle(r.Size)
 		if r.Scale {
 			if role.StyleArg = role.UIStyle; both {

@@ -73,14 +73,14 @@ var uses = []platform.Use{
 // Uses are below the project's folder.
 func (s *site) Uses() (string, []platform.Use) { return s.Dir, uses }
 
-// Answer goes by PostScript names.
-func (s *site) Answer(q platform.Question) platform.Answer { return answer(s.Base, q) }
+// answer goes by PostScript names.
+func (s *site) answer(q platform.Question) platform.Answer { return answer(s.Base, q) }
 
 // Uses are those of Apple's apps, in the package.
 func (s *packageSite) Uses() (string, []platform.Use) { return s.Dir, uses }
 
-// Answer goes by PostScript names.
-func (s *packageSite) Answer(q platform.Question) platform.Answer { return answer(s.Base, q) }
+// answer goes by PostScript names.
+func (s *packageSite) answer(q platform.Question) platform.Answer { return answer(s.Base, q) }
 
 func answer(b platform.Base, q platform.Question) platform.Answer {
 	switch q.Use.Kind {

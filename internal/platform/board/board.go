@@ -12,7 +12,6 @@ import (
 	"strconv"
 	"strings"
 	"sync"
-	"text/template"
 
 	"notaria/internal/edit"
 	"notaria/internal/face"
@@ -21,17 +20,17 @@ import (
 	"notaria/internal/lazy"
 	"notaria/internal/pixel"
 	"notaria/internal/platform"
-	"notaria/internal/platform/board/storage"
+	"notaria/internal/platform/kit"
 )
 
 //go:embed *.tmpl
 var texts embed.FS
 
-var templates = lazy.Of(func() *template.Template { return template.Must(template.ParseFS(texts, "*.tmpl")) })
+var templates = kit.Templates(texts)
 
 // kind is what one of the platforms has of its own.
 type kind struct {
-	about platform.About
+	name  string
 	title string
 	next  string // with ROLE for one of them
 	// word is in each file that shows the platform, and shows says whether one does.
@@ -49,44 +48,22 @@ type kind struct {
 
 // site is the folder of a firmware.
 type site struct {
-	platform.Base
+	kit.App
 	kind   *kind
 	layout layout
 	opt    platform.Options
-	job    platform.Job
-	have   map[rune]bool // characters of any role
 }
 
-// About describes the platform; DrawsPixels says that it takes roles without a size.
-type (
-	LVGL     struct{}
-	U8g2     struct{}
-	Espruino struct{}
-	Display  struct{}
-)
-
-// DrawsPixels marks the platforms that draw pixels.
-func (LVGL) DrawsPixels()     {}
-func (U8g2) DrawsPixels()     {}
-func (Espruino) DrawsPixels() {}
-func (Display) DrawsPixels()  {}
-
-// About describes the platform.
-func (LVGL) About() platform.About     { return lvgl.about }
-func (U8g2) About() platform.About     { return u8g2.about }
-func (Espruino) About() platform.About { return espruino.about }
-func (Display) About() platform.About  { return display.about }
-
-// Type returns the name of a face in code; a role's own name stands for it.
-func (LVGL) Type(faces []face.Face) []string     { return typed(faces) }
-func (U8g2) Type(faces []face.Face) []string     { return typed(faces) }
-func (Espruino) Type(faces []face.Face) []string { return typed(faces) }
-func (Display) Type(faces []face.Face) []string  { return typed(faces) }
-
-// NamedAs says that faces have the same names on all displays.
-func (U8g2) NamedAs() platform.Platform     { return LVGL{} }
-func (Espruino) NamedAs() platform.Platform { return LVGL{} }
-func (Display) NamedAs() platform.Platform  { return LVGL{} }
+// platform is that of a kind; like is one whose faces have the same names.
+func (k *kind) platform(about platform.About, like *kit.Named, forms ...edit.Syntax) *kit.Named {
+	p := &kit.Named{Platform: kit.Platform{Info: about, Names: typed, Find: k.sites, Forms: forms}, In: func(t platform.Tree, dir string, o platform.Options) (platform.Site, error) {
+		return k.site(t, dir, o), nil
+	}}
+	if like != nil {
+		p.Like = like
+	}
+	return p
+}
 
 func typed(faces []face.Face) []string {
 	out := make([]string, len(faces))
@@ -96,58 +73,26 @@ func typed(faces []face.Face) []string {
 	return language.Unique(out)
 }
 
-// Sites finds the firmwares that use the library.
-func (LVGL) Sites(t platform.Tree, o platform.Options) ([]platform.Site, error) {
-	return lvgl.sites(t, o)
-}
-
-// Sites finds the firmwares that use the library.
-func (U8g2) Sites(t platform.Tree, o platform.Options) ([]platform.Site, error) {
-	return u8g2.sites(t, o)
-}
-
-// Sites finds the folders of apps, by their metadata.
-func (Espruino) Sites(t platform.Tree, o platform.Options) ([]platform.Site, error) {
-	return espruino.sites(t, o)
-}
-
-// Sites finds none: nothing in a source tells which display it draws on.
-func (Display) Sites(platform.Tree, platform.Options) ([]platform.Site, error) { return nil, nil }
-
-// SiteIn is the firmware in a folder.
-func (LVGL) SiteIn(t platform.Tree, dir string, o platform.Options) (platform.Site, error) {
-	return lvgl.site(t, strings.TrimPrefix(dir, "."), o), nil
-}
-
-// SiteIn is the firmware in a folder.
-func (U8g2) SiteIn(t platform.Tree, dir string, o platform.Options) (platform.Site, error) {
-	return u8g2.site(t, strings.TrimPrefix(dir, "."), o), nil
-}
-
-// SiteIn is the app in a folder.
-func (Espruino) SiteIn(t platform.Tree, dir string, o platform.Options) (platform.Site, error) {
-	return espruino.site(t, strings.TrimPrefix(dir, "."), o), nil
-}
-
-// SiteIn is the program in a folder.
-func (Display) SiteIn(t platform.Tree, dir string, o platform.Options) (platform.Site, error) {
-	return display.site(t, strings.TrimPrefix(dir, "."), o), nil
-}
-
 func (k *kind) site(tree platform.Tree, dir string, opt platform.Options) *site {
-	s := &site{Base: platform.Base{Tree: tree, Dir: dir}, kind: k, opt: opt}
+	s := &site{App: kit.App{Base: platform.Base{Tree: tree, Dir: dir}, Kind: k.title, Asks: k.uses}, kind: k, opt: opt}
 	s.layout = s.findLayout()
 	return s
 }
 
+// comment is the language of the text that names roles.
+func (k *kind) comment() *language.Language {
+	if k.name == "espruino" {
+		return language.JavaScript
+	}
+	return language.CPlus
+}
+
 // is says whether the site is of a platform.
-func (s *site) is(name string) bool { return s.kind.about.Name == name }
+func (s *site) is(name string) bool { return s.kind.name == name }
 
-func (s *site) Title() string { return s.kind.title + " " + s.Path() }
-
-func (s *site) Next() string {
+func (s *site) next(job platform.Job) string {
 	role := "…"
-	if names := s.names(s.job); len(names) > 0 {
+	if names := s.names(job); len(names) > 0 {
 		role = names[0]
 	}
 	include := s.layout.include
@@ -166,11 +111,7 @@ func (s *site) Next() string {
 
 // names are the roles as members, in order.
 func (s *site) names(job platform.Job) []string {
-	var out []string
-	for _, r := range job.Roles {
-		out = append(out, language.CPlus.Member(language.Snake(strings.Split(r.Name, "-")), "role_", nil))
-	}
-	return language.Unique(out)
+	return kit.Members(job.Roles, kit.Snake(language.CPlus, "role_", nil))
 }
 
 // methods are the roles as parts of methods' names, in order.
@@ -204,8 +145,9 @@ type data struct {
 // Plan is the folder of the roles' pictures, and what takes it into the build. Nothing is drawn yet: what
 // is made of pictures is a recipe.
 func (s *site) Plan(job platform.Job) (platform.Plan, error) {
-	s.job, s.have = job, map[rune]bool{}
-	p := platform.Plan{Short: platform.Shortfalls(job, s.kind.short)}
+	have := map[rune]bool{} // characters of any role
+	p := platform.Plan{Next: s.next(job), Short: platform.Shortfalls(job, s.kind.short)}
+	p.Answer = func(q platform.Question) platform.Answer { return s.answer(job, have, q) }
 	if len(job.Roles) == 0 {
 		return p, nil
 	}
@@ -216,11 +158,14 @@ func (s *site) Plan(job platform.Job) (platform.Plan, error) {
 	var roles []*picture
 	methods := s.methods(job)
 	for i, name := range s.names(job) {
-		r, err := s.picture(&p, job.Roles[i], name, methods[i], d.Include)
+		r, err := s.picture(&p, job, job.Roles[i], name, methods[i], d.Include)
 		if err != nil {
 			return p, err
 		}
 		roles = append(roles, r)
+		for _, c := range r.bitmap.Has {
+			have[c] = true
+		}
 	}
 	files := map[string]platform.Recipe{}
 	for _, r := range roles {
@@ -262,25 +207,22 @@ type picture struct {
 }
 
 // picture says what a role will be, and what of it falls short.
-func (s *site) picture(p *platform.Plan, r platform.Role, name, method, include string) (*picture, error) {
+func (s *site) picture(p *platform.Plan, job platform.Job, r platform.Role, name, method, include string) (*picture, error) {
 	symbol := "app_type_" + name
 	if s.is("espruino") {
 		symbol = method
 	}
-	x := &picture{site: s, entry: entry{Member: name, Upper: strings.ToUpper(name), Symbol: symbol, About: language.CommentText(s.about(r)), Method: "setFont" + method}}
+	x := &picture{site: s, entry: entry{Member: name, Upper: strings.ToUpper(name), Symbol: symbol, About: s.kind.comment().Comment(s.about(r)), Method: "setFont" + method}}
 	characters, left := s.characters(r)
-	b, err := s.job.Pixels(r, characters)
+	b, err := job.Pixels(r, characters)
 	if err == nil && !slices.Contains(s.kind.depths, b.Depth) {
 		deepest := s.kind.depths[len(s.kind.depths)-1]
 		p.Short = append(p.Short, platform.Shortfall{Role: r.Name, Part: "depth", Why: fmt.Sprintf("%s has pixels of at most %s", s.kind.title, bits(deepest))})
 		r.Wish.Depth = deepest
-		b, err = s.job.Pixels(r, characters)
+		b, err = job.Pixels(r, characters)
 	}
 	if err != nil {
 		return nil, err
-	}
-	for _, c := range b.Has {
-		s.have[c] = true
 	}
 	p.Short = append(p.Short, lacking(r.Name, "the face does not have ", b.Lacks)...)
 	p.Short = append(p.Short, lacking(r.Name, s.kind.title+" draws characters up to "+fmt.Sprintf("U+%04X", s.kind.last)+", and not ", left)...)
@@ -288,7 +230,7 @@ func (s *site) picture(p *platform.Plan, r platform.Role, name, method, include 
 		x.entry.Colour = fmt.Sprintf("lv_color_make(%d, %d, %d)", c.R, c.G, c.B)
 	}
 	x.role, x.bitmap = r, b
-	x.from = []string{formVersion, pixel.Forms(), s.kind.about.Name, s.form(), include, b.From, fmt.Sprintf("%+v %g", x.entry, r.LineHeight)}
+	x.from = []string{formVersion, pixel.Forms(), s.kind.name, s.form(), include, b.From, fmt.Sprintf("%+v %g", x.entry, r.LineHeight)}
 	x.write = sync.OnceValues(func() (map[string][]byte, error) {
 		f, err := b.Draw()
 		if err != nil {
@@ -296,7 +238,7 @@ func (s *site) picture(p *platform.Plan, r platform.Role, name, method, include 
 		}
 		files, err := s.kind.write(s, f, symbol, include)
 		if err != nil {
-			return nil, fault.Of(s.Path(), "the role "+strconv.Quote(r.Name), err, "change the role in notaria.toml, or what it is on this target: [role."+r.Name+".on."+s.kind.about.Name+"]")
+			return nil, fault.Of(s.Path(), "the role "+strconv.Quote(r.Name), err, "change the role in notaria.toml, or what it is on this target: [role."+r.Name+".on."+s.kind.name+"]")
 		}
 		return files, nil
 	})
@@ -363,7 +305,7 @@ func (s *site) headerOf(roles []*picture, d data) platform.Recipe {
 			d.Roles, total = append(d.Roles, e), total+bytes
 		}
 		if most > 0 && total > most {
-			return nil, platform.Refuse(s.Path(), fmt.Sprintf("pixel fonts of at most %d bytes, the budget of [target.%s]", most, s.kind.about.Name), fmt.Sprintf("%d bytes", total), "choose fewer characters, a smaller height or less depth for its roles, or a larger budget; notaria pixel ROLE shows what each costs")
+			return nil, platform.Refuse(s.Path(), fmt.Sprintf("pixel fonts of at most %d bytes, the budget of [target.%s]", most, s.kind.name), fmt.Sprintf("%d bytes", total), "choose fewer characters, a smaller height or less depth for its roles, or a larger budget; notaria pixel ROLE shows what each costs")
 		}
 		return platform.Render(templates, s.kind.header+".tmpl", d)
 	})
@@ -457,7 +399,7 @@ func (s *site) budget() (int, error) {
 	}
 	most, err := strconv.Atoi(text)
 	if err != nil || most <= 0 {
-		return 0, platform.Refuse(s.Path(), "a number of bytes for budget in [target."+s.kind.about.Name+"]", strconv.Quote(text), `write it as in budget = "48000"`)
+		return 0, platform.Refuse(s.Path(), "a number of bytes for budget in [target."+s.kind.name+"]", strconv.Quote(text), `write it as in budget = "48000"`)
 	}
 	return most, nil
 }
@@ -476,32 +418,29 @@ func (s *site) entries() []edit.Entry {
 	return s.layout.build.Entries(s.layout.folder)
 }
 
-// Uses are below the firmware's folder.
-func (s *site) Uses() (string, []platform.Use) { return s.Dir, s.kind.uses }
-
 // Kinds of uses.
 const (
 	useRole = "role" // a name of the header
 	useText = "text" // a string that is drawn
 )
 
-// Answer goes by roles, and by the characters that they have.
-func (s *site) Answer(q platform.Question) platform.Answer {
-	if othersFolders.MatchString(path.Dir(q.File)) || len(s.job.Roles) == 0 {
+// answer goes by roles, and by the characters that they have.
+func (s *site) answer(job platform.Job, have map[rune]bool, q platform.Question) platform.Answer {
+	if othersFolders.MatchString(path.Dir(q.File)) || len(job.Roles) == 0 {
 		return platform.Answer{}
 	}
 	if q.Use.Kind == useText {
-		return platform.AnswerCharacters(language.Of(q.File).Unescape(q.Typed), s.have)
+		return platform.AnswerCharacters(language.Of(q.File).Unescape(q.Typed), have)
 	}
 	if s.is("espruino") && slices.Contains(ownOfEspruino, q.Typed) {
 		return platform.Answer{}
 	}
 	names := q.Once("roles", func() []string {
 		if s.is("espruino") {
-			return s.methods(s.job)
+			return s.methods(job)
 		}
 		var out []string
-		for _, n := range s.names(s.job) {
+		for _, n := range s.names(job) {
 			out = append(out, strings.ToUpper(n))
 		}
 		return out
@@ -524,6 +463,3 @@ var constantsOf = lazy.Regexp(`_(?:LINE|ASCENT|DIGITS)$`)
 
 // camel is a member as part of a method's name.
 func camel(name string) string { return language.Pascal(strings.Split(name, "_")) }
-
-// Syntaxes are the forms of documents of its own.
-func (Espruino) Syntaxes() []edit.Syntax { return []edit.Syntax{storage.Syntax{}} }

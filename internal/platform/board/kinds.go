@@ -7,6 +7,7 @@ import (
 	"notaria/internal/lazy"
 	"notaria/internal/pixel"
 	"notaria/internal/platform"
+	"notaria/internal/platform/board/storage"
 )
 
 var (
@@ -29,16 +30,7 @@ var (
 func sourceAndHeader(symbol string) []string { return []string{symbol + ".c", symbol + ".h"} }
 
 var lvgl = kind{
-	about: platform.About{
-		Name: "lvgl", Title: "LVGL", Kind: platform.ByRole, Typed: "APP_TYPE_ROLE; notaria pixel writes NAME_16",
-		Minimum: "LVGL 8; 9",
-		Cannot:  []string{"outlines", "shadows", "another font where a character is missing"},
-		Options: []platform.Option{
-			{Key: optInclude, Kind: platform.KindWord, Help: `the library's header as your sources name it, such as "lvgl/lvgl.h"; found in them, if absent`},
-			{Key: optCompressed, Kind: platform.KindYesNo, Help: "compressed pixels, which need LV_USE_FONT_COMPRESSED; false if absent"},
-			budgetOption,
-		},
-	},
+	name:  "lvgl",
 	title: "LVGL",
 	next:  `#include "HEADER", call app_type_style_role(object), or pass APP_TYPE_ROLE as a font, and build again`,
 	word:  "lvgl",
@@ -66,12 +58,7 @@ var lvgl = kind{
 }
 
 var u8g2 = kind{
-	about: platform.About{
-		Name: "u8g2", Title: "U8g2", Kind: platform.ByRole, Typed: "APP_TYPE_ROLE; notaria pixel writes NAME_16",
-		Minimum: "U8g2 2.25",
-		Cannot:  []string{"depths beyond 1 bit", "kerning", "outlines", "shadows", "another font where a character is missing"},
-		Options: []platform.Option{budgetOption},
-	},
+	name:  "u8g2",
 	title: "U8g2",
 	next:  `#include "HEADER", call u8g2.setFont(APP_TYPE_ROLE) before drawing, and build again`,
 	word:  "8g2",
@@ -97,12 +84,7 @@ var u8g2 = kind{
 }
 
 var espruino = kind{
-	about: platform.About{
-		Name: "espruino", Title: "Espruino", Kind: platform.ByRole, Typed: "setFontRole(); notaria pixel writes setFontName16()",
-		Minimum: "Espruino 2v08",
-		Cannot:  []string{"depths beyond 4 bits", "characters beyond U+00FF", "kerning", "outlines", "shadows", "another font where a character is missing"},
-		Options: []platform.Option{budgetOption},
-	},
+	name:  "espruino",
 	title: "Espruino",
 	next:  `call require("app_type") once, then g.setFontROLE() before drawing, and upload the app again`,
 	word:  `"storage"`,
@@ -128,12 +110,7 @@ var espruino = kind{
 }
 
 var display = kind{
-	about: platform.About{
-		Name: "display", Title: "a display in C", Kind: platform.ByRole, Typed: "APP_TYPE_ROLE; notaria pixel writes NAME_16",
-		Minimum: "C99; GCC for AVR",
-		Cannot:  []string{"outlines", "shadows", "another font where a character is missing", "finding it: name it by [[site]]"},
-		Options: []platform.Option{budgetOption},
-	},
+	name:   "display",
 	title:  "Display in C",
 	next:   `#include "HEADER", call pixel_text(APP_TYPE_ROLE, text, x, y, put, display), and build again`,
 	depths: pixel.Depths,
@@ -149,3 +126,39 @@ var display = kind{
 	},
 	uses: []platform.Use{roleInC, {Languages: sources, Kind: useText, Pattern: lazy.Regexp(`\bpixel_text` + wordsAreDrawn)}},
 }
+
+// The platforms of small displays. A role's own name stands for a face in code.
+var (
+	LVGL = lvgl.platform(platform.About{
+		Pixels: true,
+		Name:   "lvgl", Title: "LVGL", Kind: platform.ByRole, Typed: "APP_TYPE_ROLE; notaria pixel writes NAME_16",
+		Minimum: "LVGL 8; 9",
+		Cannot:  []string{"outlines", "shadows", "another font where a character is missing"},
+		Options: []platform.Option{
+			{Key: optInclude, Kind: platform.KindWord, Help: `the library's header as your sources name it, such as "lvgl/lvgl.h"; found in them, if absent`},
+			{Key: optCompressed, Kind: platform.KindYesNo, Help: "compressed pixels, which need LV_USE_FONT_COMPRESSED; false if absent"},
+			budgetOption,
+		},
+	}, nil)
+	U8g2 = u8g2.platform(platform.About{
+		Pixels: true,
+		Name:   "u8g2", Title: "U8g2", Kind: platform.ByRole, Typed: "APP_TYPE_ROLE; notaria pixel writes NAME_16",
+		Minimum: "U8g2 2.25",
+		Cannot:  []string{"depths beyond 1 bit", "kerning", "outlines", "shadows", "another font where a character is missing"},
+		Options: []platform.Option{budgetOption},
+	}, LVGL)
+	Espruino = espruino.platform(platform.About{
+		Pixels: true,
+		Name:   "espruino", Title: "Espruino", Kind: platform.ByRole, Typed: "setFontRole(); notaria pixel writes setFontName16()",
+		Minimum: "Espruino 2v08",
+		Cannot:  []string{"depths beyond 4 bits", "characters beyond U+00FF", "kerning", "outlines", "shadows", "another font where a character is missing"},
+		Options: []platform.Option{budgetOption},
+	}, LVGL, storage.Syntax{})
+	Display = display.platform(platform.About{
+		Pixels: true,
+		Name:   "display", Title: "a display in C", Kind: platform.ByRole, Typed: "APP_TYPE_ROLE; notaria pixel writes NAME_16",
+		Minimum: "C99; GCC for AVR",
+		Cannot:  []string{"outlines", "shadows", "another font where a character is missing", "finding it: name it by [[site]]"},
+		Options: []platform.Option{budgetOption},
+	}, LVGL)
+)

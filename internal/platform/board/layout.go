@@ -82,7 +82,7 @@ func isIDF(tree platform.Tree, dir string) bool {
 // component is the library as ESP-IDF names it: one of the project, or of the registry of
 // components, whose names have the owner in front.
 func (s *site) component() string {
-	name := s.kind.about.Name
+	name := s.kind.name
 	if s.is("display") {
 		return ""
 	}
@@ -104,6 +104,9 @@ var othersFolders = lazy.Regexp(`(?i)(?:^|/)(?:third[_-]?party|external|extern|v
 // belongs to it.
 func (k *kind) sites(tree platform.Tree, opt platform.Options) ([]platform.Site, error) {
 	var found platform.Found
+	if k.shows == nil {
+		return nil, nil // nothing in a source tells which display it draws on
+	}
 	var dirs []string
 	for _, f := range tree.Under("") {
 		if !mayShow(f) || othersFolders.MatchString(platform.Folder(f)) {
@@ -138,7 +141,7 @@ func mayShow(f string) bool {
 // root is the folder of the firmware that a file belongs to.
 func (k *kind) root(tree platform.Tree, f string) string {
 	own := platform.Folder(f)
-	if k.about.Name == "espruino" {
+	if k.name == "espruino" {
 		return own
 	}
 	for dir := own; ; dir = platform.Folder(dir) {

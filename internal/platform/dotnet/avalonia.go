@@ -7,22 +7,14 @@ import (
 	"notaria/internal/edit"
 	"notaria/internal/edit/source"
 	"notaria/internal/edit/xmldoc"
-	"notaria/internal/face"
 	"notaria/internal/language"
 	"notaria/internal/lazy"
 	"notaria/internal/platform"
+	"notaria/internal/platform/kit"
 )
 
-// Avalonia is the Avalonia platform.
-type Avalonia struct{}
-
 var avalonia = kind{
-	about: platform.About{
-		Name: "avalonia", Title: "Avalonia", Kind: platform.ByFamily, Typed: `avares://App/Assets/Fonts#…`,
-		Minimum: "Avalonia 11",
-		Cannot:  []string{"outlines", "another font where a face is missing", "text that follows the reader's size", "families with # or a comma in their name"},
-		Options: []platform.Option{{Key: "fonts", Kind: platform.KindWord, Help: "address: each family by the address of its folder, if absent; collection: a font collection that the app makes when it starts"}},
-	},
+	title:     "Avalonia",
 	uses:      lazy.Regexp(`<PackageReference\s[^>]*\b(?:Include|Update)\s*=\s*"Avalonia(?:\.Desktop|\.Themes\.\w+)?"`),
 	namespace: "https://github.com/avaloniaui",
 	apps:      []string{"App.axaml", "App.xaml"},
@@ -34,8 +26,8 @@ var avalonia = kind{
 		return "avares://" + s.assembly + "/" + platform.Folder(rel) + "#" + family
 	},
 	styles:   avaloniaStyles,
-	template: "AppType.axaml.tmpl",
-	class:    "AvaloniaType.cs.tmpl",
+	template: "AppType.axaml",
+	class:    "AvaloniaType.cs",
 	entries:  avaloniaEntries,
 	short: map[string]string{
 		platform.PartOutline:  "text has no outline there; a FormattedText can be drawn as a geometry",
@@ -56,48 +48,47 @@ func collectionOf(folder string) string {
 	return collection + "-" + platform.FileBase(strings.ReplaceAll(folder, "/", "-"))
 }
 
-// About describes the platform.
-func (Avalonia) About() platform.About { return avalonia.about }
+// Avalonia is the Avalonia platform: projects with its package and an application.
+var Avalonia = &kit.Named{Platform: kit.Platform{
+	Info: platform.About{
+		Name: "avalonia", Title: "Avalonia", Kind: platform.ByFamily, Typed: `avares://App/Assets/Fonts#…`,
+		Minimum: "Avalonia 11",
+		Cannot:  []string{"outlines", "another font where a face is missing", "text that follows the reader's size", "families with # or a comma in their name"},
+		Options: []platform.Option{{Key: "fonts", Kind: platform.KindWord, Help: "address: each family by the address of its folder, if absent; collection: a font collection that the app makes when it starts"}},
+	},
+	Names: platform.Families, Find: avaloniaSites,
+}, In: avalonia.siteIn}
 
-// Type returns the family inside the file: it stands behind # in an address.
-func (Avalonia) Type(faces []face.Face) []string { return platform.Families(faces) }
-
-// Sites finds the projects with Avalonia's package and an application.
-func (Avalonia) Sites(tree platform.Tree, opt platform.Options) ([]platform.Site, error) {
+func avaloniaSites(tree platform.Tree, opt platform.Options) ([]platform.Site, error) {
 	if w := opt.Word("fonts"); w != "" && w != "address" && w != "collection" {
 		return nil, platform.Refuse("Avalonia", `"address" or "collection" for fonts`, w, "correct it under [target.avalonia] in notaria.toml")
 	}
 	return avalonia.sites(tree, opt)
 }
 
-// SiteIn is the project in a folder.
-func (Avalonia) SiteIn(tree platform.Tree, folder string, opt platform.Options) (platform.Site, error) {
-	return avalonia.siteIn(tree, folder, opt)
-}
-
 var oldAvalonia = lazy.Regexp(`<PackageReference\s[^>]*"Avalonia(?:\.Desktop)?"[^>]*\bVersion\s*=\s*"0\.`)
 
 // avaloniaEntries take the styles into the application, behind the theme, and the font
 // collection into its start.
-func avaloniaEntries(s *desktop, job platform.Job, p *platform.Plan) error {
+func avaloniaEntries(s *desktop, entries []edit.Entry) ([]edit.Entry, error) {
 	if oldAvalonia.MatchString(s.docs[s.file]) {
-		return platform.Refuse(s.file, "Avalonia 11 or later", "a version 0", "raise the version, or leave the app out: leave-out under [target.avalonia] in notaria.toml")
+		return entries, platform.Refuse(s.file, "Avalonia 11 or later", "a version 0", "raise the version, or leave the app out: leave-out under [target.avalonia] in notaria.toml")
 	}
 	if s.app != "" {
-		p.Entries = append(p.Entries, edit.Entry{File: s.app, Syntax: xmldoc.Elements{}.Name(),
+		entries = append(entries, edit.Entry{File: s.app, Syntax: xmldoc.Elements{}.Name(),
 			Place: edit.Place{Kind: xmldoc.KindNested, Name: "StyleInclude", Attribute: "Source", Path: []string{"Application.Styles"}},
 			Value: "avares://" + s.assembly + "/" + avaloniaStyles})
 	}
 	if s.opt.Word("fonts") != "collection" {
-		return nil
+		return entries, nil
 	}
 	file, line := s.builder()
 	if file == "" {
-		return platform.Refuse(s.Path(), "a program that builds the app with .UsePlatformDetect() on a line of its own", "none in the project, nor in one that refers to it",
+		return entries, platform.Refuse(s.Path(), "a program that builds the app with .UsePlatformDetect() on a line of its own", "none in the project, nor in one that refers to it",
 			"write the calls on lines of their own, or use fonts = \"address\" under [target.avalonia]")
 	}
-	p.Entries = append(p.Entries, edit.Entry{File: file, Syntax: source.Lines{}.Name(), Place: source.After(line), Value: ".WithAppType()"})
-	return nil
+	entries = append(entries, edit.Entry{File: file, Syntax: source.Lines{}.Name(), Place: source.After(line), Value: ".WithAppType()"})
+	return entries, nil
 }
 
 // builder finds the source that builds the app, in the project or in one that refers to

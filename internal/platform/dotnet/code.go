@@ -11,7 +11,6 @@ import (
 	"path"
 	"slices"
 	"strings"
-	"text/template"
 
 	"notaria/internal/edit"
 	"notaria/internal/edit/xmldoc"
@@ -19,12 +18,13 @@ import (
 	"notaria/internal/lazy"
 	"notaria/internal/platform"
 	"notaria/internal/platform/dotnet/msbuild"
+	"notaria/internal/platform/kit"
 )
 
 //go:embed *.tmpl
 var texts embed.FS
 
-var templates = lazy.Of(func() *template.Template { return template.Must(template.ParseFS(texts, "*.tmpl")) })
+var templates = kit.Templates(texts)
 
 // Generated files.
 const (
@@ -35,7 +35,7 @@ const (
 // line is a face or a role as code and XAML write it; empty fields are omitted.
 type line struct {
 	platform.RoleText
-	Member, Literal, Face, About     string // Literal and others are C#'s
+	Member, Literal, Face            string // Literal and others are C#'s
 	Key, Value, IOS, Android         string // those of XAML, escaped
 	File, IOSLiteral, AndroidLiteral string
 }
@@ -72,7 +72,6 @@ func newCode(job platform.Job, namespace string, alias func(platform.Face) strin
 		face := faces[r.Face.ID()]
 		l := line{RoleText: r.Text(), Member: member(language.Words(r.Name), "Role"), Face: face.Member, Value: face.Value}
 		l.Key = l.Member + "Type"
-		l.About = strings.ReplaceAll(language.EscapeXML(language.CommentText(r.About("units"))), "--", "- -")
 		data.Colours, data.Shadows = data.Colours || l.Colour != nil, data.Shadows || l.Shadow != nil
 		data.Roles = append(data.Roles, l)
 	}
@@ -90,7 +89,7 @@ func xamlText(s string) string {
 // typed is the alias of a face: its PostScript name, or one that is safe in a file
 // where XML could not hold that.
 func typed(f string) string {
-	if strings.ContainsFunc(f, func(r rune) bool { return r < 0x20 || r == 0xfffe || r == 0xffff }) {
+	if strings.ContainsFunc(f, func(r rune) bool { return r < ' ' || language.NotXML(r) }) {
 		return platform.FileBase(f)
 	}
 	return f
@@ -111,7 +110,7 @@ func member(words []string, kind string) string {
 
 // project is what both platforms need to know of a project file.
 type project struct {
-	platform.Base
+	kit.App
 	file      string // *.csproj
 	namespace string
 	items     []msbuild.Item
@@ -166,7 +165,7 @@ func inherited(tree platform.Tree, dir string) string {
 }
 
 func newProject(tree platform.Tree, file, text string) (project, error) {
-	p := project{Base: platform.Base{Tree: tree, Dir: platform.Folder(file)}, file: file, sdk: text, namespace: identifier(strings.TrimSuffix(path.Base(file), ".csproj"))}
+	p := project{App: kit.App{Base: platform.Base{Tree: tree, Dir: platform.Folder(file)}, Common: true, Asks: uses}, file: file, sdk: text, namespace: identifier(strings.TrimSuffix(path.Base(file), ".csproj"))}
 	if m := namespace.FindStringSubmatch(text); m != nil {
 		p.namespace = m[1]
 	}

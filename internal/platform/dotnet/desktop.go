@@ -7,6 +7,7 @@ import (
 	"slices"
 	"strings"
 
+	"notaria/internal/edit"
 	"notaria/internal/face"
 	"notaria/internal/language"
 	"notaria/internal/lazy"
@@ -18,7 +19,7 @@ import (
 
 // A kind is what the three kinds of apps differ in.
 type kind struct {
-	about     platform.About
+	title     string
 	uses      *lazy.Pattern // in a project file, or what it inherits
 	namespace string        // in App.axaml or App.xaml
 	apps      []string      // names of the file of the application
@@ -29,7 +30,7 @@ type kind struct {
 	template  string // theirs
 	class     string // the template of the class
 	// entries say how the application takes the styles in, and what else is to be written.
-	entries func(s *desktop, job platform.Job, p *platform.Plan) error
+	entries func(s *desktop, entries []edit.Entry) ([]edit.Entry, error)
 	short   map[string]string // parts of a role that are not supported
 }
 
@@ -41,7 +42,11 @@ type desktop struct {
 	opt      platform.Options
 	files    []string          // all project files
 	docs     map[string]string // and their texts
-	// fonts and roles are those of the plan, for questions about it.
+}
+
+// served is an app with what its plan is about, for code and for questions.
+type served struct {
+	*desktop
 	fonts []desktopFace
 	roles []desktopRole
 }
@@ -67,15 +72,15 @@ func (k *kind) sites(tree platform.Tree, opt platform.Options) ([]platform.Site,
 }
 
 // siteIn is the project in a folder, whatever it asks for.
-func (k *kind) siteIn(tree platform.Tree, folder string, opt platform.Options) (platform.Site, error) {
+func (k *kind) siteIn(tree platform.Tree, dir string, opt platform.Options) (platform.Site, error) {
 	var found platform.Found
 	files, docs := projects(&found, tree)
 	for _, file := range files {
-		if path.Dir(file) == folder {
+		if platform.Folder(file) == dir {
 			return k.site(tree, file, opt, files, docs)
 		}
 	}
-	return nil, platform.Refuse(folder, "a project file (.csproj) in this folder", "none", "correct the folder of this [[site]]")
+	return nil, platform.Refuse(platform.Shown(dir), "a project file (.csproj) in this folder", "none", "correct the folder of this [[site]]")
 }
 
 func (k *kind) site(tree platform.Tree, file string, opt platform.Options, files []string, docs map[string]string) (*desktop, error) {
@@ -87,7 +92,11 @@ func (k *kind) site(tree platform.Tree, file string, opt platform.Options, files
 	if m := assemblyName.FindStringSubmatch(docs[file]); m != nil {
 		s.assembly = m[1]
 	}
-	s.app = ""
+	s.app, s.Kind, s.Fonts, s.Asks = "", k.title, path.Join(s.Dir, desktopFolder), desktopUses
+	if k == &avalonia {
+		s.Asks = avaloniaUses
+	}
+	s.Takes = func(p string) bool { return s.takenBy(k.item, p) }
 	for _, name := range k.apps {
 		at := s.Beside(name)
 		if at == "" {
@@ -105,9 +114,7 @@ func (k *kind) site(tree platform.Tree, file string, opt platform.Options, files
 	return s, nil
 }
 
-func (s *desktop) Title() string { return s.kind.about.Title + " " + s.Path() }
-
-func (s *desktop) Next() string {
+func (s *desktop) next() string {
 	if s.app == "" {
 		return "take " + s.kind.styles + " into the application that uses this library, and build it again"
 	}
@@ -115,16 +122,6 @@ func (s *desktop) Next() string {
 }
 
 const desktopFolder = "Assets/Fonts"
-
-// place is where a face is: where somebody put it for the app's build to take in, else
-// where ours go.
-func (s *desktop) place(job platform.Job, f platform.Face) string {
-	at, ok := job.At(f, func(p string) bool { return s.takenBy(s.kind.item, p) })
-	if ok {
-		return at
-	}
-	return path.Join(platform.Spelled(s.Tree, path.Join(s.Dir, desktopFolder)), f.Base())
-}
 
 // inApp is the path under which the app has a file: its own for one in the project's folder, else
 // what the item that takes it in says.
@@ -145,7 +142,7 @@ func (s *desktop) inApp(name string) string {
 // their own there, and the space around a name is not kept.
 func speakable(family string) bool {
 	return family != "" && !strings.ContainsAny(family, "#,") && strings.TrimSpace(family) == family &&
-		!strings.ContainsFunc(family, func(r rune) bool { return r < ' ' || r == 0xfffe || r == 0xffff })
+		!strings.ContainsFunc(family, func(r rune) bool { return r < ' ' || language.NotXML(r) })
 }
 
 // A desktopFace is a face in the words of the templates.
@@ -190,7 +187,7 @@ func (s *desktop) faces(job platform.Job) []desktopFace {
 	var names []string
 	index := map[string]int{} // of the name of an address
 	for _, f := range job.Faces {
-		rel := s.inApp(s.place(job, f))
+		rel := s.inApp(s.Place(job, f))
 		l := desktopFace{Named: speakable(f.Family), rel: rel, id: f.ID(), family: f.Family, full: f.Full, legacy: f.LegacyFamily, Weight: weights[platform.Hundreds(f.Weight)], WeightNumber: min(max(f.Weight, 1), 999),
 			Slant: slantOf(f.Face), Stretch: stretches[f.Width], FamilyLiteral: language.CSharp.Literal(f.Family), RelLiteral: language.CSharp.Literal(rel)}
 		if l.Named {
@@ -221,14 +218,14 @@ func (s *desktop) faces(job platform.Job) []desktopFace {
 // A desktopRole is a role in the words of the templates.
 type desktopRole struct {
 	platform.RoleText
-	Member, Key, Class, About string
-	ClassLiteral              string
-	KeyLiteral                string
-	ControlKeyLiteral         string
-	Font                      desktopFace
-	Rendering                 string // of edges, as WPF names it
-	Direction, Depth          string // of a shadow, in degrees and pixels
-	Tracking                  string // thousandths of an em, "" for none
+	Member, Key, Class string
+	ClassLiteral       string
+	KeyLiteral         string
+	ControlKeyLiteral  string
+	Font               desktopFace
+	Rendering          string // of edges, as WPF names it
+	Direction, Depth   string // of a shadow, in degrees and pixels
+	Tracking           string // thousandths of an em, "" for none
 }
 
 // Class is the style class of a role, in markup and style sheets.
@@ -250,7 +247,7 @@ type desktopCode struct {
 	Roles       []desktopRole
 }
 
-func (s *desktop) code(job platform.Job) desktopCode {
+func (s *served) code(job platform.Job) desktopCode {
 	data := desktopCode{Namespace: s.namespace}
 	of := map[string]desktopFace{}
 	seen := map[string]bool{}
@@ -272,7 +269,6 @@ func (s *desktop) code(job platform.Job) desktopCode {
 		}
 		l.Key, l.ClassLiteral = l.Member+"Type", language.CSharp.Literal(l.Class)
 		l.KeyLiteral, l.ControlKeyLiteral = language.CSharp.Literal(l.Key), language.CSharp.Literal(l.Member+"ControlType")
-		l.About = strings.ReplaceAll(language.EscapeXML(language.CommentText(r.About("pixels"))), "--", "- -")
 		if r.Tracking != 0 {
 			l.Tracking = language.Number(r.Tracking)
 		}
@@ -284,38 +280,37 @@ func (s *desktop) code(job platform.Job) desktopCode {
 // Plan is each face in Assets/Fonts, taken in by the project; the styles, taken in by the
 // application, and AppType.cs.
 func (s *desktop) Plan(job platform.Job) (platform.Plan, error) {
-	p := platform.Plan{Files: job.CopiesAt(func(f platform.Face) string { return s.place(job, f) }), Short: platform.Shortfalls(job, s.kind.short)}
-	if s.fonts, s.roles = s.faces(job), nil; len(job.Faces) == 0 {
-		return p, nil
-	}
-	for _, f := range p.Files {
-		p.Entries = s.item(p.Entries, s.kind.item, s.from(f.Path))
-	}
-	for _, r := range job.Roles {
-		if !speakable(r.Face.Family) {
-			p.Short = append(p.Short, platform.Shortfall{Role: r.Name, Part: platform.PartFace,
-				Why: fmt.Sprintf("the family's name %q cannot stand in an address, where # and commas have a meaning: give a copy of the font another family name, if its licence allows that", face.Short(r.Face.Family))})
-		}
+	with := &served{desktop: s, fonts: s.faces(job)}
+	data := with.code(job)
+	with.roles = data.Roles
+	d := s.Draft(job, templates, s.next(), append(platform.Shortfalls(job, s.kind.short), unspeakable(job)...), with.answer)
+	for _, f := range d.Files {
+		d.Entries = s.item(d.Entries, s.kind.item, s.from(f.Path))
 	}
 	if len(job.Roles) == 0 {
-		return p, nil
+		return d.Done()
 	}
-	if err := s.kind.entries(s, job, &p); err != nil {
-		return p, err
-	}
-	data := s.code(job)
-	s.roles = data.Roles
+	var err error
+	d.Entries, err = s.kind.entries(s, d.Entries)
+	d.Fail(err)
 	if s.opt.Word("fonts") == "collection" {
 		data.Collections = s.collections(job)
 	}
-	for _, f := range []struct{ name, template string }{{sharpFile, s.kind.class}, {s.kind.styles, s.kind.template}} {
-		text, err := platform.Render(templates, f.template, data)
-		if err != nil {
-			return p, err
+	d.Write(s.kind.class, sharpFile, data)
+	d.Write(s.kind.template, s.kind.styles, data)
+	return d.Done()
+}
+
+// unspeakable are roles of families that no address can name.
+func unspeakable(job platform.Job) []platform.Shortfall {
+	var out []platform.Shortfall
+	for _, r := range job.Roles {
+		if !speakable(r.Face.Family) {
+			out = append(out, platform.Shortfall{Role: r.Name, Part: platform.PartFace,
+				Why: fmt.Sprintf("the family's name %q cannot stand in an address, where # and commas have a meaning: give a copy of the font another family name, if its licence allows that", face.Short(r.Face.Family))})
 		}
-		p.Code = append(p.Code, platform.Code(path.Join(s.Dir, f.name), text))
 	}
-	return p, nil
+	return out
 }
 
 // A fontFolder is a folder of fonts as a collection, in literals.
@@ -325,7 +320,7 @@ type fontFolder struct{ Name, Address string }
 func (s *desktop) collections(job platform.Job) []fontFolder {
 	var out []fontFolder
 	for _, f := range job.Faces {
-		dir := platform.Folder(s.inApp(s.place(job, f)))
+		dir := platform.Folder(s.inApp(s.Place(job, f)))
 		c := fontFolder{language.CSharp.Literal(collectionOf(dir)), language.CSharp.Literal("avares://" + s.assembly + "/" + dir)}
 		if !slices.Contains(out, c) {
 			out = append(out, c)

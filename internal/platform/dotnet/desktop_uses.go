@@ -53,16 +53,8 @@ var (
 	)
 )
 
-// Uses are in the project's folder.
-func (s *desktop) Uses() (string, []platform.Use) {
-	if s.kind == &avalonia {
-		return s.Dir, avaloniaUses
-	}
-	return s.Dir, desktopUses
-}
-
-// Answer goes by addresses; by keys and classes where those can only mean a role.
-func (s *desktop) Answer(q platform.Question) platform.Answer {
+// answer goes by addresses; by keys and classes where those can only mean a role.
+func (s *served) answer(_ platform.Job, q platform.Question) platform.Answer {
 	q.Typed = html.UnescapeString(q.Typed)
 	s = s.withHand(q)
 	switch q.Use.Kind {
@@ -90,7 +82,7 @@ func (s *desktop) Answer(q platform.Question) platform.Answer {
 }
 
 // withHand is the site with the fonts that the project has by hand beside those of the plan.
-func (s *desktop) withHand(q platform.Question) *desktop {
+func (s *served) withHand(q platform.Question) *served {
 	c := *s
 	c.fonts = slices.Clone(s.fonts)
 	for _, f := range q.Faces {
@@ -98,13 +90,13 @@ func (s *desktop) withHand(q platform.Question) *desktop {
 			continue
 		}
 		rel := s.inApp(f.File)
-		c.fonts = append(c.fonts, desktopFace{Named: speakable(f.Family), rel: rel, id: f.ID(), family: f.Family, full: f.Full, legacy: f.LegacyFamily, address: s.kind.address(s, rel, f.Family), WeightNumber: f.Weight, Slant: slantOf(f.Face)})
+		c.fonts = append(c.fonts, desktopFace{Named: speakable(f.Family), rel: rel, id: f.ID(), family: f.Family, full: f.Full, legacy: f.LegacyFamily, address: s.kind.address(s.desktop, rel, f.Family), WeightNumber: f.Weight, Slant: slantOf(f.Face)})
 	}
 	return &c
 }
 
 // leads are the faces of an address that is right.
-func (s *desktop) leads(q platform.Question, family string) []platform.Face {
+func (s *served) leads(q platform.Question, family string) []platform.Face {
 	var out []platform.Face
 	for _, f := range q.Faces {
 		if f.Family == family || f.LegacyFamily == family {
@@ -115,7 +107,7 @@ func (s *desktop) leads(q platform.Question, family string) []platform.Face {
 }
 
 // list collects names of the roles that the site's generated code has.
-func (s *desktop) list(q platform.Question, key string, of func(desktopRole) []string) []string {
+func (s *served) list(q platform.Question, key string, of func(desktopRole) []string) []string {
 	return q.Once(key, func() []string {
 		var out []string
 		for _, r := range s.roles {
@@ -126,7 +118,7 @@ func (s *desktop) list(q platform.Question, key string, of func(desktopRole) []s
 }
 
 // answerKey judges a key that is like one of ours and that no markup of the app defines.
-func (s *desktop) answerKey(q platform.Question) platform.Answer {
+func (s *served) answerKey(q platform.Question) platform.Answer {
 	ours := s.list(q, "keys", func(r desktopRole) []string {
 		return []string{r.Key, r.Member + "ControlType", r.Font.Key}
 	})
@@ -141,7 +133,7 @@ func (s *desktop) answerKey(q platform.Question) platform.Answer {
 var resourceKey = lazy.Regexp(`\sx:(?:Key|Name)="([^"]+)"`)
 
 // defined are the keys that markup of the app defines.
-func (s *desktop) defined() []string {
+func (s *served) defined() []string {
 	var out []string
 	for _, f := range s.Tree.Under(s.Dir) {
 		if ext := path.Ext(f); ext != ".xaml" && ext != ".axaml" {
@@ -170,7 +162,7 @@ func answerRule(q platform.Question) platform.Answer {
 
 // right is the address of a family, "" if none of ours is called so; of several files, that which has
 // the name of the one that is typed, else the regular one.
-func (s *desktop) right(family, typed string) string {
+func (s *served) right(family, typed string) string {
 	out := ""
 	for _, f := range s.fonts {
 		if f.family != family {
@@ -187,7 +179,7 @@ func (s *desktop) right(family, typed string) string {
 }
 
 // answerFamily judges one family as code names it.
-func (s *desktop) answerFamily(q platform.Question, typed string) platform.Answer {
+func (s *served) answerFamily(q platform.Question, typed string) platform.Answer {
 	where, family, addressed := strings.Cut(typed, "#")
 	if slices.Contains(q.System, typed) || strings.HasPrefix(typed, "$") || typed == "" || strings.ContainsAny(typed, "{}") {
 		return platform.Answer{}
@@ -219,7 +211,7 @@ func (s *desktop) answerFamily(q platform.Question, typed string) platform.Answe
 }
 
 // wrongFamily says what is wrong behind the # of an address.
-func (s *desktop) wrongFamily(family, dir string) platform.Answer {
+func (s *served) wrongFamily(family, dir string) platform.Answer {
 	near := platform.Nearest(family, s.families())
 	for _, f := range s.fonts {
 		if f.id == family || path.Base(f.rel) == family || f.full == family {
@@ -227,7 +219,7 @@ func (s *desktop) wrongFamily(family, dir string) platform.Answer {
 		}
 	}
 	a := platform.Answer{Fault: platform.UnknownFace, Message: fmt.Sprintf("no font in %s has the family %q", dir, face.Short(family)), Instead: s.right(near, dir),
-		Cause: "behind # goes the family inside the file; " + s.kind.about.Title + " reports nothing about another, and shows its own font"}
+		Cause: "behind # goes the family inside the file; " + s.kind.title + " reports nothing about another, and shows its own font"}
 	if platform.LooksLikeFont(family) {
 		a.Fault, a.Message = platform.FileAsName, fmt.Sprintf("%q is a file's name, not a family's", face.Short(family))
 	}
@@ -235,7 +227,7 @@ func (s *desktop) wrongFamily(family, dir string) platform.Answer {
 	return a
 }
 
-func (s *desktop) families() []string {
+func (s *served) families() []string {
 	var out []string
 	for _, f := range s.fonts {
 		out = append(out, f.family)
@@ -244,7 +236,7 @@ func (s *desktop) families() []string {
 }
 
 // addresses are those of the app's own families, each once.
-func (s *desktop) addresses() []string {
+func (s *served) addresses() []string {
 	var out []string
 	for _, f := range s.fonts {
 		if f.Named && !slices.Contains(out, f.address) {
@@ -256,7 +248,7 @@ func (s *desktop) addresses() []string {
 
 // answerPlain judges a family without an address: that is looked for among the system's
 // fonts alone, and only what is like one of ours can be wrong.
-func (s *desktop) answerPlain(typed string) platform.Answer {
+func (s *served) answerPlain(typed string) platform.Answer {
 	near := platform.Nearest(typed, s.families())
 	a := platform.Answer{Fault: platform.UnknownFace, Message: fmt.Sprintf("no family is called %q, and it has no address", face.Short(typed)),
 		Cause: "the platform reports nothing about an unknown family, and shows its own font"}
@@ -304,7 +296,7 @@ func (s *desktop) Flaws([]platform.Face) ([]platform.Flaw, error) {
 		}
 		for _, f := range fonts[:min(len(fonts), mostExported)] {
 			if rel, _ := s.Rel(f); i.Covers(rel) && !s.takenBy(s.kind.item, f) {
-				out = append(out, platform.Flaw{Kind: platform.NotBuilt, File: s.file, Line: i.Line, Subject: f, Message: fmt.Sprintf("%s is taken in as %s, and %s finds only what is taken in as %s", rel, i.Name, s.kind.about.Title, s.kind.item),
+				out = append(out, platform.Flaw{Kind: platform.NotBuilt, File: s.file, Line: i.Line, Subject: f, Message: fmt.Sprintf("%s is taken in as %s, and %s finds only what is taken in as %s", rel, i.Name, s.kind.title, s.kind.item),
 					Cause: "an address leads nowhere, and the platform shows its own font", Cure: fmt.Sprintf("write <%s instead of <%s", s.kind.item, i.Name)})
 			}
 		}

@@ -11,22 +11,23 @@ import (
 	"notaria/internal/lazy"
 	"notaria/internal/platform"
 	"notaria/internal/platform/dotnet/msbuild"
+	"notaria/internal/platform/kit"
 )
 
 // Maui is the .NET MAUI platform.
-type Maui struct{}
-
-// About describes the platform.
-func (Maui) About() platform.About {
-	return platform.About{
+var Maui = &kit.Platform{
+	Info: platform.About{
 		Name: "maui", Title: ".NET MAUI", Kind: platform.ByPostScript, Typed: `FontFamily="…"`,
 		Minimum: ".NET 6; a source that calls UseMauiApp, as MauiProgram.cs does",
 		Cannot:  []string{"outlines", "another font where a face is missing"},
-	}
+	},
+	Names: aliases, Find: mauiSites, Log: []*lazy.Pattern{mauiLogLine},
+	Forms: []edit.Syntax{msbuild.AddFont{}},                  // of MauiProgram.cs
+	Skip:  []platform.Skip{{Folder: "bin"}, {Folder: "obj"}}, // of MSBuild
 }
 
-// Type returns the alias that a face is registered under: its PostScript name.
-func (Maui) Type(faces []face.Face) []string {
+// aliases are those that faces are registered under: their PostScript names.
+func aliases(faces []face.Face) []string {
 	out := make([]string, len(faces))
 	for i, f := range faces {
 		out[i] = typed(f.ID())
@@ -47,8 +48,8 @@ const (
 
 var usesMaui = lazy.Regexp(`(?i)<UseMaui>\s*true\s*</UseMaui>`)
 
-// Sites finds the projects that use MAUI.
-func (Maui) Sites(tree platform.Tree, opt platform.Options) ([]platform.Site, error) {
+// mauiSites finds the projects that use MAUI.
+func mauiSites(tree platform.Tree, _ platform.Options) ([]platform.Site, error) {
 	var found platform.Found
 	files, docs := projects(&found, tree)
 	for _, file := range files {
@@ -66,6 +67,11 @@ func newMaui(tree platform.Tree, file, text string) (*mauiSite, error) {
 		return nil, err
 	}
 	s := &mauiSite{project: p}
+	s.Kind, s.Fonts = ".NET MAUI", path.Join(s.Dir, fontsFolder)
+	s.Takes = func(p string) bool {
+		rel, inside := s.Rel(p)
+		return inside && strings.HasPrefix(rel, "Resources/") || s.takenBy("MauiFont", p)
+	}
 	if s.program = s.findProgram(); s.program == "" {
 		return s, nil
 	}
@@ -110,9 +116,7 @@ func (s *mauiSite) findProgram() string {
 	return builder
 }
 
-func (s *mauiSite) Title() string { return ".NET MAUI " + s.Path() }
-
-func (s *mauiSite) Next() string {
+func (s *mauiSite) next() string {
 	if razor.MatchString(s.sdk) {
 		return "build the app again; hot reload does not take in new fonts; pages of Blazor get theirs from the style sheets of wwwroot, not from here"
 	}
@@ -121,23 +125,10 @@ func (s *mauiSite) Next() string {
 
 var razor = lazy.Regexp(`Sdk\s*=\s*"Microsoft\.NET\.Sdk\.Razor"|Microsoft\.AspNetCore\.Components\.WebView\.Maui`)
 
-// place is where a face is: where somebody put it in this project, else
-// where ours go.
-func (s *mauiSite) place(job platform.Job, f platform.Face) string {
-	at, ok := job.At(f, func(p string) bool {
-		rel, inside := s.Rel(p)
-		return inside && strings.HasPrefix(rel, "Resources/") || s.takenBy("MauiFont", p)
-	})
-	if ok {
-		return at
-	}
-	return path.Join(platform.Spelled(s.Tree, path.Join(s.Dir, fontsFolder)), f.Base())
-}
-
 // alias is the name of a face in code: the one that somebody gave its file, else
 // its PostScript name.
 func (s *mauiSite) alias(job platform.Job, f platform.Face) string {
-	file := path.Base(s.place(job, f))
+	file := path.Base(s.Place(job, f))
 	for _, a := range s.added {
 		if a.File == file && a.Alias != "" {
 			return a.Alias
@@ -149,7 +140,7 @@ func (s *mauiSite) alias(job platform.Job, f platform.Face) string {
 // Plan is each face in Resources/Fonts, taken in by the project and registered;
 // AppType.cs and AppType.xaml, with the styles among the app's.
 func (s *mauiSite) Plan(job platform.Job) (platform.Plan, error) {
-	p := platform.Plan{Files: job.CopiesAt(func(f platform.Face) string { return s.place(job, f) }), Short: labelShortfalls(job, "", "")}
+	p := platform.Plan{Next: s.next(), Answer: s.answer, Files: job.CopiesAt(func(f platform.Face) string { return s.Place(job, f) }), Short: labelShortfalls(job, "", "")}
 	if len(job.Faces) == 0 {
 		return p, nil
 	}
@@ -165,7 +156,7 @@ func (s *mauiSite) Plan(job platform.Job) (platform.Plan, error) {
 		return p, nil
 	}
 	p.Entries = s.merged(p.Entries, stylesFolder+"/"+xamlFile)
-	data := newCode(job, s.namespace, func(f platform.Face) string { return s.alias(job, f) }, func(f platform.Face) string { return s.place(job, f) })
+	data := newCode(job, s.namespace, func(f platform.Face) string { return s.alias(job, f) }, func(f platform.Face) string { return s.Place(job, f) })
 	data.Maui, data.Export = true, true
 	var err error
 	p.Code, err = s.sources(data, "AppType.cs.tmpl", stylesFolder)
@@ -212,8 +203,8 @@ func (s *mauiSite) Held() ([]platform.Held, error) {
 	return append(out, s.held("MauiFont")...), nil
 }
 
-// Answer goes by the aliases that the program registers, and by ours.
-func (s *mauiSite) Answer(q platform.Question) platform.Answer {
+// answer goes by the aliases that the program registers, and by ours.
+func (s *mauiSite) answer(q platform.Question) platform.Answer {
 	if slices.ContainsFunc(s.added, func(a msbuild.Registered) bool { return a.Alias == q.Typed }) {
 		return platform.Answer{}
 	}
@@ -224,14 +215,5 @@ func (s *mauiSite) Answer(q platform.Question) platform.Answer {
 	return aliased(q, s.unlessExported(q, a), s.pairs())
 }
 
-// Syntaxes is that of MauiProgram.cs.
-func (Maui) Syntaxes() []edit.Syntax { return []edit.Syntax{msbuild.AddFont{}} }
-
-// Skips are the folders of MSBuild.
-func (Maui) Skips() []platform.Skip { return []platform.Skip{{Folder: "bin"}, {Folder: "obj"}} }
-
 // What MAUI says on Android is of a font that it does not find.
 var mauiLogLine = lazy.Regexp(`Unable to load font '([^']+)' from assets`)
-
-// LogLines are those of the platform in an app's log.
-func (Maui) LogLines() []*lazy.Pattern { return []*lazy.Pattern{mauiLogLine} }

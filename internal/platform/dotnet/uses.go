@@ -52,9 +52,6 @@ var (
 	exported      = lazy.Regexp(`\bExportFont\s*\(\s*"([^"\\\n]+)"(?:[^()]*\bAlias\s*=\s*"([^"\\\n]+)")?`)
 )
 
-// Uses are in the project's folder.
-func (p *project) Uses() (string, []platform.Use) { return p.Dir, uses }
-
 // aliased turns the proposal of an answer into the alias that the app gives that face, and judges names
 // that are nearly an alias. Files and their aliases come in pairs.
 func aliased(q platform.Question, a platform.Answer, pairs [][2]string) platform.Answer {

@@ -1,23 +1,14 @@
 package dotnet
 
 import (
-	"notaria/internal/face"
+	"notaria/internal/edit"
 	"notaria/internal/lazy"
 	"notaria/internal/platform"
+	"notaria/internal/platform/kit"
 )
 
-// WPF is the Windows Presentation Foundation.
-type WPF struct{}
-
-// WinUI is the Windows UI Library 3.
-type WinUI struct{}
-
 var wpf = kind{
-	about: platform.About{
-		Name: "wpf", Title: "WPF", Kind: platform.ByFamily, Typed: `/Assets/Fonts/#…`,
-		Minimum: ".NET Core 3, with a project of the SDK's form",
-		Cannot:  []string{"outlines", "tracking", "another font where a face is missing", "text that follows the reader's size", "families with # or a comma in their name"},
-	},
+	title:     "WPF",
 	uses:      lazy.Regexp(`(?i)<UseWPF>\s*true\s*</UseWPF>`),
 	namespace: "http://schemas.microsoft.com/winfx/2006/xaml/presentation",
 	apps:      []string{"App.xaml"},
@@ -26,8 +17,8 @@ var wpf = kind{
 		return "pack://application:,,,/" + s.assembly + ";component/" + platform.Folder(rel) + "/#" + family
 	},
 	styles:   xamlFile,
-	template: "WpfType.xaml.tmpl",
-	class:    "WpfType.cs.tmpl",
+	template: "WpfType.xaml",
+	class:    "WpfType.cs",
 	short: map[string]string{
 		platform.PartOutline:  "text has no outline there; a FormattedText can be drawn as a geometry",
 		platform.PartShadow:   "",
@@ -39,11 +30,7 @@ var wpf = kind{
 }
 
 var winui = kind{
-	about: platform.About{
-		Name: "winui", Title: "WinUI 3", Kind: platform.ByFamily, Typed: `ms-appx:///Assets/Fonts/File.ttf#…`,
-		Minimum: "Windows App SDK 1",
-		Cannot:  []string{"outlines", "line heights of controls (of a TextBlock they are supported)", "another font where a face is missing", "families with # or a comma in their name"},
-	},
+	title:     "WinUI 3",
 	uses:      lazy.Regexp(`(?i)<UseWinUI>\s*true\s*</UseWinUI>`),
 	namespace: "http://schemas.microsoft.com/winfx/2006/xaml/presentation",
 	apps:      []string{"App.xaml"},
@@ -51,8 +38,8 @@ var winui = kind{
 	perFile:   true,
 	address:   func(s *desktop, rel, family string) string { return "ms-appx:///" + rel + "#" + family },
 	styles:    xamlFile,
-	template:  "WinUIType.xaml.tmpl",
-	class:     "WinUIType.cs.tmpl",
+	template:  "WinUIType.xaml",
+	class:     "WinUIType.cs",
 	short: map[string]string{
 		platform.PartOutline:  "text has no outline there",
 		platform.PartLine:     "a TextBlock has it; controls have none",
@@ -62,39 +49,26 @@ var winui = kind{
 }
 
 // mergedEntries take the styles among the resources of the application.
-func mergedEntries(s *desktop, _ platform.Job, p *platform.Plan) error {
-	p.Entries = s.merged(p.Entries, s.kind.styles)
-	return nil
+func mergedEntries(s *desktop, entries []edit.Entry) ([]edit.Entry, error) {
+	return s.merged(entries, s.kind.styles), nil
 }
 
-// About describes the platform.
-func (WPF) About() platform.About { return wpf.about }
+// WPF is the Windows Presentation Foundation.
+var WPF = &kit.Named{Platform: kit.Platform{
+	Info: platform.About{
+		Name: "wpf", Title: "WPF", Kind: platform.ByFamily, Typed: `/Assets/Fonts/#…`,
+		Minimum: ".NET Core 3, with a project of the SDK's form",
+		Cannot:  []string{"outlines", "tracking", "another font where a face is missing", "text that follows the reader's size", "families with # or a comma in their name"},
+	},
+	Names: platform.Families, Find: wpf.sites,
+}, In: wpf.siteIn}
 
-// Type returns the family inside the file: it stands behind # in an address.
-func (WPF) Type(faces []face.Face) []string { return platform.Families(faces) }
-
-// Sites finds the projects that use WPF and have an application.
-func (WPF) Sites(tree platform.Tree, opt platform.Options) ([]platform.Site, error) {
-	return wpf.sites(tree, opt)
-}
-
-// SiteIn is the project in a folder.
-func (WPF) SiteIn(tree platform.Tree, folder string, opt platform.Options) (platform.Site, error) {
-	return wpf.siteIn(tree, folder, opt)
-}
-
-// About describes the platform.
-func (WinUI) About() platform.About { return winui.about }
-
-// Type returns the family inside the file: it stands behind # in an address.
-func (WinUI) Type(faces []face.Face) []string { return platform.Families(faces) }
-
-// Sites finds the projects that use WinUI and have an application.
-func (WinUI) Sites(tree platform.Tree, opt platform.Options) ([]platform.Site, error) {
-	return winui.sites(tree, opt)
-}
-
-// SiteIn is the project in a folder.
-func (WinUI) SiteIn(tree platform.Tree, folder string, opt platform.Options) (platform.Site, error) {
-	return winui.siteIn(tree, folder, opt)
-}
+// WinUI is the Windows UI Library 3.
+var WinUI = &kit.Named{Platform: kit.Platform{
+	Info: platform.About{
+		Name: "winui", Title: "WinUI 3", Kind: platform.ByFamily, Typed: `ms-appx:///Assets/Fonts/File.ttf#…`,
+		Minimum: "Windows App SDK 1",
+		Cannot:  []string{"outlines", "line heights of controls (of a TextBlock they are supported)", "another font where a face is missing", "families with # or a comma in their name"},
+	},
+	Names: platform.Families, Find: winui.sites,
+}, In: winui.siteIn}

@@ -13,25 +13,18 @@ import (
 	"notaria/internal/language"
 	"notaria/internal/lazy"
 	"notaria/internal/platform"
+	"notaria/internal/platform/kit"
 )
 
 // Xamarin is the Xamarin.Forms platform.
-type Xamarin struct{}
-
-// About describes the platform.
-func (Xamarin) About() platform.About {
-	return platform.About{
+var Xamarin = &kit.Platform{
+	Info: platform.About{
 		Name: "xamarin", Title: "Xamarin.Forms", Kind: platform.ByPostScript, Typed: `FontFamily="…"`,
 		Minimum: "Xamarin.Forms 3 with a shared project of the SDK's form; aliases from 4.5",
 		Cannot:  []string{"outlines", "another font where a face is missing", "sizes that do not follow the reader's, on Android", "shared projects of the form .shproj"},
-	}
+	},
+	Names: aliases, Like: Maui, Find: xamarinSites,
 }
-
-// Type returns the alias that a face is exported under: its PostScript name.
-func (Xamarin) Type(faces []face.Face) []string { return Maui{}.Type(faces) }
-
-// NamedAs says that faces have the same names there.
-func (Xamarin) NamedAs() platform.Platform { return Maui{} }
 
 // head is the project of one platform, which holds its own fonts before 4.5.
 type head struct {
@@ -55,8 +48,8 @@ var (
 	isIOS        = lazy.Regexp(`Xamarin\.iOS\.CSharp\.targets|<TargetFrameworkIdentifier>Xamarin\.iOS|Xamarin\.iOS10`)
 )
 
-// Sites finds the shared projects of Xamarin.Forms.
-func (Xamarin) Sites(tree platform.Tree, opt platform.Options) ([]platform.Site, error) {
+// xamarinSites finds the shared projects of Xamarin.Forms.
+func xamarinSites(tree platform.Tree, _ platform.Options) ([]platform.Site, error) {
 	var found platform.Found
 	files, docs := projects(&found, tree)
 	for _, file := range files {
@@ -98,6 +91,8 @@ func newXamarin(tree platform.Tree, file string, files []string, docs map[string
 		return nil, err
 	}
 	s := &xamarinSite{project: p, export: exports(docs[file])}
+	s.Kind, s.Fonts = "Xamarin.Forms", path.Join(s.Dir, embeddedFolder)
+	s.Takes = func(p string) bool { return s.takenBy("EmbeddedResource", p) }
 	s.heads, err = heads(tree, file, files, docs)
 	return s, err
 }
@@ -131,19 +126,6 @@ func heads(tree platform.Tree, shared string, files []string, docs map[string]st
 	return out, nil
 }
 
-func (s *xamarinSite) Title() string { return "Xamarin.Forms " + s.Path() }
-
-func (s *xamarinSite) Next() string { return "build the apps of both platforms again" }
-
-// place is where a face is in the shared project.
-func (s *xamarinSite) place(job platform.Job, f platform.Face) string {
-	at, ok := job.At(f, func(p string) bool { return s.takenBy("EmbeddedResource", p) })
-	if ok {
-		return at
-	}
-	return path.Join(platform.Spelled(s.Tree, path.Join(s.Dir, embeddedFolder)), f.Base())
-}
-
 // folder is where a platform's own project keeps its fonts, and how its items are
 // called.
 func (h head) folder() (dir, item string) {
@@ -170,13 +152,13 @@ func (h head) place(job platform.Job, f platform.Face) string {
 // in, and there named in Info.plist; AppType.cs, which exports the fonts, and
 // AppType.xaml with the styles.
 func (s *xamarinSite) Plan(job platform.Job) (platform.Plan, error) {
-	p := platform.Plan{Short: labelShortfalls(job, "on Android a size in numbers follows the reader's, on iOS it does not", "a Label has no shadow there; an effect of your own can draw one")}
+	p := platform.Plan{Next: "build the apps of both platforms again", Answer: s.answer, Short: labelShortfalls(job, "on Android a size in numbers follows the reader's, on iOS it does not", "a Label has no shadow there; an effect of your own can draw one")}
 	if len(job.Faces) == 0 {
 		return p, nil
 	}
 	for _, f := range job.Faces {
 		if s.export {
-			at := s.place(job, f)
+			at := s.Place(job, f)
 			p.Files = append(p.Files, platform.File{Path: at, Recipe: platform.Original{Face: f.ID()}})
 			p.Entries = s.item(p.Entries, "EmbeddedResource", s.from(at))
 			continue
@@ -198,7 +180,7 @@ func (s *xamarinSite) Plan(job platform.Job) (platform.Plan, error) {
 	}
 	file := func(f platform.Face) string {
 		if s.export {
-			return s.place(job, f)
+			return s.Place(job, f)
 		}
 		return f.Base()
 	}
@@ -256,8 +238,8 @@ func (s *xamarinSite) Held() ([]platform.Held, error) {
 	return out, nil
 }
 
-// Answer goes by aliases, or before aliases by a file with its family.
-func (s *xamarinSite) Answer(q platform.Question) platform.Answer {
+// answer goes by aliases, or before aliases by a file with its family.
+func (s *xamarinSite) answer(q platform.Question) platform.Answer {
 	file, family, both := strings.Cut(q.Typed, "#")
 	if both || q.Use.Kind == useAndroid {
 		return s.answerAsset(q, path.Base(file), family)

@@ -14,7 +14,6 @@ import (
 	"slices"
 	"strconv"
 	"strings"
-	"text/template"
 	"unicode"
 
 	"notaria/internal/edit"
@@ -24,15 +23,13 @@ import (
 	"notaria/internal/language"
 	"notaria/internal/lazy"
 	"notaria/internal/platform"
+	"notaria/internal/platform/kit"
 )
 
 //go:embed *.tmpl
 var texts embed.FS
 
-var templates = lazy.Of(func() *template.Template { return template.Must(template.ParseFS(texts, "*.tmpl")) })
-
-// Platform is the Flex platform.
-type Platform struct{}
+var templates = kit.Templates(texts)
 
 // Options.
 const (
@@ -42,9 +39,9 @@ const (
 	inClass  = "metadata"
 )
 
-// About describes the platform.
-func (Platform) About() platform.About {
-	return platform.About{
+// Platform is the Flex platform.
+var Platform = &kit.Named{Platform: kit.Platform{
+	Info: platform.About{
 		Name: "flex", Title: "Flex", Kind: platform.ByOldFamily, Typed: `fontFamily: "…"`,
 		Minimum: "Flex 3; Flex 4 for line heights and tracking of Spark components",
 		Cannot:  []string{"outlines", "another font where a face is missing", "text that follows the reader's size", "more than bold and italic in a family (each other weight is a family of its own)"},
@@ -52,11 +49,14 @@ func (Platform) About() platform.About {
 			{Key: optEmbed, Kind: platform.KindWord, Help: "css: the style sheet embeds the fonts, if absent; metadata: AppType.as does"},
 			{Key: optRange, Kind: platform.KindList, Help: "characters that are embedded, such as U+0020-007E; all, if absent"},
 		},
-	}
-}
+	},
+	Names: aliases, Find: sites,
+}, In: func(tree platform.Tree, dir string, opt platform.Options) (platform.Site, error) {
+	return newSite(tree, dir, opt) // one of ActionScript alone has no MXML
+}}
 
-// Type returns the names under which the faces are embedded.
-func (Platform) Type(faces []face.Face) []string {
+// aliases are the names under which the faces are embedded.
+func aliases(faces []face.Face) []string {
 	out := make([]string, len(faces))
 	for i, f := range faces {
 		out[i] = alias(f)
@@ -88,10 +88,9 @@ var roots = map[string]bool{"Application": true, "WindowedApplication": true, "V
 
 // site is the folder of one or more applications.
 type site struct {
-	platform.Base
-	apps  []app
-	opt   platform.Options
-	roles []platform.Role
+	kit.App
+	apps []app
+	opt  platform.Options
 }
 
 // app is the file of one application.
@@ -100,8 +99,8 @@ type app struct {
 	halo         bool   // Flex 3, whose components are drawn otherwise
 }
 
-// Sites finds the folders that hold applications.
-func (t Platform) Sites(tree platform.Tree, opt platform.Options) ([]platform.Site, error) {
+// sites finds the folders that hold applications.
+func sites(tree platform.Tree, opt platform.Options) ([]platform.Site, error) {
 	var found platform.Found
 	var dirs []string
 	for _, f := range tree.Under("") {
@@ -120,15 +119,11 @@ func (t Platform) Sites(tree platform.Tree, opt platform.Options) ([]platform.Si
 	return found.All()
 }
 
-// SiteIn is the application in a folder; one of ActionScript alone has no MXML.
-func (Platform) SiteIn(tree platform.Tree, folder string, opt platform.Options) (platform.Site, error) {
-	return newSite(tree, strings.TrimPrefix(folder, "."), opt)
-}
-
 var unicodeRange = lazy.Regexp(`^U\+[0-9A-Fa-f]{1,6}(?:-[0-9A-Fa-f]{1,6})?$`)
 
 func newSite(tree platform.Tree, dir string, opt platform.Options) (*site, error) {
-	s := &site{Base: platform.Base{Tree: tree, Dir: dir}, opt: opt}
+	s := &site{App: kit.App{Base: platform.Base{Tree: tree, Dir: dir}, Kind: "Flex", Fonts: path.Join(dir, fontFolder), Common: true, Asks: uses}, opt: opt}
+	s.Takes = func(p string) bool { rel, inside := s.Rel(p); return inside && !platform.IsTest(rel) }
 	if w := opt.Word(optEmbed); w != "" && w != inSheet && w != inClass {
 		return s, platform.Refuse(s.Path(), `"css" or "metadata" for embed`, w, "correct it under [target.flex] in notaria.toml")
 	}
@@ -176,9 +171,7 @@ func newApp(doc edit.Document, root *xmldoc.Element) (app, bool) {
 	return app{}, false
 }
 
-func (s *site) Title() string { return "Flex " + s.Path() }
-
-func (s *site) Next() string {
+func (s *site) next() string {
 	if s.opt.Word(optEmbed) == inClass {
 		return "build the app again; call AppType.register() before the first text"
 	}
@@ -192,24 +185,16 @@ const (
 	classFile  = "AppType.as"
 )
 
-func (s *site) place(job platform.Job, f platform.Face) string {
-	at, ok := job.At(f, func(p string) bool { rel, inside := s.Rel(p); return inside && !platform.IsTest(rel) })
-	if ok {
-		return at
-	}
-	return path.Join(platform.Spelled(s.Tree, path.Join(s.Dir, fontFolder)), f.Base())
-}
-
 // line is a face or a role as the templates write it; empty fields are left out.
 type line struct {
 	platform.RoleText
-	Member, Class, About   string
-	Source, Alias          string // for CSS
-	SourceText, AliasText  string // for ActionScript
-	Cost                   string
-	Style                  string // as flash.text.FontStyle names it
-	Bold, Slanted          bool
-	CSSColour, Alpha, Lead string
+	Member, Class, Words  string // words are the face, for a comment
+	Source, Alias         string // for CSS
+	SourceText, AliasText string // for ActionScript
+	Cost                  string
+	Style                 string // as flash.text.FontStyle names it
+	Bold, Slanted         bool
+	Lead                  string
 }
 
 // code is what the templates show.
@@ -222,34 +207,24 @@ type code struct {
 // Plan is each face beside the application, embedded; the style names of the roles, which
 // the application takes in.
 func (s *site) Plan(job platform.Job) (platform.Plan, error) {
-	s.roles = job.Roles
-	p := platform.Plan{Files: job.CopiesAt(func(f platform.Face) string { return s.place(job, f) }), Short: s.short(job)}
+	d := s.Draft(job, templates, s.next(), s.short(job), s.answer)
 	if len(job.Roles) == 0 {
-		return p, nil
+		return d.Done()
 	}
-	if err := s.distinct(job); err != nil {
-		return p, err
-	}
+	d.Fail(s.distinct(job))
 	data, err := s.code(job)
-	if err != nil {
-		return p, err
-	}
-	for _, name := range []string{classFile, sheetFile} {
-		text, err := platform.Render(templates, name+".tmpl", data)
-		if err != nil {
-			return p, err
-		}
-		p.Code = append(p.Code, platform.Code(path.Join(s.Dir, name), text))
-	}
+	d.Fail(err)
+	d.Write(classFile, classFile, data)
+	d.Write(sheetFile, sheetFile, data)
 	for _, a := range s.apps {
 		name := "Style"
 		if a.prefix != "" {
 			name = a.prefix + ":Style"
 		}
-		p.Entries = append(p.Entries, edit.Entry{File: a.file, Syntax: xmldoc.Elements{}.Name(), Value: sheetFile,
+		d.Entries = append(d.Entries, edit.Entry{File: a.file, Syntax: xmldoc.Elements{}.Name(), Value: sheetFile,
 			Place: edit.Place{Kind: xmldoc.KindNested, Name: name, Attribute: "source"}})
 	}
-	return p, nil
+	return d.Done()
 }
 
 // distinct refuses two faces that Flex could not tell apart.
@@ -279,28 +254,22 @@ func (s *site) code(job platform.Job) (code, error) {
 	faces := map[string]line{}
 	for i, n := range language.Unique(names) {
 		f := job.Faces[i]
-		rel, _ := s.Rel(s.place(job, f))
+		rel, _ := s.Rel(s.Place(job, f))
 		cost, err := s.cost(job, f)
 		if err != nil {
 			return data, err
 		}
 		l := line{RoleText: platform.RoleText{FaceID: platform.Listed(f)}, Style: styles[isBold(f.Face)][isItalic(f.Face)], Member: n, Source: language.CSS.Literal(rel), SourceText: language.ActionScript.Literal(rel), Alias: language.CSS.Literal(alias(f.Face)), AliasText: language.ActionScript.Literal(alias(f.Face)),
-			Bold: isBold(f.Face), Slanted: isItalic(f.Face), Cost: cost, About: language.CommentText(f.Family + " " + f.Style)}
+			Bold: isBold(f.Face), Slanted: isItalic(f.Face), Cost: cost, Words: language.ActionScript.Comment(f.Family + " " + f.Style)}
 		faces[f.ID()] = l
 		data.Faces = append(data.Faces, l)
 	}
 	for _, r := range job.Roles {
 		f := faces[r.Face.ID()]
-		l := line{RoleText: r.Text(), Class: styleName(r.Name), Member: strings.ToUpper(strings.ReplaceAll(r.Name, "-", "_")), About: language.CommentText(r.About("pixels")),
+		l := line{RoleText: r.Text(), Class: styleName(r.Name), Member: strings.ToUpper(strings.ReplaceAll(r.Name, "-", "_")),
 			Alias: f.Alias, Bold: f.Bold, Slanted: f.Slanted}
 		if r.LineHeight > 0 {
 			l.Lead = language.Number(r.Leading())
-		}
-		if r.Colour != nil {
-			l.CSSColour = "#" + r.Colour.RGBA()[:6]
-			if r.Colour.A < 255 {
-				l.Alpha = language.Number(float64(int(r.Colour.A)*1000/255) / 1000)
-			}
 		}
 		data.Roles = append(data.Roles, l)
 	}

@@ -11,6 +11,7 @@ import (
 	"notaria/internal/language"
 	"notaria/internal/lazy"
 	"notaria/internal/platform"
+	"notaria/internal/platform/kit"
 )
 
 // Kinds of uses.
@@ -43,18 +44,15 @@ var (
 	}
 )
 
-// Uses are below the application's folder.
-func (s *site) Uses() (string, []platform.Use) { return s.Dir, uses }
-
-// Answer goes by the names under which fonts are embedded.
-func (s *site) Answer(q platform.Question) platform.Answer {
+// answer goes by the names under which fonts are embedded.
+func (s *site) answer(job platform.Job, q platform.Question) platform.Answer {
 	switch q.Use.Kind {
 	case useStyle:
-		return platform.AnswerRole(q, "type", q.Once("styles", s.styleNames), "style name", "Flex reports nothing about a style name that no rule is for")
+		return platform.AnswerRole(q, "type", q.Once("styles", func() []string { return kit.Members(job.Roles, styleName) }), "style name", "Flex reports nothing about a style name that no rule is for")
 	case useOver:
 		return platform.Answer{Fault: platform.OverRole, Message: q.Typed + " is set beside a role", Cause: "what a component sets itself wins over its style name", Cure: "take it out, or the role"}
 	case useRule:
-		if len(s.roles) == 0 {
+		if len(job.Roles) == 0 {
 			return platform.Answer{}
 		}
 		if !strings.Contains(q.Typed, "#") || strings.Contains(q.Typed, ".type") {
@@ -66,14 +64,6 @@ func (s *site) Answer(q platform.Question) platform.Answer {
 		return s.answerFile(q)
 	}
 	return s.answerFamily(q)
-}
-
-func (s *site) styleNames() []string {
-	var out []string
-	for _, r := range s.roles {
-		out = append(out, styleName(r.Name))
-	}
-	return out
 }
 
 func (s *site) answerFile(q platform.Question) platform.Answer {
@@ -125,7 +115,7 @@ func (s *site) answerFamily(q platform.Question) platform.Answer {
 		return platform.Answer{}
 	}
 	var names []platform.Spelling
-	aliases := q.Once("aliases", func() []string { // each file with its name
+	embeds := q.Once("aliases", func() []string { // each file with its name
 		var out []string
 		held, _ := s.Held()
 		for _, h := range held {
@@ -136,8 +126,8 @@ func (s *site) answerFamily(q platform.Question) platform.Answer {
 		return out
 	})
 	for _, f := range q.Faces {
-		if i := slices.Index(aliases, f.File); i >= 0 && i%2 == 0 {
-			names = append(names, platform.Spelling{Right: aliases[i+1], Wrong: append(platform.NamesOfFile(f), f.ID(), f.Full, f.Family)})
+		if i := slices.Index(embeds, f.File); i >= 0 && i%2 == 0 {
+			names = append(names, platform.Spelling{Right: embeds[i+1], Wrong: append(platform.NamesOfFile(f), f.ID(), f.Full, f.Family)})
 			continue
 		}
 		names = append(names, platform.Spelling{Right: alias(f.Face), Wrong: append(platform.NamesOfFile(f), f.ID(), f.Full, f.Family)})

@@ -132,7 +132,7 @@ func newSite(tree platform.Tree, file string) (*site, error) {
 
 func (s *site) Title() string { return "Flutter " + s.Path() }
 
-func (s *site) Next() string {
+func (s *site) next() string {
 	if s.several {
 		return "stop the app and start it again: neither hot reload nor hot restart takes in a changed pubspec; there are several apps: one package can hold the fonts for all, by package = \"…\" under [target.flutter]"
 	}
@@ -175,7 +175,7 @@ type placed struct {
 // Plan is each face in fonts/, each under its family in the pubspec, with weight and
 // slant where they are not the usual ones, and lib/app_type.dart.
 func (s *site) Plan(job platform.Job) (platform.Plan, error) {
-	p := platform.Plan{Short: shortfalls(job)}
+	p := platform.Plan{Next: s.next(), Answer: s.answer, Short: shortfalls(job)}
 	var list []placed
 	for _, f := range job.Faces {
 		asset, family := s.place(job, f)
@@ -268,7 +268,7 @@ func (s *site) code(job platform.Job, list []placed) ([]byte, error) {
 
 func newRole(r platform.Role, family string, taken map[string]bool) dartRole {
 	role := dartRole{RoleText: r.Text(), Member: member(language.Camel(language.Words(r.Name)), "role"), Family: family, Slot: slot(r.Name),
-		About: language.CommentText(r.About("logical pixels"))}
+		About: language.Dart.Comment(r.About("logical pixels"))}
 	role.Fallback = generic[r.Fallback]
 	if r.Outline != nil {
 		for role.Outline = role.Member + "Outline"; taken[role.Outline]; role.Outline += "Line" {
@@ -353,9 +353,9 @@ var dart = []*language.Language{language.Dart}
 // Uses are in the package.
 func (s *site) Uses() (string, []platform.Use) { return s.Dir, uses }
 
-// Answer goes by the families that are, or will be, declared, and by those of other
+// answer goes by the families that are, or will be, declared, and by those of other
 // packages.
-func (s *site) Answer(q platform.Question) platform.Answer {
+func (s *site) answer(q platform.Question) platform.Answer {
 	if strings.HasPrefix(q.Typed, "packages/") || slices.Contains(q.System, q.Typed) {
 		return platform.Answer{}
 	}

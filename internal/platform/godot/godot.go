@@ -9,40 +9,30 @@ import (
 	"path"
 	"slices"
 	"strings"
-	"text/template"
 
 	"notaria/internal/edit"
-	"notaria/internal/face"
 	"notaria/internal/language"
 	"notaria/internal/lazy"
 	"notaria/internal/platform"
 	"notaria/internal/platform/godot/textres"
+	"notaria/internal/platform/kit"
 )
 
 //go:embed *.tmpl
 var texts embed.FS
 
-var templates = lazy.Of(func() *template.Template { return template.Must(template.ParseFS(texts, "*.tmpl")) })
+var templates = kit.Templates(texts)
 
-// Platform is the Godot platform.
-type Platform struct{}
-
-// About describes the platform.
-func (Platform) About() platform.About {
-	return platform.About{
+// Platform is the Godot platform: code asks for a font by its path.
+var Platform = &kit.Platform{
+	Info: platform.About{
 		Name: "godot", Title: "Godot", Kind: platform.ByFile, Typed: `load("res://apptype/fonts/…")`,
 		Minimum: "Godot 3.2 or 4.0",
 		Cannot: []string{"lengths that are no whole pixels (they are rounded)", "blurred shadows", "another font where a face is missing",
 			"text that follows the reader's size", "edges in full pixels in Godot 4 (they are a setting of the import)"},
-	}
-}
-
-// Type returns the file's name: code asks for a font by its path.
-func (Platform) Type(faces []face.Face) []string { return platform.FileNames(faces) }
-
-// Syntaxes are those of project.godot and of scenes.
-func (Platform) Syntaxes() []edit.Syntax {
-	return []edit.Syntax{textres.Settings{}, textres.Overrides{}}
+	},
+	Names: platform.FileNames, Find: sites,
+	Forms: []edit.Syntax{textres.Settings{}, textres.Overrides{}}, // of project.godot and of scenes
 }
 
 // projectFile is what every game has in its folder.
@@ -50,18 +40,17 @@ const projectFile = "project.godot"
 
 // site is a folder with a project.godot.
 type site struct {
-	platform.Base
+	kit.App
 	four    bool
 	sharp   bool   // has code in C#
 	theme   string // the game's own, "" if it has none
 	font    string // the same for Godot 3's font of all text
-	job     platform.Job
 	scenes  []scene
 	scanned bool
 }
 
-// Sites finds the folders with a project.godot.
-func (Platform) Sites(tree platform.Tree, opt platform.Options) ([]platform.Site, error) {
+// sites finds the folders with a project.godot.
+func sites(tree platform.Tree, _ platform.Options) ([]platform.Site, error) {
 	var found platform.Found
 	for _, f := range tree.Named(projectFile) {
 		s, err := newSite(tree, platform.Folder(f))
@@ -72,7 +61,8 @@ func (Platform) Sites(tree platform.Tree, opt platform.Options) ([]platform.Site
 
 // newSite reads the settings: config_version 4 is Godot 3, 5 is Godot 4.
 func newSite(tree platform.Tree, dir string) (platform.Site, error) {
-	s := &site{Base: platform.Base{Tree: tree, Dir: dir}}
+	s := &site{App: kit.App{Base: platform.Base{Tree: tree, Dir: dir}, Kind: "Godot 3", Fonts: path.Join(dir, fontFolder), Asks: uses}}
+	s.Takes, s.Foreign = s.Own, s.addon
 	at := path.Join(dir, projectFile)
 	doc, err := platform.ReadDocument(tree, at)
 	if err != nil {
@@ -86,7 +76,7 @@ func newSite(tree platform.Tree, dir string) (platform.Site, error) {
 	switch version.Text {
 	case "4":
 	case "5":
-		s.four = true
+		s.four, s.Kind = true, "Godot 4"
 	default:
 		return nil, platform.Refuse(at, "config_version=4 (Godot 3) or config_version=5 (Godot 4)", "config_version="+version.Text, "open the game in Godot 3 or 4 once, which writes it")
 	}
@@ -109,14 +99,7 @@ func (s *site) own(gui textres.Tag, key string) string {
 	return ""
 }
 
-func (s *site) Title() string {
-	if s.four {
-		return "Godot 4 " + s.Path()
-	}
-	return "Godot 3 " + s.Path()
-}
-
-func (s *site) Next() string {
+func (s *site) next() string {
 	step := "start the game again; a Control gets a role by theme_type_variation, or by AppType.style(control, \"…\")"
 	if !s.four {
 		step = "start the game again; a Control gets a role by AppType.style(control, \"…\"), from Godot 3.5 by theme_type_variation, too"
@@ -145,17 +128,6 @@ func (s *site) file(res string) (string, bool) {
 	return path.Join(s.Dir, rel), ok && rel != "" && !strings.Contains(rel, "..")
 }
 
-func (s *site) place(job platform.Job, f platform.Face) string {
-	at, ok := job.At(f, func(p string) bool {
-		rel, inside := s.Rel(p)
-		return inside && platform.IsFont(p) && !platform.IsTest(rel)
-	})
-	if ok {
-		return at
-	}
-	return path.Join(s.Dir, fontFolder, f.Base())
-}
-
 // variation is the theme's name of a role; Control classes have no such prefix.
 func variation(role string) string {
 	return variationPrefix + language.Pascal(strings.Split(role, "-"))
@@ -165,9 +137,9 @@ const variationPrefix = "Type"
 
 // line is a role as the templates write it; what is empty is left out.
 type line struct {
-	Name, About            string
+	platform.RoleText
 	Constant, Member       string // of GDScript and C#
-	Key, Variation, Face   string // literals
+	Variation              string // a literal
 	VariationName          string
 	FontFile, SettingsFile string // below the game's folder
 	FontPath, FontRes      string // literals of the face's file and of the role's font
@@ -176,8 +148,6 @@ type line struct {
 	Outline, Letter, Space int
 	Top, Bottom            int
 	Line                   int
-	Colour, OutlineColour  string
-	ShadowColour           string
 	ShadowX, ShadowY       int
 	Smooth, Rough          bool // asked for
 	FontID                 int  // in the theme
@@ -210,28 +180,18 @@ func constant(role string) string {
 	return name
 }
 
-func colour(c *platform.Colour) string {
-	if c == nil {
-		return ""
-	}
-	var parts []string
-	for _, v := range c.Fraction() {
-		parts = append(parts, language.Number(v))
-	}
-	return strings.Join(parts, ", ")
+// sharpMember is a role's name in C#.
+func sharpMember(role string) string {
+	return language.CSharp.Member(language.Pascal(strings.Split(role, "-")), "Role", sharpTaken)
 }
+
+var sharpTaken = lazy.Words("AppType Equals GetHashCode GetType ToString MemberwiseClone ReferenceEquals Finalize Load Report Variation")
 
 func (s *site) code(job platform.Job) code {
 	data := code{Four: s.four, OwnTheme: s.theme != "", Theme: language.GDScript.Literal(s.res(themeFile)), Steps: len(job.Roles) + 1}
-	var constants, members, variations []string
-	for _, r := range job.Roles {
-		constants = append(constants, constant(r.Name))
-		members = append(members, language.CSharp.Member(language.Pascal(strings.Split(r.Name, "-")), "Role", lazy.Words("AppType Equals GetHashCode GetType ToString MemberwiseClone ReferenceEquals Finalize Load Report Variation")))
-		variations = append(variations, variation(r.Name))
-	}
-	constants, members, variations = language.Unique(constants), language.Unique(members), language.Unique(variations)
+	constants, members, variations := kit.Members(job.Roles, constant), kit.Members(job.Roles, sharpMember), kit.Members(job.Roles, variation)
 	for i, r := range job.Roles {
-		at, _ := s.Rel(s.place(job, r.Face))
+		at, _ := s.Rel(s.Place(job, r.Face))
 		l := s.line(r)
 		l.Constant, l.Member, l.VariationName = constants[i], members[i], variations[i]
 		l.Variation, l.FontPath, l.FontID = language.GDScript.Literal(variations[i]), language.GDScript.Literal(s.res(at)), i+1
@@ -253,7 +213,7 @@ func settingsFile(role string) string {
 }
 
 func (s *site) line(r platform.Role) line {
-	l := line{Name: r.Name, About: language.CommentText(r.About("pixels")), Key: language.GDScript.Literal(r.Name), Face: language.GDScript.Literal(platform.Listed(r.Face)), Size: platform.Pixels(r.Size), Colour: colour(r.Colour),
+	l := line{RoleText: r.Text(), Size: platform.Pixels(r.Size),
 		FontFile: fontFile(r.Name), SettingsFile: settingsFile(r.Name), Letter: platform.Pixels(r.Letter()), Space: platform.Pixels(r.Extra.Space),
 		Top: platform.Pixels(r.Extra.Top), Bottom: platform.Pixels(r.Extra.Bottom), Line: platform.Pixels(r.LineGap())}
 	l.FontRes, l.SettingsRes = language.GDScript.Literal(s.res(l.FontFile)), language.GDScript.Literal(s.res(l.SettingsFile))
@@ -261,10 +221,10 @@ func (s *site) line(r platform.Role) line {
 		l.Letter = 0 // a whole pixel between letters would be far more than what is asked for
 	}
 	if r.Outline != nil {
-		l.OutlineColour, l.Outline = colour(&r.Outline.Colour), s.outline(*r.Outline)
+		l.Outline = s.outline(*r.Outline)
 	}
 	if r.Shadow != nil {
-		l.ShadowColour, l.ShadowX, l.ShadowY = colour(&r.Shadow.Colour), platform.Pixels(r.Shadow.X), platform.Pixels(r.Shadow.Y)
+		l.ShadowX, l.ShadowY = platform.Pixels(r.Shadow.X), platform.Pixels(r.Shadow.Y)
 	}
 	if r.Smooth != nil {
 		l.Smooth, l.Rough = *r.Smooth, !*r.Smooth
@@ -284,35 +244,26 @@ func (s *site) outline(o platform.Outline) int {
 // Plan is the folder apptype, the keys of project.godot, and labels of scenes that were
 // pointed to a role.
 func (s *site) Plan(job platform.Job) (platform.Plan, error) {
-	s.job = job
-	p := platform.Plan{Files: job.CopiesAt(func(f platform.Face) string { return s.place(job, f) }), Short: s.short(job)}
+	d := s.Draft(job, templates, s.next(), s.short(job), s.answer)
 	if len(job.Roles) == 0 {
-		return p, nil
+		return d.Done()
 	}
 	data := s.code(job)
 	for _, l := range data.Roles {
-		if err := s.add(&p, "font"+s.suffix()+".tres.tmpl", l.FontFile, l); err != nil {
-			return p, err
-		}
+		d.Write("font"+s.suffix()+".tres", l.FontFile, l)
 		if s.four {
-			if err := s.add(&p, "label.tres.tmpl", l.SettingsFile, l); err != nil {
-				return p, err
-			}
+			d.Write("label.tres", l.SettingsFile, l)
 		}
 	}
-	files := [][2]string{{"theme" + s.suffix() + ".tres.tmpl", themeFile}, {"app_type" + s.suffix() + ".gd.tmpl", scriptFile}}
+	d.Write("theme"+s.suffix()+".tres", themeFile, data)
+	d.Write("app_type"+s.suffix()+".gd", scriptFile, data)
 	if s.sharp {
-		files = append(files, [2]string{"AppType.cs.tmpl", sharpFile})
+		d.Write("AppType.cs", sharpFile, data)
 	}
-	for _, f := range files {
-		if err := s.add(&p, f[0], f[1], data); err != nil {
-			return p, err
-		}
-	}
-	p.Entries = s.settings(data)
 	overrides, err := s.overrides(job)
-	p.Entries = append(p.Entries, overrides...)
-	return p, err
+	d.Fail(err)
+	d.Entries = append(s.settings(data), overrides...)
+	return d.Done()
 }
 
 func (s *site) suffix() string {
@@ -320,14 +271,6 @@ func (s *site) suffix() string {
 		return "4"
 	}
 	return "3"
-}
-
-func (s *site) add(p *platform.Plan, tmpl, at string, data any) error {
-	text, err := platform.Render(templates, tmpl, data)
-	if err == nil {
-		p.Code = append(p.Code, platform.Code(path.Join(s.Dir, at), text))
-	}
-	return err
 }
 
 // settings are the keys of project.godot. In Godot 3 the theme's default font does not reach
@@ -355,12 +298,7 @@ func (s *site) short(job platform.Job) []platform.Shortfall {
 	if s.four {
 		why[platform.PartSmooth] = "Godot 4 has it among the import settings of the font's file (Antialiasing), for all roles of the face"
 	}
-	short := platform.Shortfalls(job, why)
-	for _, r := range job.Roles {
-		if r.Shadow != nil && r.Shadow.Blur > 0 {
-			short = append(short, platform.Shortfall{Role: r.Name, Part: platform.PartShadow, Why: "a shadow there has no blur"})
-		}
-	}
+	short := append(platform.Shortfalls(job, why), platform.NoBlur(job)...)
 	return append(short, platform.WholePixels(job, "Godot", s.lengths)...)
 }
 
@@ -401,12 +339,8 @@ func (s *site) Held() ([]platform.Held, error) {
 			out = append(out, h)
 		}
 	}
-	for _, f := range s.Tree.Under(s.Dir) { // the game is packed with all of them
-		if platform.LooksLikeFont(f) && !s.excluded(f) {
-			out = append(out, platform.Held{Manifest: f, Value: path.Base(f), File: f})
-		}
-	}
-	return out, nil
+	packed := func(f string) bool { return platform.LooksLikeFont(f) && !s.excluded(f) } // the game is packed with all of them
+	return append(out, s.Lying(packed, func(f, _ string) string { return path.Base(f) })...), nil
 }
 
 // named is a font, or a resource of a role, among the external resources of a scene.

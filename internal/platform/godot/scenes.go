@@ -137,7 +137,7 @@ func (s *site) roleFor(job platform.Job, sc scene, o own) string {
 	}
 	best, away := "", math.Inf(1)
 	for _, r := range job.Roles {
-		if font == "" || s.place(job, r.Face) != font && !s.holdsFace(job, r.Face, font) {
+		if font == "" || s.Place(job, r.Face) != font && !s.holdsFace(job, r.Face, font) {
 			continue
 		}
 		if d := math.Abs(r.Size - size); d < away {

@@ -10,6 +10,7 @@ import (
 	"notaria/internal/lazy"
 	"notaria/internal/platform"
 	"notaria/internal/platform/godot/textres"
+	"notaria/internal/platform/kit"
 )
 
 // Kinds of uses.
@@ -35,11 +36,8 @@ var (
 	}
 )
 
-// Uses are below the game's folder.
-func (s *site) Uses() (string, []platform.Use) { return s.Dir, uses }
-
-// Answer goes by paths and roles.
-func (s *site) Answer(q platform.Question) platform.Answer {
+// answer goes by paths and roles.
+func (s *site) answer(job platform.Job, q platform.Question) platform.Answer {
 	if s.excluded(q.File) {
 		return platform.Answer{}
 	}
@@ -49,17 +47,11 @@ func (s *site) Answer(q platform.Question) platform.Answer {
 	case useOverride:
 		return s.answerOverride(q)
 	case useVariation:
-		return platform.AnswerRole(q, variationPrefix, q.Once("variations", func() []string {
-			var out []string
-			for _, r := range s.job.Roles {
-				out = append(out, variation(r.Name))
-			}
-			return language.Unique(out)
-		}), "type variation", "Godot reports nothing about a variation that the theme does not have")
+		return platform.AnswerRole(q, variationPrefix, q.Once("variations", func() []string { return kit.Members(job.Roles, variation) }), "type variation", "Godot reports nothing about a variation that the theme does not have")
 	}
 	roles := q.Once("roles", func() []string {
 		var out []string
-		for _, r := range s.job.Roles {
+		for _, r := range job.Roles {
 			out = append(out, r.Name)
 		}
 		return out
@@ -124,6 +116,3 @@ func (s *site) pointed(file string) []string {
 	}
 	return out
 }
-
-// Passes are somebody else's add-ons.
-func (s *site) Excludes(file string) bool { return s.addon(file) }

@@ -5,52 +5,42 @@ package gtk
 
 import (
 	"embed"
-	"fmt"
 	"path"
 	"slices"
 	"strings"
-	"text/template"
 
-	"notaria/internal/edit"
 	"notaria/internal/edit/source"
 	"notaria/internal/face"
 	"notaria/internal/language"
 	"notaria/internal/lazy"
 	"notaria/internal/platform"
+	"notaria/internal/platform/kit"
 )
 
 //go:embed *.tmpl
 var texts embed.FS
 
-var templates = lazy.Of(func() *template.Template { return template.Must(template.ParseFS(texts, "*.tmpl")) })
+var templates = kit.Templates(texts)
 
-// Platform is the GTK platform.
-type Platform struct{}
-
-// About describes the platform.
-func (Platform) About() platform.About {
-	return platform.About{
+// Platform is the GTK platform. fontconfig tells the faces of a family apart by weight and slant.
+var Platform = &kit.Named{Platform: kit.Platform{
+	Info: platform.About{
 		Name: "gtk", Title: "GTK", Kind: platform.ByFamily, Typed: `font-family: "…"`,
 		Minimum: "GTK 3.20 or 4, or Pango alone, with fontconfig; C99 or Python 3.6",
 		Cannot:  []string{"outlines", "text that follows the reader's size", "line heights before GTK 4.6"},
-	}
-}
-
-// Type returns the family: fontconfig tells its faces apart by weight and slant.
-func (Platform) Type(faces []face.Face) []string {
-	return platform.Families(faces)
-}
+	},
+	Names: platform.Families, Find: sites, Log: []*lazy.Pattern{logLine},
+}, In: siteIn}
 
 // site is the folder of an app.
 type site struct {
-	platform.Base
+	kit.App
 	python bool   // else C
 	main   string // the source that imports GTK first, for Python
 	line   string // of that import
 	build  string // CMakeLists.txt, "" for other builds
 	target string // of CMake
 	three  bool   // GTK 3
-	plan   platform.Job
 }
 
 var (
@@ -64,9 +54,9 @@ var (
 	pythonGtk  = lazy.Regexp(`(?m)^[ \t]*(from gi\.repository import [^\n#(]*\bGtk\b[^\n#(]*?)[ \t]*\r?$`)
 )
 
-// Sites finds the folders whose build asks for GTK or Pango, and those of Python sources
+// sites finds the folders whose build asks for GTK or Pango, and those of Python sources
 // that import GTK.
-func (Platform) Sites(tree platform.Tree, opt platform.Options) ([]platform.Site, error) {
+func sites(tree platform.Tree, _ platform.Options) ([]platform.Site, error) {
 	var found platform.Found
 	var dirs []string
 	for _, base := range []string{"meson.build", "CMakeLists.txt", "Makefile"} {
@@ -94,12 +84,14 @@ func (Platform) Sites(tree platform.Tree, opt platform.Options) ([]platform.Site
 		clean := language.Python.Blank(raw)
 		if m := pythonGtk.FindSubmatch(clean); m != nil {
 			dirs = append(dirs, dir)
-			found.Add(platform.Shown(dir), &site{Base: platform.Base{Tree: tree, Dir: dir}, python: true, main: f, line: string(m[1]), three: three.Match(clean)}, nil)
+			found.Add(platform.Shown(dir), &site{App: app(tree, dir), python: true, main: f, line: string(m[1]), three: three.Match(clean)}, nil)
 		}
 	}
-	sites, err := found.All()
-	slices.SortStableFunc(sites, func(a, b platform.Site) int { return strings.Compare(a.Path(), b.Path()) })
-	return sites, err
+	return kit.Sorted(&found)
+}
+
+func app(tree platform.Tree, dir string) kit.App {
+	return kit.App{Base: platform.Base{Tree: tree, Dir: dir}, Kind: "GTK", Fonts: path.Join(dir, fontFolder), Asks: uses}
 }
 
 // within says whether a folder is below one that is served: its build is a part of that.
@@ -108,30 +100,28 @@ func within(dirs []string, dir string) bool {
 }
 
 func newSite(tree platform.Tree, dir, build string, text []byte) *site {
-	s := &site{Base: platform.Base{Tree: tree, Dir: dir}, three: three.Match(text)}
+	s := &site{App: app(tree, dir), three: three.Match(text)}
 	if m := executable.FindSubmatch(text); m != nil && path.Base(build) == "CMakeLists.txt" {
 		s.build, s.target = build, string(m[1])
 	}
 	return s
 }
 
-// SiteIn is the app in a folder: of Python, where it holds sources of Python alone.
-func (Platform) SiteIn(tree platform.Tree, folder string, opt platform.Options) (platform.Site, error) {
-	s := &site{Base: platform.Base{Tree: tree, Dir: strings.TrimPrefix(folder, ".")}}
+// siteIn is the app in a folder: of Python, where it holds sources of Python alone.
+func siteIn(tree platform.Tree, dir string, _ platform.Options) (platform.Site, error) {
+	s := &site{App: app(tree, dir)}
 	for _, f := range tree.Under(s.Dir) {
 		switch path.Ext(f) {
 		case ".py":
 			s.python = true
 		case ".c":
-			return &site{Base: s.Base}, nil
+			return &site{App: s.App}, nil
 		}
 	}
 	return s, nil
 }
 
-func (s *site) Title() string { return "GTK " + s.Path() }
-
-func (s *site) Next() string {
+func (s *site) next() string {
 	switch {
 	case s.python:
 		return "call app_type.style() when the app is activated, and start it again; install the folder " + folder + " with it"
@@ -148,20 +138,15 @@ const (
 	moduleFile = "app_type.py"
 )
 
-// place is where a face is: the loader looks in one folder.
-func (s *site) place(f platform.Face) string { return path.Join(s.Dir, fontFolder, f.Base()) }
-
 // line is a face or a role as the templates write it; empty fields are left out.
 type line struct {
 	platform.RoleText
-	Function, Class, About       string
+	Function                     string
 	File, PostScript, FamilyName string // literals of the loader's language
 	CSSFamily, Generic           string
 	Style, PangoStyle, Weight    string
 	WeightNumber                 int
-	CSSColour, ShadowCSS         string
 	Odd                          bool // the PostScript name is none by the rules
-	Red, Green, Blue             int  // of 65,535
 }
 
 // code is what the templates show.
@@ -187,12 +172,12 @@ func (s *site) code(job platform.Job) code {
 		l, own = language.Python, taken
 	}
 	for _, f := range job.Faces {
-		data.Faces = append(data.Faces, line{RoleText: platform.RoleText{FaceID: platform.Listed(f)}, Odd: !legal.MatchString(f.PostScript), File: l.Literal(path.Base(s.place(f))), PostScript: l.Literal(f.PostScript), FamilyName: l.Literal(platform.FamilyOf(f.Face))})
+		data.Faces = append(data.Faces, line{RoleText: platform.RoleText{FaceID: platform.Listed(f)}, Odd: !legal.MatchString(f.PostScript), File: l.Literal(path.Base(s.Place(job, f))), PostScript: l.Literal(f.PostScript), FamilyName: l.Literal(platform.FamilyOf(f.Face))})
 	}
+	name := kit.Snake(l, "role_", own)
 	for _, r := range job.Roles {
-		name := language.Snake(strings.Split(r.Name, "-"))
 		w := platform.Hundreds(r.Face.Weight)
-		x := line{RoleText: r.Text(), Function: l.Member(name, "role_", own), Class: "type-" + r.Name, About: language.CommentText(r.About("pixels")),
+		x := line{RoleText: r.Text(), Function: name(r.Name),
 			FamilyName: l.Literal(platform.FamilyOf(r.Face.Face)), CSSFamily: language.CSS.Literal(platform.FamilyOf(r.Face.Face)), Generic: generic[r.Fallback], Style: "normal", PangoStyle: "NORMAL", Weight: weights[w], WeightNumber: w}
 		if g := generic[r.Fallback]; g != "" && plain(platform.FamilyOf(r.Face.Face)) { // a list, as Pango takes it
 			x.FamilyName = l.Literal(platform.FamilyOf(r.Face.Face) + "," + g)
@@ -203,21 +188,9 @@ func (s *site) code(job platform.Job) code {
 		case face.Oblique:
 			x.Style, x.PangoStyle = "oblique", "OBLIQUE"
 		}
-		if c := r.Colour; c != nil {
-			x.CSSColour = rgba(*c)
-			x.Red, x.Green, x.Blue = int(c.R)*257, int(c.G)*257, int(c.B)*257
-		}
-		if r.Shadow != nil {
-			x.ShadowCSS = rgba(r.Shadow.Colour)
-		}
 		data.Roles = append(data.Roles, x)
 	}
 	return data
-}
-
-// rgba is a colour as GTK 3 and 4 read it.
-func rgba(c platform.Colour) string {
-	return fmt.Sprintf("rgba(%d, %d, %d, %s)", c.R, c.G, c.B, language.Number(float64(int(c.A)*1000/255)/1000))
 }
 
 // legal matches PostScript names as OpenType allows them (name ID 6).
@@ -228,37 +201,26 @@ func plain(family string) bool { return !strings.Contains(family, ",") }
 
 // Plan is the folder apptype, and the loader.
 func (s *site) Plan(job platform.Job) (platform.Plan, error) {
-	s.plan = job
-	p := platform.Plan{Files: job.CopiesAt(s.place), Short: s.short(job)}
+	d := s.Draft(job, templates, s.next(), s.short(job), s.answer)
 	if len(job.Roles) == 0 {
-		return p, nil
+		return d.Done()
 	}
 	data := s.code(job)
-	files := map[string]string{"app-type.css": folder + "/app-type.css"}
-	names := []string{"app-type.css"}
+	d.Write("app-type.css", folder+"/app-type.css", data)
 	if s.python {
-		names, files[moduleFile] = append(names, moduleFile), moduleFile
+		d.Write(moduleFile, moduleFile, data)
 		if s.main != "" {
-			p.Entries = append(p.Entries, edit.Entry{File: s.main, Syntax: source.Lines{}.Name(), Place: source.After(s.line), Value: "import app_type"})
+			d.Line(s.main, source.After(s.line), "import app_type")
 		}
-	} else {
-		names = append(names, "apptype.c", "apptype.h")
-		if s.build != "" {
-			names = append(names, "apptype.cmake")
-			p.Entries = append(p.Entries, edit.Entry{File: s.build, Syntax: source.Lines{}.Name(), Place: source.Last(), Value: "include(" + folder + "/apptype.cmake)"})
-		}
-		for _, n := range names {
-			files[n] = folder + "/" + n
-		}
+		return d.Done()
 	}
-	for _, n := range names {
-		text, err := platform.Render(templates, n+".tmpl", data)
-		if err != nil {
-			return p, err
-		}
-		p.Code = append(p.Code, platform.Code(path.Join(s.Dir, files[n]), text))
+	d.Write("apptype.c", folder+"/apptype.c", data)
+	d.Write("apptype.h", folder+"/apptype.h", data)
+	if s.build != "" {
+		d.Write("apptype.cmake", folder+"/apptype.cmake", data)
+		d.Line(s.build, source.Last(), "include("+folder+"/apptype.cmake)")
 	}
-	return p, nil
+	return d.Done()
 }
 
 func (s *site) short(job platform.Job) []platform.Shortfall {

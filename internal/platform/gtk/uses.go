@@ -2,12 +2,12 @@ package gtk
 
 import (
 	"path"
-	"slices"
 	"strings"
 
 	"notaria/internal/language"
 	"notaria/internal/lazy"
 	"notaria/internal/platform"
+	"notaria/internal/platform/kit"
 )
 
 // Kinds of uses.
@@ -37,52 +37,28 @@ var (
 	}
 )
 
-// Uses are below the app's folder.
-func (s *site) Uses() (string, []platform.Use) { return s.Dir, uses }
-
 // styles are words that Pango takes for styles at the end of a description, and its size.
 var styles = lazy.Regexp(`(?i)(?:\s+(?:thin|ultra-?light|extra-?light|semi-?light|light|book|regular|normal|roman|medium|semi-?bold|demi-?bold|bold|ultra-?bold|extra-?bold|heavy|black|italic|oblique|condensed|expanded|small-caps|[0-9.]+(?:px)?))+$`)
 
-// Answer goes by families, as fontconfig does.
-func (s *site) Answer(q platform.Question) platform.Answer {
+// answer goes by families, as fontconfig does.
+func (s *site) answer(job platform.Job, q platform.Question) platform.Answer {
 	if q.Use.Kind == useClass {
-		return platform.AnswerRole(q, "type-", q.Once("classes", func() []string {
-			var out []string
-			for _, r := range s.plan.Roles {
-				out = append(out, "type-"+r.Name)
-			}
-			return out
-		}), "style class", "GTK reports nothing about a class that no rule is for")
+		return platform.AnswerRole(q, "type-", q.Once("classes", func() []string { return kit.Classes(job.Roles) }), "style class", "GTK reports nothing about a class that no rule is for")
 	}
 	typed, tail := strings.TrimSpace(q.Typed), ""
 	if q.Use.Kind == useString {
 		tail = styles.FindString(typed)
 		typed = strings.TrimSuffix(typed, tail)
 	}
-	if slices.Contains(q.System, typed) || slices.ContainsFunc(q.Faces, func(f platform.Face) bool { return strings.EqualFold(typed, f.LegacyFamily) }) {
-		return platform.Answer{}
-	}
-	var names []platform.Spelling
-	for _, f := range q.Faces {
-		names = append(names, platform.Spelling{Right: platform.FamilyOf(f.Face), Wrong: append(platform.NamesOfFile(f), f.ID(), f.Full)})
-	}
 	if q.Use.Kind == useFile {
 		return platform.AnswerFile(path.Join(s.Dir, q.Typed), q.FontFiles(s.Tree, s.Dir), "fontconfig returns FcFalse, and gives another font", "the app's folder, "+s.Path(),
 			func(f string) string { rel, _ := s.Rel(f); return rel })
 	}
-	a := platform.AnswerName(typed, names, "%q is a face's name; Pango goes by the family, and finds the face by weight and slant", "no family is called %q",
+	a := kit.Family(q, typed, "%q is a face's name; Pango goes by the family, and finds the face by weight and slant",
 		"fontconfig reports nothing about an unknown family, and gives another font")
 	if a.Instead != "" {
 		a.Instead += tail
 		a.Cure = platform.Choose(a.Instead, nil)
-	}
-	right := func(n platform.Spelling) bool { return strings.EqualFold(n.Right, typed) }
-	if a.Fault == platform.Fine && platform.Foreign(typed) && !slices.ContainsFunc(names, right) {
-		var known []string
-		for _, n := range names {
-			known = append(known, n.Right)
-		}
-		return platform.AnswerForeign(typed, "fontconfig reports nothing about an unknown family, and gives another font", known)
 	}
 	return a
 }
@@ -101,19 +77,5 @@ func (s *site) Flaws([]platform.Face) ([]platform.Flaw, error) {
 	return platform.Loading(left, "fontconfig knows the fonts that are installed, and those that the app adds", "add it by FcConfigAppFontAddFile when the app starts"), nil
 }
 
-// Held lists the fonts in the loader's folder.
-func (s *site) Held() ([]platform.Held, error) {
-	var out []platform.Held
-	for _, f := range s.Tree.Under(s.Dir) {
-		if platform.IsFont(f) {
-			out = append(out, platform.Held{Manifest: f, Value: path.Base(f), File: f})
-		}
-	}
-	return out, nil
-}
-
 // What Pango says is of a font that it does not find.
 var logLine = lazy.Regexp(`couldn't load font "([^"]+?)(?: (?:Not-Rotated )?[\d.]+(?:px)?)?", falling back`)
-
-// LogLines are those of the platform in an app's log.
-func (Platform) LogLines() []*lazy.Pattern { return []*lazy.Pattern{logLine} }

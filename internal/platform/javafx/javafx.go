@@ -12,60 +12,55 @@ import (
 	"path"
 	"slices"
 	"strings"
-	"text/template"
 	"unicode/utf16"
 
-	"notaria/internal/edit"
 	"notaria/internal/edit/source"
 	"notaria/internal/face"
 	"notaria/internal/language"
 	"notaria/internal/lazy"
 	"notaria/internal/platform"
+	"notaria/internal/platform/kit"
 )
 
 //go:embed *.tmpl
 var texts embed.FS
 
-var templates = lazy.Of(func() *template.Template { return template.Must(template.ParseFS(texts, "*.tmpl")) })
+var templates = kit.Templates(texts)
 
-// Platform is JavaFX, Swing is Java's older toolkit.
-type (
-	Platform struct{}
-	Swing    struct{}
-)
-
-// About describes the platform.
-func (Platform) About() platform.About {
-	return platform.About{
+// Platform is JavaFX, which is asked for the full name, or the old family where there is none.
+var Platform = &kit.Named{Platform: kit.Platform{
+	Info: platform.About{
 		Name: "javafx", Title: "JavaFX", Kind: platform.ByFullName, Typed: `-fx-font-family: "…"`,
 		Minimum: "JavaFX 8; Java 8",
 		Cannot:  []string{"tracking", "outlines of controls (of a Text they are supported)", "another font where a face is missing (the program is told instead)", "text that follows the reader's size"},
-	}
-}
+	},
+	Names: fullNames,
+	Find:  func(tree platform.Tree, _ platform.Options) ([]platform.Site, error) { return sites(tree, false) },
+	Skip:  []platform.Skip{{Folder: "target", Beside: []string{"pom.xml"}}}, // of Maven: others call theirs so, too
+}, In: func(tree platform.Tree, dir string, _ platform.Options) (platform.Site, error) {
+	return siteIn(tree, dir, false), nil
+}}
 
-// About describes the platform.
-func (Swing) About() platform.About {
-	return platform.About{
+// Swing is Java's older toolkit.
+var Swing = &kit.Named{Platform: kit.Platform{
+	Info: platform.About{
 		Name: "swing", Title: "Swing", Kind: platform.ByFullName, Typed: `new Font("…", Font.PLAIN, 14)`,
 		Minimum: "Java 8",
 		Cannot:  []string{"line heights", "outlines", "another font where a face is missing (the program is told instead)", "text that follows the reader's size"},
-	}
-}
+	},
+	Names: fullNames, Like: Platform,
+	Find: func(tree platform.Tree, _ platform.Options) ([]platform.Site, error) { return sites(tree, true) },
+}, In: func(tree platform.Tree, dir string, _ platform.Options) (platform.Site, error) {
+	return siteIn(tree, dir, true), nil
+}}
 
-// Type returns the full name, or the old family where there is none.
-func (Platform) Type(faces []face.Face) []string {
+func fullNames(faces []face.Face) []string {
 	out := make([]string, len(faces))
 	for i, f := range faces {
 		out[i] = fullName(f)
 	}
 	return out
 }
-
-// Type returns the full name, as in JavaFX.
-func (Swing) Type(faces []face.Face) []string { return Platform{}.Type(faces) }
-
-// NamedAs says that faces have the same names there.
-func (Swing) NamedAs() platform.Platform { return Platform{} }
 
 func fullName(f face.Face) string {
 	switch {
@@ -95,19 +90,9 @@ type site struct {
 	*module
 	swing bool
 	scene entryAt // where the scene is made
-	job   platform.Job
 }
 
-// Sites finds the modules and folders whose build or sources name JavaFX.
-func (Platform) Sites(tree platform.Tree, opt platform.Options) ([]platform.Site, error) {
-	return sites(tree, false)
-}
-
-// Sites finds the modules and folders whose sources import Swing.
-func (Swing) Sites(tree platform.Tree, opt platform.Options) ([]platform.Site, error) {
-	return sites(tree, true)
-}
-
+// sites finds the modules and folders whose build or sources name the toolkit.
 func sites(tree platform.Tree, swing bool) ([]platform.Site, error) {
 	var found platform.Found
 	for _, m := range modules(tree, swing) {
@@ -116,38 +101,26 @@ func sites(tree platform.Tree, swing bool) ([]platform.Site, error) {
 	return found.All()
 }
 
-// SiteIn is the app in a folder.
-func (Platform) SiteIn(tree platform.Tree, folder string, opt platform.Options) (platform.Site, error) {
-	return siteIn(tree, folder, false), nil
-}
-
-// SiteIn is the app in a folder.
-func (Swing) SiteIn(tree platform.Tree, folder string, opt platform.Options) (platform.Site, error) {
-	return siteIn(tree, folder, true), nil
-}
-
-func siteIn(tree platform.Tree, folder string, swing bool) *site {
-	m := moduleIn(tree, folder)
+func siteIn(tree platform.Tree, dir string, swing bool) *site {
+	m := moduleIn(tree, dir)
 	m.serves(buildFolders(tree), swing) // finds the app's class
 	return newSite(m, swing)
 }
 
 func newSite(m *module, swing bool) *site {
 	s := &site{module: m, swing: swing}
+	s.Kind, s.Fonts, s.Common, s.Asks = "Swing", path.Join(m.resources, fontFolder), true, names
+	s.Takes = func(p string) bool {
+		rel, inside := platform.Below(m.resources, p)
+		return inside && plainPath.MatchString(rel)
+	}
 	if !swing {
-		s.scene = m.sceneLine()
+		s.Kind, s.Asks, s.scene = "JavaFX", fxUses, m.sceneLine()
 	}
 	return s
 }
 
-func (s *site) Title() string {
-	if s.swing {
-		return "Swing " + s.Path()
-	}
-	return "JavaFX " + s.Path()
-}
-
-func (s *site) Next() string {
+func (s *site) next() string {
 	switch {
 	case s.swing:
 		return "build the app again; a component gets a role by " + swingClass + ".….dress(component)"
@@ -169,30 +142,14 @@ const (
 // escapes fail there.
 var plainPath = lazy.Regexp(`^[\w./-]+$`)
 
-// place is where a face is among the resources, from their folder: where somebody put it,
-// else where ours go.
-func (s *site) place(job platform.Job, f platform.Face) string {
-	at, ok := job.At(f, func(p string) bool {
-		rel, inside := platform.Below(s.resources, p)
-		return inside && plainPath.MatchString(rel)
-	})
-	if rel, _ := platform.Below(s.resources, at); ok {
-		return rel
-	}
-	return path.Join(platform.Relative(s.resources, platform.Spelled(s.Tree, path.Join(s.resources, fontFolder))), f.Base())
-}
-
 // line is a face or a role as Java and the style sheet write it; empty fields are left out.
 type line struct {
 	platform.RoleText
-	Constant, About, Class string
-	Path, Name             string // of the face, as literals
-	URL, CSSName           string
-	CSSColour, OutlineCSS  string
-	ShadowCSS              string
-	OutsideWidth           string // of the outline, in pixels
-	Tracking               string // by the size
-	Spacing                string // between lines, in pixels
+	Constant     string
+	Path, Name   string // of the face, as literals
+	URL, CSSName string
+	OutsideWidth string // of the outline, in pixels: JavaFX would draw the other half over the letter
+	Spacing      string // between lines, in pixels
 }
 
 // code is what the templates show.
@@ -210,32 +167,22 @@ func (s *site) code(job platform.Job) code {
 	}
 	faces := map[string]line{}
 	for _, f := range job.Faces {
-		at := s.place(job, f)
+		at, _ := platform.Below(s.resources, s.Place(job, f))
 		l := line{Path: language.Java.Literal("/" + at), Name: language.Java.Literal(fullName(f.Face)), URL: `"` + at + `"`, CSSName: cssName(fullName(f.Face))}
 		faces[f.ID()] = l
 		data.Faces = append(data.Faces, l)
 	}
 	for _, r := range job.Roles {
 		f := faces[r.Face.ID()]
-		l := line{RoleText: r.Text(), Constant: strings.ToUpper(language.Snake(strings.Split(r.Name, "-"))), Class: "type-" + r.Name,
-			About: language.CommentText(r.About("pixels")), Path: f.Path, Name: f.Name, CSSName: f.CSSName}
+		l := line{RoleText: r.Text(), Constant: strings.ToUpper(language.Snake(strings.Split(r.Name, "-"))),
+			Path: f.Path, Name: f.Name, CSSName: f.CSSName}
 		if r.LineHeight > 0 {
 			l.Spacing = language.Number(r.Leading())
 		}
-		if r.Colour != nil {
-			l.CSSColour = strings.ToLower(r.Colour.Hash())
-		}
-		if r.Shadow != nil {
-			l.ShadowCSS = strings.ToLower(r.Shadow.Colour.Hash())
-		}
 		if r.Outline != nil {
-			// The half that is outside: JavaFX would draw the other over the letter.
-			l.OutlineCSS, l.OutsideWidth = strings.ToLower(r.Outline.Colour.Hash()), language.Number(r.Outline.Width/2)
+			l.OutsideWidth = language.Number(r.Outline.Width / 2)
 		}
-		if r.Tracking != 0 {
-			l.Tracking = language.Number(r.Tracking / 1000)
-		}
-		data.Colours, data.Tracking = data.Colours || l.Colour != nil, data.Tracking || l.Tracking != ""
+		data.Colours, data.Tracking = data.Colours || l.Colour != nil, data.Tracking || l.LetterByEm != ""
 		data.Roles = append(data.Roles, l)
 	}
 	return data
@@ -261,45 +208,40 @@ func cssName(s string) string {
 // Plan is each face among the resources; the style sheet and the enum of the roles, which
 // the app gives its scene.
 func (s *site) Plan(job platform.Job) (platform.Plan, error) {
-	p := platform.Plan{Files: job.CopiesAt(func(f platform.Face) string { return path.Join(s.resources, s.place(job, f)) })}
-	job.Roles = slices.DeleteFunc(slices.Clone(job.Roles), func(r platform.Role) bool {
+	var refused []platform.Shortfall
+	job.Roles, refused = s.served(job.Roles)
+	d := s.Draft(job, templates, s.next(), append(refused, s.short(job)...), s.answer)
+	if len(job.Roles) == 0 {
+		return d.Done()
+	}
+	data := s.code(job)
+	from := func(at string) string { return platform.Relative(platform.Shown(s.Dir), at) }
+	d.Write(data.Class+".java", from(path.Join(s.sources, strings.ReplaceAll(s.pack, ".", "/"), data.Class+".java")), data)
+	if s.swing {
+		return d.Done()
+	}
+	d.Write(styleSheet, from(path.Join(s.resources, styleSheet)), data)
+	if s.scene.file != "" {
+		d.Line(s.scene.file, source.After(s.scene.behind), s.scene.line)
+	}
+	return d.Done()
+}
+
+// served are the roles that get code, and why others do not.
+func (s *site) served(roles []platform.Role) (out []platform.Role, refused []platform.Shortfall) {
+	for _, r := range roles {
 		why := ""
 		if !loads(r.Face.Face) {
 			why = "Java loads no font with a name of more than 128 characters"
 		} else if !s.swing && logical.MatchString(fullName(r.Face.Face)) {
 			why = "JavaFX keeps that name for a font of its own"
 		} else {
-			return false
+			out = append(out, r)
+			continue
 		}
-		p.Short = append(p.Short, platform.Shortfall{Role: r.Name, Part: platform.PartFace, Why: why + ": the role has no code; give a copy of the font other names, if its licence allows that"})
-		return true
-	})
-	s.job = job
-	p.Short = append(p.Short, s.short(job)...)
-	if len(job.Roles) == 0 {
-		return p, nil
+		refused = append(refused, platform.Shortfall{Role: r.Name, Part: platform.PartFace, Why: why + ": the role has no code; give a copy of the font other names, if its licence allows that"})
 	}
-	data := s.code(job)
-	name := "AppType.java.tmpl"
-	if s.swing {
-		name = "SwingType.java.tmpl"
-	}
-	text, err := platform.Render(templates, name, data)
-	if err != nil {
-		return p, err
-	}
-	p.Code = append(p.Code, platform.Code(path.Join(s.sources, strings.ReplaceAll(s.pack, ".", "/"), data.Class+".java"), text))
-	if s.swing {
-		return p, nil
-	}
-	if text, err = platform.Render(templates, styleSheet+".tmpl", data); err != nil {
-		return p, err
-	}
-	p.Code = append(p.Code, platform.Code(path.Join(s.resources, styleSheet), text))
-	if s.scene.file != "" {
-		p.Entries = append(p.Entries, edit.Entry{File: s.scene.file, Syntax: source.Lines{}.Name(), Place: source.After(s.scene.behind), Value: s.scene.line})
-	}
-	return p, nil
+	return out, refused
 }
 
 func (s *site) short(job platform.Job) []platform.Shortfall {
@@ -332,9 +274,4 @@ func (s *site) Held() ([]platform.Held, error) {
 		}
 	}
 	return out, nil
-}
-
-// Skips are the folders of Maven: others call theirs so, too.
-func (Platform) Skips() []platform.Skip {
-	return []platform.Skip{{Folder: "target", Beside: []string{"pom.xml"}}}
 }

@@ -9,11 +9,12 @@ import (
 	"notaria/internal/language"
 	"notaria/internal/lazy"
 	"notaria/internal/platform"
+	"notaria/internal/platform/kit"
 )
 
 // A module is what one build file builds, or the plain folder of an IDE's project.
 type module struct {
-	platform.Base
+	kit.App
 	sources   string // the folder of packages
 	resources string // the root of the class path's resources
 	pack      string // the package of the app's class, "" for none
@@ -115,7 +116,7 @@ func plainFolder(marked map[string]bool, file string) string {
 
 // moduleIn looks at the app in a folder.
 func moduleIn(tree platform.Tree, folder string) *module {
-	m := &module{Base: platform.Base{Tree: tree, Dir: strings.TrimPrefix(folder, ".")}}
+	m := &module{App: kit.App{Base: platform.Base{Tree: tree, Dir: strings.TrimPrefix(folder, ".")}}}
 	under := func(dir string) bool { return len(tree.Under(path.Join(m.Dir, dir))) > 0 }
 	m.sources, m.resources = path.Join(m.Dir, "src/main/java"), path.Join(m.Dir, "src/main/resources")
 	if m.Beside("pom.xml") == "" && m.Beside("build.gradle") == "" && m.Beside("build.gradle.kts") == "" && !under("src/main") {

@@ -11,6 +11,7 @@ import (
 	"notaria/internal/language"
 	"notaria/internal/lazy"
 	"notaria/internal/platform"
+	"notaria/internal/platform/kit"
 )
 
 // Kinds of uses.
@@ -60,18 +61,11 @@ var (
 )
 
 // Uses are in the module.
-func (s *site) Uses() (string, []platform.Use) {
-	if s.swing {
-		return s.Dir, names
-	}
-	return s.Dir, fxUses
-}
-
-// Answer goes by full names and old families, and by what is among the resources.
-func (s *site) Answer(q platform.Question) platform.Answer {
+// answer goes by full names and old families, and by what is among the resources.
+func (s *site) answer(job platform.Job, q platform.Question) platform.Answer {
 	switch q.Use.Kind {
 	case useClass:
-		return platform.AnswerRole(q, "type-", q.Once("classes", s.classes), "style class", "JavaFX reports nothing about a class that no rule is for")
+		return platform.AnswerRole(q, "type-", q.Once("classes", func() []string { return kit.Classes(job.Roles) }), "style class", "JavaFX reports nothing about a class that no rule is for")
 	case useProperty:
 		if !s.styles(q) {
 			return platform.Answer{}
@@ -79,7 +73,7 @@ func (s *site) Answer(q platform.Question) platform.Answer {
 		return platform.Answer{Fault: platform.NotAProperty, Message: fmt.Sprintf("%s is no property of JavaFX's style sheets", q.Typed),
 			Cause: "JavaFX passes it over without a word", Cure: platform.Choose("-fx-"+q.Typed, nil), Instead: "-fx-" + q.Typed}
 	case useRule:
-		if len(s.job.Roles) == 0 {
+		if len(job.Roles) == 0 {
 			return platform.Answer{}
 		}
 		return platform.AnswerRule(q.Typed)
@@ -93,14 +87,6 @@ func (s *site) Answer(q platform.Question) platform.Answer {
 		return s.answerOfClass(q)
 	}
 	return s.answerName(q)
-}
-
-func (s *site) classes() []string {
-	var out []string
-	for _, r := range s.job.Roles {
-		out = append(out, "type-"+r.Name)
-	}
-	return out
 }
 
 // styles says whether a style sheet is one of JavaFX's, and not of a page that the app

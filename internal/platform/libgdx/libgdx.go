@@ -8,47 +8,40 @@ import (
 	"path"
 	"slices"
 	"strings"
-	"text/template"
 
 	"notaria/internal/edit"
 	"notaria/internal/edit/source"
-	"notaria/internal/face"
 	"notaria/internal/language"
 	"notaria/internal/lazy"
 	"notaria/internal/platform"
+	"notaria/internal/platform/kit"
 )
 
 //go:embed *.tmpl
 var texts embed.FS
 
-var templates = lazy.Of(func() *template.Template { return template.Must(template.ParseFS(texts, "*.tmpl")) })
+var templates = kit.Templates(texts)
 
-// Platform is the libGDX platform.
-type Platform struct{}
-
-// About describes the platform.
-func (Platform) About() platform.About {
-	return platform.About{
+// Platform is the libGDX platform: code asks for a font by its path among the assets.
+var Platform = &kit.Named{Platform: kit.Platform{
+	Info: platform.About{
 		Name: "libgdx", Title: "libGDX", Kind: platform.ByFile, Typed: `Gdx.files.internal("fonts/…")`,
 		Minimum: "libGDX 1.9 with Gradle; Java 8 or Kotlin",
 		Cannot:  []string{"blurred shadows", "another font where a face is missing", "games in the browser (FreeType is not there)"},
-	}
-}
-
-// Type returns the file's name: code asks for a font by its path among the assets.
-func (Platform) Type(faces []face.Face) []string { return platform.FileNames(faces) }
+	},
+	Names: platform.FileNames, Find: sites,
+	Owns: func(e edit.Entry) bool { return e.Syntax == "source" && ownLines.MatchString(e.Value) },
+}, In: siteIn}
 
 // site is a game: its core, and the modules of its platforms.
 type site struct {
-	platform.Base
+	kit.App
 	modules []platform.GradleModule
 	assets  string // the folder
 	sources string // the folder that AppType goes into
 	pack    string // "" for none
 	kotlin  bool
 	browser bool
-	first   string        // a role, to show how it is used
-	have    map[rune]bool // characters of the roles' atlases
 }
 
 var (
@@ -63,8 +56,8 @@ var (
 	assetsIn   = lazy.Regexp(`(?:srcDirs?|setSrcDirs|workingDir)\b[^\n]*?["']((?:\.\./)*[\w./-]*assets)/?["']`)
 )
 
-// Sites finds the games whose build depends on libGDX.
-func (Platform) Sites(tree platform.Tree, opt platform.Options) ([]platform.Site, error) {
+// sites finds the games whose build depends on libGDX.
+func sites(tree platform.Tree, _ platform.Options) ([]platform.Site, error) {
 	var found platform.Found
 	games := map[string][]platform.GradleModule{}
 	var order []string
@@ -87,9 +80,8 @@ func (Platform) Sites(tree platform.Tree, opt platform.Options) ([]platform.Site
 	return found.All()
 }
 
-// SiteIn is the game in a folder.
-func (Platform) SiteIn(tree platform.Tree, folder string, opt platform.Options) (platform.Site, error) {
-	root := strings.TrimPrefix(folder, ".")
+// siteIn is the game in a folder.
+func siteIn(tree platform.Tree, root string, _ platform.Options) (platform.Site, error) {
 	var list []platform.GradleModule
 	for _, m := range platform.GradleModules(tree) {
 		if root == "" || m.Dir == root || strings.HasPrefix(m.Dir, root+"/") {
@@ -114,7 +106,7 @@ func rootOf(tree platform.Tree, dir string) string {
 }
 
 func newSite(tree platform.Tree, root string, list []platform.GradleModule) *site {
-	s := &site{Base: platform.Base{Tree: tree, Dir: root}, modules: list}
+	s := &site{App: kit.App{Base: platform.Base{Tree: tree, Dir: root}, Kind: "libGDX", Common: true, Asks: uses}, modules: list}
 	core := root
 	for _, m := range list {
 		s.browser = s.browser || browser.MatchString(m.Text)
@@ -123,6 +115,8 @@ func newSite(tree platform.Tree, root string, list []platform.GradleModule) *sit
 		}
 	}
 	s.assets = s.findAssets(list)
+	s.Fonts = path.Join(s.assets, fontFolder)
+	s.Takes = func(p string) bool { return strings.HasPrefix(p, s.assets+"/") && platform.IsFont(p) }
 	s.findSources(core)
 	return s
 }
@@ -175,10 +169,9 @@ func (s *site) findSources(core string) {
 	}
 }
 
-func (s *site) Title() string { return "libGDX " + s.Path() }
-
-func (s *site) Next() string {
-	step := "load the Gradle project anew; call AppType.load(manager) where the game loads its assets, and AppType." + s.first + ".font(manager) where it draws"
+// next takes a role, to show how it is used.
+func (s *site) next(role string) string {
+	step := "load the Gradle project anew; call AppType.load(manager) where the game loads its assets, and AppType." + role + ".font(manager) where it draws"
 	if len(s.dependencies()) == 0 {
 		step = "add com.badlogicgames.gdx:gdx-freetype to the dependencies of the core, and gdx-freetype-platform with its natives to those of each platform; " + step
 	}
@@ -194,28 +187,19 @@ const (
 	fontFolder = "fonts"
 )
 
-// place is where a face is: below the assets, where it may be already.
-func (s *site) place(job platform.Job, f platform.Face) string {
-	at, ok := job.At(f, func(p string) bool { return strings.HasPrefix(p, s.assets+"/") && platform.IsFont(p) })
-	if ok {
-		return at
-	}
-	return path.Join(platform.Spelled(s.Tree, path.Join(s.assets, fontFolder)), f.Base())
-}
-
 // line is a role as the templates write it.
 type line struct {
 	platform.RoleText
-	Constant, Asset, About string
-	File                   string // literal of the path among the assets
-	Number                 string // the size, a float
-	OutlineOutside         string // the half that is beside the letter
-	Characters             []string
-	Rough, Smooth          bool // asked for
-	Top, Bottom            string
-	Dressed                bool // has more than a face and a size
-	Data                   bool // something of it is set on the font that was made
-	Last                   bool
+	Constant, Asset string
+	File            string // literal of the path among the assets
+	Number          string // the size, a float
+	OutlineOutside  string // the half that is beside the letter
+	Characters      []string
+	Rough, Smooth   bool // asked for
+	Top, Bottom     string
+	Dressed         bool // has more than a face and a size
+	Data            bool // something of it is set on the font that was made
+	Last            bool
 }
 
 type code struct {
@@ -224,6 +208,7 @@ type code struct {
 	Colours bool
 	Filters bool
 	Data    bool
+	have    map[rune]bool // characters of the roles' atlases
 }
 
 // taken are names that the enum has itself, or inherits.
@@ -245,7 +230,7 @@ func literals(l *language.Language, chars []rune) []string {
 }
 
 func (s *site) code(job platform.Job) (code, error) {
-	data := code{Package: s.pack}
+	data := code{Package: s.pack, have: map[rune]bool{}}
 	l, app := language.Java, []rune(nil)
 	if s.kotlin {
 		l = language.Kotlin
@@ -256,18 +241,17 @@ func (s *site) code(job platform.Job) (code, error) {
 		}
 		return app
 	}
-	s.have = map[rune]bool{}
+	names := kit.Members(job.Roles, kit.Capitals(l, "ROLE_", taken))
 	for i, r := range job.Roles {
-		at, _ := platform.Below(s.assets, s.place(job, r.Face))
-		name := strings.ToUpper(language.Snake(strings.Split(r.Name, "-")))
-		x := line{RoleText: r.Text(), Constant: l.Member(name, "ROLE_", taken), Asset: l.Literal(r.Name + ".apptype"), About: language.CommentText(r.About("pixels")), File: l.Literal(at), Last: i == len(job.Roles)-1}
+		at, _ := platform.Below(s.assets, s.Place(job, r.Face))
+		x := line{RoleText: r.Text(), Constant: names[i], Asset: l.Literal(r.Name + ".apptype"), File: l.Literal(at), Last: i == len(job.Roles)-1}
 		x.Number = language.Number(r.Size) + "f"
 		chars, err := r.Atlas(job, strs)
 		if err != nil {
 			return data, err
 		}
 		for _, c := range chars {
-			s.have[c] = true
+			data.have[c] = true
 		}
 		x.Characters = literals(l, chars)
 		if r.Outline != nil {
@@ -287,32 +271,28 @@ func (s *site) code(job platform.Job) (code, error) {
 		data.Colours = data.Colours || r.Colour != nil || r.Outline != nil || r.Shadow != nil
 		data.Filters, data.Data = data.Filters || x.Smooth, data.Data || x.Data
 		data.Roles = append(data.Roles, x)
-		s.first = data.Roles[0].Constant
 	}
 	return data, nil
 }
 
 // Plan is the fonts, the enum and the dependencies.
 func (s *site) Plan(job platform.Job) (platform.Plan, error) {
-	p := platform.Plan{Files: job.CopiesAt(func(f platform.Face) string { return s.place(job, f) }), Short: s.short(job)}
-	if len(job.Roles) == 0 {
-		return p, nil
-	}
 	data, err := s.code(job)
-	if err != nil {
-		return p, err
+	role := ""
+	if len(data.Roles) > 0 {
+		role = data.Roles[0].Constant
+	}
+	d := s.Draft(job, templates, s.next(role), s.short(job), func(_ platform.Job, q platform.Question) platform.Answer { return s.answer(data.have, q) })
+	if d.Fail(err); len(job.Roles) == 0 {
+		return d.Done()
 	}
 	ext := ".java"
 	if s.kotlin {
 		ext = ".kt"
 	}
-	text, err := platform.Render(templates, className+ext+".tmpl", data)
-	if err != nil {
-		return p, err
-	}
-	p.Code = append(p.Code, platform.Code(path.Join(s.sources, className+ext), text))
-	p.Entries = s.dependencies()
-	return p, nil
+	d.Write(className+ext, platform.Relative(platform.Shown(s.Dir), path.Join(s.sources, className+ext)), data)
+	d.Entries = s.dependencies()
+	return d.Done()
 }
 
 // dependencies are lines behind those of libGDX itself, in their words: the same
@@ -334,16 +314,10 @@ func (s *site) dependencies() []edit.Entry {
 }
 
 func (s *site) short(job platform.Job) []platform.Shortfall {
-	short := platform.Shortfalls(job, map[string]string{
+	return append(platform.Shortfalls(job, map[string]string{
 		platform.PartFallback: "a font that is not there is an error with its path",
 		platform.PartSpace:    "", platform.PartRoom: "", platform.PartShadow: "", platform.PartSmooth: "",
-	})
-	for _, r := range job.Roles {
-		if r.Shadow != nil && r.Shadow.Blur > 0 {
-			short = append(short, platform.Shortfall{Role: r.Name, Part: platform.PartShadow, Why: "a shadow there has no blur"})
-		}
-	}
-	return short
+	}), platform.NoBlur(job)...)
 }
 
 // Held lists the fonts among the assets: all of them are in the game.
@@ -375,16 +349,13 @@ var (
 	}
 )
 
-// Uses are below the game's folder.
-func (s *site) Uses() (string, []platform.Use) { return s.Dir, uses }
-
-// Answer goes by paths among the assets, and by the characters of the atlases.
-func (s *site) Answer(q platform.Question) platform.Answer {
+// answer goes by paths among the assets, and by the characters of the atlases.
+func (s *site) answer(have map[rune]bool, q platform.Question) platform.Answer {
 	if q.Use.Kind == useText {
-		if len(s.have) == 0 || strings.Contains(q.File, "/test/") {
+		if len(have) == 0 || strings.Contains(q.File, "/test/") {
 			return platform.Answer{}
 		}
-		return platform.AnswerCharacters(language.Of(q.File).Unescape(q.Typed), s.have)
+		return platform.AnswerCharacters(language.Of(q.File).Unescape(q.Typed), have)
 	}
 	if q.Use.Named && !platform.LooksLikeFont(q.Typed) {
 		return platform.Answer{}
@@ -396,8 +367,3 @@ func (s *site) Answer(q platform.Question) platform.Answer {
 
 // ownLines are the dependencies on the library that draws fonts.
 var ownLines = lazy.Regexp(`^\w+[ (]+["']com\.badlogicgames\.gdx:gdx-freetype(?:-platform)?:[^"'\n]*["']\)?$`)
-
-// OwnsEntry says whether a line is one of these.
-func (Platform) OwnsEntry(e edit.Entry) bool {
-	return e.Syntax == "source" && ownLines.MatchString(e.Value)
-}

@@ -10,44 +10,36 @@ import (
 	"path"
 	"slices"
 	"strings"
-	"text/template"
 
-	"notaria/internal/edit"
 	"notaria/internal/edit/source"
-	"notaria/internal/face"
 	"notaria/internal/language"
 	"notaria/internal/lazy"
 	"notaria/internal/platform"
+	"notaria/internal/platform/kit"
 )
 
 //go:embed *.tmpl
 var texts embed.FS
 
-var templates = lazy.Of(func() *template.Template { return template.Must(template.ParseFS(texts, "*.tmpl")) })
+var templates = kit.Templates(texts)
 
-// Platform is the platform of p5.js.
-type Platform struct{}
-
-// About describes the platform.
-func (Platform) About() platform.About {
-	return platform.About{
+// Platform is the platform of p5.js: sketches ask for a font by its path.
+var Platform = &kit.Named{Platform: kit.Platform{
+	Info: platform.About{
 		Name: "p5", Title: "p5.js", Kind: platform.ByFile, Typed: `loadFont('fonts/…')`,
 		Minimum: "p5.js 1.4 or 2.0; browsers of 2020",
 		Cannot:  []string{"tracking and wider spaces in p5.js 1", "another font where a face is missing (an error shows on the canvas)", "shadows in WEBGL", "text that follows the reader's size"},
-	}
-}
-
-// Type returns the file's name: sketches ask for a font by its path.
-func (Platform) Type(faces []face.Face) []string { return platform.FileNames(faces) }
+	},
+	Names: platform.FileNames, Find: sites,
+}, In: siteIn}
 
 // site is a folder with pages of sketches, or a package.
 type site struct {
-	platform.Base
+	kit.App
 	two   bool // p5.js 2, else 1
 	pages []page
 	pack  bool   // a package: sources import what they use
 	code  string // the folder of the script
-	job   platform.Job
 }
 
 // page is one that loads p5.js on a line of its own.
@@ -62,8 +54,8 @@ var (
 	imported  = lazy.Regexp(`(?m)^\s*import\s[^;\n]*\bfrom\s*["']p5["']|\brequire\s*\(\s*["']p5["']\s*\)`)
 )
 
-// Sites finds packages that depend on p5.js, and folders of pages that load it.
-func (Platform) Sites(tree platform.Tree, opt platform.Options) ([]platform.Site, error) {
+// sites finds packages that depend on p5.js, and folders of pages that load it.
+func sites(tree platform.Tree, _ platform.Options) ([]platform.Site, error) {
 	var found platform.Found
 	var taken []string
 	for _, f := range tree.Named("package.json") {
@@ -72,13 +64,14 @@ func (Platform) Sites(tree platform.Tree, opt platform.Options) ([]platform.Site
 		if version == "" || outputs.MatchString(dir) {
 			continue
 		}
-		s := &site{Base: platform.Base{Tree: tree, Dir: dir}, pack: true}
+		s := newSite(tree, dir)
+		s.pack = true
 		if m := ofPackage.FindString(version); m != "" {
 			s.two = m != "0" && m != "1"
 		}
 		if s.findCode() {
 			taken = append(taken, dir)
-			found.Add(s.Path(), s, nil)
+			found.Add(s.Path(), s.seen(), nil)
 		}
 	}
 	folders := map[string]*site{}
@@ -97,28 +90,48 @@ func (Platform) Sites(tree platform.Tree, opt platform.Options) ([]platform.Site
 			continue
 		}
 		if folders[dir] == nil {
-			folders[dir] = &site{Base: platform.Base{Tree: tree, Dir: dir}, code: dir}
+			folders[dir] = newSite(tree, dir)
 			order = append(order, dir)
 		}
 		folders[dir].see(f, clean)
 	}
 	for _, dir := range order {
-		found.Add(platform.Shown(dir), folders[dir], nil)
+		found.Add(platform.Shown(dir), folders[dir].seen(), nil)
 	}
-	sites, err := found.All()
-	slices.SortStableFunc(sites, func(a, b platform.Site) int { return strings.Compare(a.Path(), b.Path()) })
-	return sites, err
+	return kit.Sorted(&found)
 }
 
-// SiteIn is the sketch in a folder: the page that loads p5.js is told by hand.
-func (Platform) SiteIn(tree platform.Tree, folder string, opt platform.Options) (platform.Site, error) {
-	dir := strings.TrimPrefix(folder, ".")
-	s := &site{Base: platform.Base{Tree: tree, Dir: dir}, code: dir}
+// newSite is a site of a folder, of which nothing is known yet.
+func newSite(tree platform.Tree, dir string) *site {
+	s := &site{App: kit.App{Base: platform.Base{Tree: tree, Dir: dir}, Common: true, Asks: uses}, code: dir}
+	s.Takes = func(p string) bool {
+		_, inside := s.Rel(p)
+		return inside && !outputs.MatchString(path.Dir(p)) && platform.IsFont(p) && path.Ext(p) != ".ttc"
+	}
+	s.Foreign = func(file string) bool { // what was made of sources, and copies of the library
+		rel, ok := s.Rel(file)
+		return ok && (outputs.MatchString(path.Dir(rel)) || library.MatchString(path.Base(file)))
+	}
+	return s
+}
+
+// seen is the site when all of it was seen.
+func (s *site) seen() *site {
+	s.Kind, s.Fonts = "p5.js 1", path.Join(s.code, fontFolder)
+	if s.two {
+		s.Kind = "p5.js 2"
+	}
+	return s
+}
+
+// siteIn is the sketch in a folder: the page that loads p5.js is told by hand.
+func siteIn(tree platform.Tree, dir string, _ platform.Options) (platform.Site, error) {
+	s := newSite(tree, dir)
 	if v := platform.Version(tree, dir, "p5"); v != "" {
 		s.pack, s.two = true, ofPackage.FindString(v) != "1"
 		s.findCode()
 	}
-	return s, nil
+	return s.seen(), nil
 }
 
 // findCode is the folder of the first source that imports p5.js; false if none does.
@@ -168,19 +181,12 @@ func (s *site) see(file string, clean []byte) {
 	}
 }
 
-func (s *site) Title() string {
-	if s.two {
-		return "p5.js 2 " + s.Path()
-	}
-	return "p5.js 1 " + s.Path()
-}
-
-func (s *site) Next() string {
+func (s *site) next(roles []line) string {
 	step := "call AppType.load() in preload()"
 	if s.two {
 		step = "await AppType.load() in async setup()"
 	}
-	if roles := s.data(s.job).Roles; len(roles) > 0 {
+	if len(roles) > 0 {
 		step += ", and draw with AppType." + roles[0].Member + ".text(…)"
 	}
 	switch {
@@ -198,27 +204,12 @@ const (
 	fontFolder = "fonts"
 )
 
-func (s *site) place(job platform.Job, f platform.Face) string {
-	at, ok := job.At(f, func(p string) bool {
-		_, inside := s.Rel(p)
-		return inside && !outputs.MatchString(path.Dir(p)) && platform.IsFont(p) && path.Ext(p) != ".ttc"
-	})
-	if ok {
-		return at
-	}
-	return path.Join(platform.Spelled(s.Tree, path.Join(s.code, fontFolder)), f.Base())
-}
-
 // line is a role or a file as the templates write it; what is empty is left out.
 type line struct {
 	platform.RoleText
-	Member, About string
-	Literal       string // of the role's name
-	File          string // of the role's face: its place in the list of files
-	Path          string // literal of a file's path
-	Hash          string // literals of colours
-	OutlineHash   string
-	ShadowHash    string
+	Member string
+	File   string // of the role's face: its place in the list of files
+	Path   string // literal of a file's path
 }
 
 type code struct {
@@ -247,50 +238,32 @@ func (s *site) data(job platform.Job) code {
 	at := map[string]int{}
 	for i, f := range job.Faces {
 		at[f.ID()] = i
-		p := platform.Relative(platform.Shown(s.code), s.place(job, f))
+		p := platform.Relative(platform.Shown(s.code), s.Place(job, f))
 		if s.pack && !strings.HasPrefix(p, ".") {
 			p = "./" + p
 		}
 		data.Files = append(data.Files, line{RoleText: platform.RoleText{FaceID: platform.Listed(f)}, Path: l.Literal(p)})
 	}
-	var names []string
-	for _, r := range job.Roles {
-		names = append(names, member(r.Name))
-	}
-	names = language.Unique(names)
+	names := kit.Members(job.Roles, member)
 	for i, r := range job.Roles {
-		x := line{RoleText: r.Text(), Member: names[i], Literal: l.Literal(r.Name), About: language.CommentText(r.About("pixels")), File: fmt.Sprint(at[r.Face.ID()])}
-		if r.Colour != nil {
-			x.Hash = l.Literal(strings.ToLower(r.Colour.Hash()))
-		}
-		if r.Outline != nil {
-			x.OutlineHash = l.Literal(strings.ToLower(r.Outline.Colour.Hash()))
-		}
-		if r.Shadow != nil {
-			x.ShadowHash = l.Literal(strings.ToLower(r.Shadow.Colour.Hash()))
-		}
-		data.Roles = append(data.Roles, x)
+		data.Roles = append(data.Roles, line{RoleText: r.Text(), Member: names[i], File: fmt.Sprint(at[r.Face.ID()])})
 	}
 	return data
 }
 
 // Plan is the fonts, the script, and its element in each page.
 func (s *site) Plan(job platform.Job) (platform.Plan, error) {
-	s.job = job
-	p := platform.Plan{Files: job.CopiesAt(func(f platform.Face) string { return s.place(job, f) }), Short: s.short(job)}
+	data := s.data(job)
+	d := s.Draft(job, templates, s.next(data.Roles), s.short(job), s.answer)
 	if len(job.Roles) == 0 {
-		return p, nil
+		return d.Done()
 	}
-	text, err := platform.Render(templates, scriptFile+".tmpl", s.data(job))
-	if err != nil {
-		return p, err
-	}
-	p.Code = []platform.File{platform.Code(path.Join(s.code, scriptFile), text)}
+	script := path.Join(s.code, scriptFile)
+	d.Write(scriptFile, platform.Relative(platform.Shown(s.Dir), script), data)
 	for _, page := range s.pages {
-		p.Entries = append(p.Entries, edit.Entry{File: page.file, Syntax: source.Lines{}.Name(), Place: source.After(page.line),
-			Value: `<script src="` + language.EscapeAttribute(platform.Relative(path.Dir(page.file), path.Join(s.code, scriptFile))) + `"></script>`})
+		d.Line(page.file, source.After(page.line), `<script src="`+language.EscapeAttribute(platform.Relative(path.Dir(page.file), script))+`"></script>`)
 	}
-	return p, nil
+	return d.Done()
 }
 
 func (s *site) short(job platform.Job) []platform.Shortfall {
@@ -322,12 +295,7 @@ func (s *site) Held() ([]platform.Held, error) {
 			}
 		}
 	}
-	for _, f := range s.Tree.Under(s.Dir) {
-		if rel, _ := s.Rel(f); platform.LooksLikeFont(f) && !outputs.MatchString(path.Dir(rel)) {
-			list = append(list, platform.Held{Manifest: f, Value: rel, File: f})
-		}
-	}
-	return list, nil
+	return append(list, s.Lying(platform.LooksLikeFont, func(_, rel string) string { return rel })...), nil
 }
 
 // scripts are the site's own, without what was made of others.

@@ -8,6 +8,7 @@ import (
 	"notaria/internal/language"
 	"notaria/internal/lazy"
 	"notaria/internal/platform"
+	"notaria/internal/platform/kit"
 )
 
 // Kinds of uses.
@@ -38,12 +39,9 @@ var (
 	starts  = lazy.Regexp(`\bAppType\.load\s*\(`)
 )
 
-// Uses are below the site's folder.
-func (s *site) Uses() (string, []platform.Use) { return s.Dir, uses }
-
-// Answer goes by paths and roles.
-func (s *site) Answer(q platform.Question) platform.Answer {
-	if rel, _ := s.Rel(q.File); outputs.MatchString(path.Dir(rel)) || path.Base(q.File) == scriptFile || library.MatchString(path.Base(q.File)) {
+// answer goes by paths and roles.
+func (s *site) answer(job platform.Job, q platform.Question) platform.Answer {
+	if s.Excludes(q.File) || path.Base(q.File) == scriptFile {
 		return platform.Answer{}
 	}
 	switch q.Use.Kind {
@@ -55,9 +53,9 @@ func (s *site) Answer(q platform.Question) platform.Answer {
 		return platform.AnswerFile(at, q.FontFiles(s.Tree, s.Dir), "p5.js 1 then waits for ever with the word Loading…; p5.js 2 stops with an error", "the page",
 			func(f string) string { return platform.Relative(platform.Shown(s.Dir), f) })
 	case useRole:
-		return s.answerRole(q)
+		return s.answerRole(job, q)
 	case useText:
-		return s.answerText(q)
+		return s.answerText(job, q)
 	case useOld:
 		if !s.two {
 			return platform.Answer{}
@@ -67,11 +65,8 @@ func (s *site) Answer(q platform.Question) platform.Answer {
 	return s.answerEarly(q)
 }
 
-func (s *site) answerRole(q platform.Question) platform.Answer {
-	var names []string
-	for _, r := range s.data(s.job).Roles {
-		names = append(names, r.Member)
-	}
+func (s *site) answerRole(job platform.Job, q platform.Question) platform.Answer {
+	names := q.Once("roles", func() []string { return kit.Members(job.Roles, member) })
 	if !slices.Contains(names, q.Typed) {
 		near := platform.Nearest(q.Typed, names)
 		return platform.Answer{Fault: platform.NoSuchRole, Message: fmt.Sprintf("no role is called %q", q.Typed), Cause: "the sketch stops there with an error", Cure: platform.Choose(near, names), Instead: near}
@@ -97,13 +92,13 @@ func (s *site) answerRole(q platform.Question) platform.Answer {
 
 // answerText judges a family that is given as text: that of the page, not of a font that
 // the sketch loaded.
-func (s *site) answerText(q platform.Question) platform.Answer {
+func (s *site) answerText(job platform.Job, q platform.Question) platform.Answer {
 	var names []platform.Spelling
-	for _, r := range s.job.Roles {
-		names = append(names, platform.Spelling{Right: "AppType." + member(r.Name) + ".font", Wrong: []string{r.Face.ID(), r.Face.Full, platform.FamilyOf(r.Face.Face), path.Base(s.place(s.job, r.Face))}})
+	for _, r := range job.Roles {
+		names = append(names, platform.Spelling{Right: "AppType." + member(r.Name) + ".font", Wrong: []string{r.Face.ID(), r.Face.Full, platform.FamilyOf(r.Face.Face), path.Base(s.Place(job, r.Face))}})
 	}
 	for _, f := range q.Faces {
-		ours := slices.ContainsFunc(s.job.Roles, func(r platform.Role) bool { return r.Face.ID() == f.ID() })
+		ours := slices.ContainsFunc(job.Roles, func(r platform.Role) bool { return r.Face.ID() == f.ID() })
 		if _, inside := s.Rel(f.File); inside && !ours {
 			names = append(names, platform.Spelling{Right: "the object that loadFont returned", Wrong: append(platform.NamesOfFile(f), f.ID(), f.Full, platform.FamilyOf(f.Face))})
 		}
@@ -136,10 +131,4 @@ func (s *site) answerEarly(q platform.Question) platform.Answer {
 		return platform.Answer{Fault: platform.TooEarly, Message: q.Typed + "() is not waited for", Cause: "the sketch draws before the font is there", Cure: "write: async function setup() { await " + q.Typed + "(…); … }"}
 	}
 	return platform.Answer{Fault: platform.TooEarly, Message: q.Typed + "() is not in preload()", Cause: "the sketch draws before the font is there; at the top of a script p5.js is not even started", Cure: "move it into: function preload() { … }"}
-}
-
-// Passes are what was made of sources, and copies of the library.
-func (s *site) Excludes(file string) bool {
-	rel, ok := s.Rel(file)
-	return ok && (outputs.MatchString(path.Dir(rel)) || library.MatchString(path.Base(file)))
 }

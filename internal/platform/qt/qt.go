@@ -9,44 +9,35 @@ import (
 	"path"
 	"slices"
 	"strings"
-	"text/template"
 
-	"notaria/internal/edit"
 	"notaria/internal/edit/source"
 	"notaria/internal/face"
 	"notaria/internal/language"
 	"notaria/internal/lazy"
 	"notaria/internal/platform"
+	"notaria/internal/platform/kit"
 )
 
 //go:embed *.tmpl
 var texts embed.FS
 
-var templates = lazy.Of(func() *template.Template { return template.Must(template.ParseFS(texts, "*.tmpl")) })
+var templates = kit.Templates(texts)
 
-// Platform is the Qt platform.
-type Platform struct{}
-
-// About describes the platform.
-func (Platform) About() platform.About {
-	return platform.About{
+// Platform is the Qt platform. Qt tells the faces of a family apart by style name and weight.
+var Platform = &kit.Named{Platform: kit.Platform{
+	Info: platform.About{
 		Name: "qt", Title: "Qt", Kind: platform.ByFamily, Typed: `font.family: "…"`,
 		Minimum: "Qt 5.13 or 6; CMake 3.13 or qmake",
 		Cannot:  []string{"outlines", "sizes that are no whole pixels (they are rounded)", "text that follows the reader's size", "line heights of widgets (in QML the role has one)"},
-	}
-}
-
-// Type returns the family: Qt tells its faces apart by style name and weight.
-func (Platform) Type(faces []face.Face) []string {
-	return platform.Families(faces)
-}
+	},
+	Names: platform.Families, Find: sites,
+}, In: siteIn}
 
 // site is a folder with a build file of an app.
 type site struct {
-	platform.Base
+	kit.App
 	build  string // CMakeLists.txt or a .pro; "" where there is a resource file alone
 	target string // of CMake, as the build file writes it
-	roles  []platform.Role
 }
 
 var (
@@ -58,9 +49,9 @@ var (
 	shells = lazy.Regexp(`(?:^|/)(?:android|ios)(?:/|$)`)
 )
 
-// Sites finds the folders whose CMakeLists.txt builds a program with Qt, those with a .pro,
+// sites finds the folders whose CMakeLists.txt builds a program with Qt, those with a .pro,
 // and those with a resource file that no such build is above.
-func (Platform) Sites(tree platform.Tree, opt platform.Options) ([]platform.Site, error) {
+func sites(tree platform.Tree, _ platform.Options) ([]platform.Site, error) {
 	var found platform.Found
 	var served []string
 	add := func(s *site) {
@@ -77,7 +68,7 @@ func (Platform) Sites(tree platform.Tree, opt platform.Options) ([]platform.Site
 		clean := language.CMake.Blank(raw)
 		qtAbove[dir] = findsQt.Match(clean) || above(qtAbove, dir)
 		if m := executable.FindSubmatch(clean); m != nil && qtAbove[dir] {
-			add(&site{Base: platform.Base{Tree: tree, Dir: dir}, build: f, target: string(m[1])})
+			add(newSite(tree, dir, f, string(m[1])))
 		}
 	}
 	for _, f := range tree.Under("") {
@@ -87,16 +78,20 @@ func (Platform) Sites(tree platform.Tree, opt platform.Options) ([]platform.Site
 		case ext == ".pro":
 			raw, err := tree.Read(f)
 			if clean := language.QMake.Blank(raw); err == nil && qmakeApp.Match(clean) && !subdirs.Match(clean) {
-				add(&site{Base: platform.Base{Tree: tree, Dir: dir}, build: f})
+				add(newSite(tree, dir, f, ""))
 			}
 		case path.Base(f) != folder+".qrc" && !above(qtAbove, dir) &&
 			!slices.ContainsFunc(served, func(s string) bool { return s == "" || strings.HasPrefix(dir, s+"/") }) && !hasPro(tree, dir):
-			add(&site{Base: platform.Base{Tree: tree, Dir: dir}})
+			add(newSite(tree, dir, "", ""))
 		}
 	}
-	sites, err := found.All()
-	slices.SortStableFunc(sites, func(a, b platform.Site) int { return strings.Compare(a.Path(), b.Path()) })
-	return sites, err
+	return kit.Sorted(&found)
+}
+
+func newSite(tree platform.Tree, dir, build, target string) *site {
+	s := &site{App: kit.App{Base: platform.Base{Tree: tree, Dir: dir}, Kind: "Qt", Fonts: path.Join(dir, fontFolder), Asks: uses}, build: build, target: target}
+	s.Takes = s.Own
+	return s
 }
 
 // above says whether a folder further up asks for Qt.
@@ -123,9 +118,9 @@ func excluded(tree platform.Tree, dir string) bool {
 	return shells.MatchString(dir)
 }
 
-// SiteIn is the app in a folder.
-func (t Platform) SiteIn(tree platform.Tree, dir string, opt platform.Options) (platform.Site, error) {
-	s := &site{Base: platform.Base{Tree: tree, Dir: strings.TrimPrefix(dir, ".")}}
+// siteIn is the app in a folder.
+func siteIn(tree platform.Tree, dir string, _ platform.Options) (platform.Site, error) {
+	s := newSite(tree, dir, "", "")
 	for _, f := range tree.Under(s.Dir) {
 		if platform.Folder(f) != s.Dir {
 			continue
@@ -140,9 +135,7 @@ func (t Platform) SiteIn(tree platform.Tree, dir string, opt platform.Options) (
 	return s, nil
 }
 
-func (s *site) Title() string { return "Qt " + s.Path() }
-
-func (s *site) Next() string {
+func (s *site) next() string {
 	if s.build == "" {
 		return "take " + folder + "/" + folder + ".qrc and " + folder + ".cpp into the build, and build the app again"
 	}
@@ -156,26 +149,14 @@ const (
 	prefix     = "/app-type" // of the fonts among the resources
 )
 
-func (s *site) place(job platform.Job, f platform.Face) string {
-	at, ok := job.At(f, func(p string) bool {
-		rel, inside := s.Rel(p)
-		return inside && platform.IsFont(p) && !platform.IsTest(rel)
-	})
-	if ok {
-		return at
-	}
-	return path.Join(s.Dir, fontFolder, f.Base())
-}
-
 // line is a face or a role as the templates write it; empty fields are left out.
 type line struct {
 	platform.RoleText
-	Member, Function, About     string
+	Member, Function            string
 	File, Alias                 string // in the resource file
 	Path, Family, Style         string // literals of C++
 	URL, QMLStyle               string // literals of QML
 	Weight, Hint, Pixels, Face  string
-	CSSColour                   string
 	Slanted, HasLine, HasLetter bool
 	Smooth                      string // QFont's name of a strategy
 }
@@ -205,7 +186,7 @@ func (s *site) code(job platform.Job) code {
 	faces := map[string]line{}
 	for i, n := range language.Unique(names) {
 		f := job.Faces[i]
-		at := s.place(job, f)
+		at := s.Place(job, f)
 		resource := prefix + "/" + path.Join("fonts", path.Base(at))
 		l := line{RoleText: platform.RoleText{FaceID: platform.Listed(f)}, Member: n, File: language.EscapeXML(platform.Relative(path.Join(s.Dir, folder), at)), Alias: language.EscapeAttribute("fonts/" + path.Base(at)),
 			Path: language.CPlus.Literal(":" + resource), Family: language.CPlus.Literal(platform.FamilyOf(f.Face)), URL: language.QML.Literal("qrc:" + resource)}
@@ -221,11 +202,8 @@ func (s *site) code(job platform.Job) code {
 		f := faces[r.Face.ID()]
 		name := language.Camel(language.Words(r.Name))
 		l := line{RoleText: r.Text(), Member: handler(language.QML.Member(name, "role", taken)), Function: language.CPlus.Member(name, "role", taken),
-			About: language.CommentText(r.About("pixels")), Family: f.Family, Style: f.Style, QMLStyle: f.QMLStyle, Face: f.Member,
+			Family: f.Family, Style: f.Style, QMLStyle: f.QMLStyle, Face: f.Member,
 			Weight: weights[platform.Hundreds(r.Face.Weight)], Hint: hints[r.Fallback], Pixels: fmt.Sprint(max(int(r.Size+0.5), 1)), Slanted: r.Face.Slant != face.Upright}
-		if r.Colour != nil {
-			l.CSSColour = "#" + r.Colour.ARGB()
-		}
 		l.Smooth = "PreferDefault"
 		if r.Smooth != nil {
 			l.Smooth = map[bool]string{true: "PreferAntialias", false: "NoAntialias"}[*r.Smooth]
@@ -246,32 +224,20 @@ func handler(name string) string {
 
 // Plan is the folder apptype, and the line in the build file that takes it in.
 func (s *site) Plan(job platform.Job) (platform.Plan, error) {
-	s.roles = job.Roles
-	p := platform.Plan{Files: job.CopiesAt(func(f platform.Face) string { return s.place(job, f) }), Short: s.short(job)}
+	d := s.Draft(job, templates, s.next(), s.short(job), s.answer)
 	if len(job.Roles) == 0 {
-		return p, nil
+		return d.Done()
+	}
+	names := []string{"apptype.cpp", "apptype.h", "apptype.qrc", "AppType.qml", "qmldir"}
+	if list := map[string]string{".pro": "apptype.pri", ".txt": "apptype.cmake"}[path.Ext(s.build)]; list != "" {
+		names = append(names, list)
+		d.Line(s.build, source.Last(), "include("+folder+"/"+list+")")
 	}
 	data := s.code(job)
-	names := []string{"apptype.cpp", "apptype.h", "apptype.qrc", "AppType.qml", "qmldir"}
-	list := ""
-	switch {
-	case path.Ext(s.build) == ".pro":
-		list = "apptype.pri"
-	case s.build != "":
-		list = "apptype.cmake"
-	}
-	if list != "" {
-		names = append(names, list)
-		p.Entries = append(p.Entries, edit.Entry{File: s.build, Syntax: source.Lines{}.Name(), Place: source.Last(), Value: "include(" + folder + "/" + list + ")"})
-	}
 	for _, name := range names {
-		text, err := platform.Render(templates, name+".tmpl", data)
-		if err != nil {
-			return p, err
-		}
-		p.Code = append(p.Code, platform.Code(path.Join(s.Dir, folder, name), text))
+		d.Write(name, folder+"/"+name, data)
 	}
-	return p, nil
+	return d.Done()
 }
 
 func (s *site) short(job platform.Job) []platform.Shortfall {

@@ -10,6 +10,7 @@ import (
 	"notaria/internal/language"
 	"notaria/internal/lazy"
 	"notaria/internal/platform"
+	"notaria/internal/platform/kit"
 )
 
 // Kinds of uses.
@@ -45,15 +46,12 @@ var (
 	}
 )
 
-// Uses are below the build file's folder.
-func (s *site) Uses() (string, []platform.Use) { return s.Dir, uses }
-
-// Answer goes by families, by the members of the singleton, and by what is among the
+// answer goes by families, by the members of the singleton, and by what is among the
 // resources.
-func (s *site) Answer(q platform.Question) platform.Answer {
+func (s *site) answer(job platform.Job, q platform.Question) platform.Answer {
 	switch q.Use.Kind {
 	case useMember:
-		return s.answerMember(q)
+		return answerMember(job, q)
 	case useResource:
 		return s.answerResource(q)
 	case useEarly:
@@ -62,15 +60,16 @@ func (s *site) Answer(q platform.Question) platform.Answer {
 		return platform.AnswerFile(path.Join(path.Dir(q.File), q.Typed), q.FontFiles(s.Tree, s.Dir), "the loader's status is an error, and Qt shows another font", "this file",
 			func(f string) string { return platform.Relative(path.Dir(q.File), f) })
 	}
-	return s.answerFamily(q)
+	return kit.Family(q, strings.TrimSpace(q.Typed), "%q is a face's name; Qt goes by the family, and finds the face by style name and weight",
+		"Qt reports nothing about an unknown family, and shows another font")
 }
 
 // answerMember judges a member of AppType: QML reports an unknown one at run time, and
 // shows its own font.
-func (s *site) answerMember(q platform.Question) platform.Answer {
+func answerMember(job platform.Job, q platform.Question) platform.Answer {
 	members := q.Once("members", func() []string {
 		out := []string{"loaded"}
-		for _, r := range s.roles {
+		for _, r := range job.Roles {
 			n := handler(language.QML.Member(language.Camel(language.Words(r.Name)), "role", taken))
 			out = append(out, n)
 			if r.LineHeight > 0 {
@@ -152,29 +151,6 @@ func (s *site) resources() []string {
 		}
 	}
 	return out
-}
-
-// answerFamily judges a family.
-func (s *site) answerFamily(q platform.Question) platform.Answer {
-	typed := strings.TrimSpace(q.Typed)
-	if slices.Contains(q.System, typed) || slices.ContainsFunc(q.Faces, func(f platform.Face) bool { return typed == f.LegacyFamily }) {
-		return platform.Answer{}
-	}
-	var names []platform.Spelling
-	for _, f := range q.Faces {
-		names = append(names, platform.Spelling{Right: platform.FamilyOf(f.Face), Wrong: append(platform.NamesOfFile(f), f.ID(), f.Full)})
-	}
-	const cause = "Qt reports nothing about an unknown family, and shows another font"
-	a := platform.AnswerName(typed, names, "%q is a face's name; Qt goes by the family, and finds the face by style name and weight", "no family is called %q", cause)
-	right := func(n platform.Spelling) bool { return strings.EqualFold(n.Right, typed) }
-	if a.Fault == platform.Fine && platform.Foreign(typed) && !slices.ContainsFunc(names, right) {
-		var known []string
-		for _, n := range names {
-			known = append(known, n.Right)
-		}
-		return platform.AnswerForeign(typed, cause, known)
-	}
-	return a
 }
 
 var (

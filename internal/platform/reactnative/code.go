@@ -62,7 +62,7 @@ func newCode(job platform.Job, script, families bool, at func(platform.Face) str
 		data.Faces = append(data.Faces, line)
 	}
 	for _, r := range job.Roles {
-		role := roleLine{RoleText: r.Text(), Key: key(r.Name), Face: members[r.Face.ID()], About: language.CommentText(r.About("points"))}
+		role := roleLine{RoleText: r.Text(), Key: key(r.Name), Face: members[r.Face.ID()], About: language.TypeScript.Comment(r.About("points"))}
 		if families {
 			role.FamilyName, role.Bold, role.Leans = literal(r.Face.Family), literal(language.Number(float64(role.Weight))), role.Italic
 		}

@@ -102,7 +102,7 @@ func (Expo) Sites(tree platform.Tree, opt platform.Options) ([]platform.Site, er
 
 func (s *expoSite) Title() string { return "Expo " + s.Path() }
 
-func (s *expoSite) Next() string {
+func (s *expoSite) next() string {
 	switch {
 	case s.atRun:
 		return "npx expo install expo-font (once), put <AppTypeGate> from AppTypeGate around the app, and start it again"
@@ -129,7 +129,7 @@ func (s *expoSite) path(job platform.Job, f platform.Face) string {
 // instead of entries: then both platforms know a face by the name that it is loaded
 // under.
 func (s *expoSite) Plan(job platform.Job) (platform.Plan, error) {
-	p := platform.Plan{Short: shortfalls(job)}
+	p := platform.Plan{Next: s.next(), Answer: s.answer, Short: shortfalls(job)}
 	var err error
 	if p.Files, err = s.place(job, fontsFolder); err != nil {
 		return p, err

@@ -135,7 +135,7 @@ func (s *bareSite) findMain() {
 
 func (s *bareSite) Title() string { return "React Native " + s.Path() }
 
-func (s *bareSite) Next() string {
+func (s *bareSite) next() string {
 	if manifest, program := platform.ExpoConfig(s.Tree, s.Dir); manifest+program != "" && platform.Version(s.Tree, s.Dir, "expo") != "" {
 		return "build both apps again (run-android, run-ios): android and ios belong to the project and are what is built, so the fonts are in them and not in " +
 			path.Base(manifest+program) + "; register again after npx expo prebuild"
@@ -147,7 +147,7 @@ func (s *bareSite) Next() string {
 // AppType.js in a project without TypeScript. On Android a file is there by lying
 // there; families are registered when the app starts.
 func (s *bareSite) Plan(job platform.Job) (platform.Plan, error) {
-	p := platform.Plan{Short: shortfalls(job)}
+	p := platform.Plan{Next: s.next(), Answer: s.answer, Short: shortfalls(job)}
 	var err error
 	if !s.families {
 		if p.Files, err = s.place(job, assets); err != nil {

@@ -50,8 +50,8 @@ var (
 // Uses are in the package.
 func (s *site) Uses() (string, []platform.Use) { return s.Dir, uses }
 
-// Answer goes by a face's name, and by a family's where Android is given families.
-func (s *site) Answer(q platform.Question) platform.Answer {
+// answer goes by a face's name, and by a family's where Android is given families.
+func (s *site) answer(q platform.Question) platform.Answer {
 	switch q.Use.Kind {
 	case useMember:
 		return platform.Answer{}

@@ -2,18 +2,11 @@ package sdl
 
 import (
 	"path"
-	"strings"
 
-	"notaria/internal/face"
 	"notaria/internal/language"
 	"notaria/internal/lazy"
 	"notaria/internal/platform"
-)
-
-// Pygame and Love are the platforms of two engines.
-type (
-	Pygame struct{}
-	Love   struct{}
+	"notaria/internal/platform/kit"
 )
 
 var (
@@ -24,14 +17,10 @@ var (
 )
 
 var pygame = kind{
-	about: platform.About{
-		Name: "pygame", Title: "pygame", Kind: platform.ByFile, Typed: `pygame.font.Font("…", …)`,
-		Minimum: "pygame 2; Python 3.6",
-		Cannot:  []string{"tracking", "blurred shadows", "another font where a face is missing"},
-	},
 	title:    "pygame",
 	next:     "import app_type, and draw with app_type.ROLE.draw(surface, text, (x, y)); take the folder apptype along when you pack the game",
 	language: language.Python,
+	colour:   platform.Colour.Bytes,
 	upper:    true,
 	names:    lazy.Words("FOLDER ROLES report faces"),
 	short: map[string]string{
@@ -39,7 +28,6 @@ var pygame = kind{
 		platform.PartTracking: "pygame does not space letters",
 		platform.PartShadow:   "", platform.PartSmooth: "", platform.PartRoom: "",
 	},
-	whole: func(r platform.Role) map[string]float64 { return map[string]float64{"size": r.Size} },
 	uses: []platform.Use{
 		{Languages: python, Kind: usePath, Pattern: lazy.Regexp(`\b(?:font|freetype|ftfont)\.Font\s*\(\s*["']([^"'\n\\]*\.(?i:ttf|otf|ttc))["']`)},
 		{Languages: python, Kind: usePath, Named: true, Pattern: lazy.Regexp(`\b(?:font|freetype|ftfont)\.Font\s*\(\s*([A-Za-z_][\w.]*)\s*,`)},
@@ -50,21 +38,16 @@ var pygame = kind{
 }
 
 var love = kind{
-	about: platform.About{
-		Name: "love", Title: "LÖVE", Kind: platform.ByFile, Typed: `love.graphics.newFont("…", …)`,
-		Minimum: "LÖVE 11",
-		Cannot:  []string{"tracking", "blurred shadows", "another font where a face is missing"},
-	},
 	title:    "LÖVE",
 	next:     `local apptype = require("apptype"), and draw with apptype.ROLE:draw(text, x, y)`,
 	language: language.Lua,
+	colour:   platform.Colour.Fractions,
 	names:    lazy.Words("roles load report"),
 	short: map[string]string{
 		platform.PartFallback: "a font that cannot be loaded is an error with its file",
 		platform.PartTracking: "LÖVE does not space letters",
 		platform.PartShadow:   "", platform.PartSmooth: "", platform.PartRoom: "",
 	},
-	whole: func(r platform.Role) map[string]float64 { return map[string]float64{"size": r.Size} },
 	uses: []platform.Use{
 		{Languages: lua, Kind: usePath, Pattern: lazy.Regexp(`\b(?:newFont|setNewFont|newRasterizer|newTrueTypeRasterizer)\s*\(\s*["']([^"'\n\\]*\.(?i:ttf|otf|ttc))["']`)},
 		{Languages: lua, Kind: usePath, Named: true, Pattern: lazy.Regexp(`\b(?:newFont|setNewFont)\s*\(\s*([A-Za-z_][\w.]*)\s*[,)]`)},
@@ -73,37 +56,28 @@ var love = kind{
 	files: func(*site) map[string]string { return map[string]string{"apptype.lua": folder + "/init.lua"} },
 }
 
-// About describes the platform.
-func (Pygame) About() platform.About { return pygame.about }
+// Love is the platform of LÖVE: folders with a main.lua that calls it.
+var Love = &kit.Named{Platform: kit.Platform{
+	Info: platform.About{
+		Name: "love", Title: "LÖVE", Kind: platform.ByFile, Typed: `love.graphics.newFont("…", …)`,
+		Minimum: "LÖVE 11",
+		Cannot:  []string{"tracking", "blurred shadows", "another font where a face is missing"},
+	},
+	Names: platform.FileNames,
+	Find: func(tree platform.Tree, _ platform.Options) ([]platform.Site, error) {
+		return love.roots(tree, "love.", func(f string, clean []byte) bool { return path.Base(f) == "main.lua" && callsLove.Match(clean) }, platform.Folder)
+	},
+}, In: love.in}
 
-// Type returns the file's name.
-func (Pygame) Type(faces []face.Face) []string { return typed(faces) }
-
-// NamedAs says that files have the same names as in LÖVE.
-func (Pygame) NamedAs() platform.Platform { return Love{} }
-
-// Sites finds the folders with Python that imports pygame.
-func (Pygame) Sites(tree platform.Tree, opt platform.Options) ([]platform.Site, error) {
-	return pygame.roots(tree, "pygame", func(_ string, clean []byte) bool { return importsPygame.Match(clean) }, platform.Folder)
-}
-
-// SiteIn is the game in a folder.
-func (Pygame) SiteIn(tree platform.Tree, dir string, opt platform.Options) (platform.Site, error) {
-	return pygame.site(tree, strings.TrimPrefix(dir, "."), ""), nil
-}
-
-// About describes the platform.
-func (Love) About() platform.About { return love.about }
-
-// Type returns the file's name.
-func (Love) Type(faces []face.Face) []string { return typed(faces) }
-
-// Sites finds the folders with a main.lua that calls LÖVE.
-func (Love) Sites(tree platform.Tree, opt platform.Options) ([]platform.Site, error) {
-	return love.roots(tree, "love.", func(f string, clean []byte) bool { return path.Base(f) == "main.lua" && callsLove.Match(clean) }, platform.Folder)
-}
-
-// SiteIn is the game in a folder.
-func (Love) SiteIn(tree platform.Tree, dir string, opt platform.Options) (platform.Site, error) {
-	return love.site(tree, strings.TrimPrefix(dir, "."), ""), nil
-}
+// Pygame is the platform of pygame: folders with Python that imports it.
+var Pygame = &kit.Named{Platform: kit.Platform{
+	Info: platform.About{
+		Name: "pygame", Title: "pygame", Kind: platform.ByFile, Typed: `pygame.font.Font("…", …)`,
+		Minimum: "pygame 2; Python 3.6",
+		Cannot:  []string{"tracking", "blurred shadows", "another font where a face is missing"},
+	},
+	Names: platform.FileNames, Like: Love,
+	Find: func(tree platform.Tree, _ platform.Options) ([]platform.Site, error) {
+		return pygame.roots(tree, "pygame", func(_ string, clean []byte) bool { return importsPygame.Match(clean) }, platform.Folder)
+	},
+}, In: pygame.in}

@@ -8,47 +8,45 @@ import (
 	"bytes"
 	"embed"
 	"fmt"
+	"maps"
 	"path"
 	"slices"
 	"strings"
-	"text/template"
 
-	"notaria/internal/edit"
 	"notaria/internal/face"
 	"notaria/internal/language"
 	"notaria/internal/lazy"
 	"notaria/internal/platform"
+	"notaria/internal/platform/kit"
 )
 
 //go:embed *.tmpl
 var texts embed.FS
 
-var templates = lazy.Of(func() *template.Template { return template.Must(template.ParseFS(texts, "*.tmpl")) })
+var templates = kit.Templates(texts)
 
 // kind is what one of the platforms has of its own.
 type kind struct {
-	about platform.About
 	title string
 	next  string // with ROLE for one of them
 	// names are those that the loader has itself, or that its language minds.
 	names    *lazy.Set
 	language *language.Language
 	upper    bool // members are constants
+	built    bool // in C or C++, which a build makes
+	colour   func(platform.Colour) string
 	short    map[string]string
-	whole    func(platform.Role) map[string]float64 // lengths in whole pixels
 	uses     []platform.Use
-	// files are the templates and where they go; entries what takes them into the build.
-	files   func(*site) map[string]string
-	entries func(*site) []edit.Entry
+	// files are the templates and where they go.
+	files func(*site) map[string]string
 }
 
 // site is the folder of a game.
 type site struct {
-	platform.Base
+	kit.App
 	kind  *kind
 	main  string // the source that shows it is one
 	build platform.CBuild
-	job   platform.Job
 }
 
 // Names of what is generated.
@@ -86,53 +84,49 @@ func (k *kind) roots(tree platform.Tree, word string, shows func(file string, cl
 			found.Add(platform.Shown(dir), k.site(tree, dir, f), nil)
 		}
 	}
-	sites, err := found.All()
-	slices.SortStableFunc(sites, func(a, b platform.Site) int { return strings.Compare(a.Path(), b.Path()) })
-	return sites, err
+	return kit.Sorted(&found)
 }
 
 func (k *kind) site(tree platform.Tree, dir, main string) *site {
-	s := &site{Base: platform.Base{Tree: tree, Dir: dir}, kind: k, main: main}
-	s.findBuild()
+	s := &site{App: kit.App{Base: platform.Base{Tree: tree, Dir: dir}, Kind: k.title, Fonts: path.Join(dir, fontFolder), Asks: k.uses}, kind: k, main: main}
+	s.Foreign = func(file string) bool {
+		rel, ok := s.Rel(file)
+		return ok && othersFolders.MatchString(path.Dir(rel))
+	}
+	if k.built {
+		s.build = platform.FindCBuild(s.Base)
+	} else {
+		s.Takes = func(f string) bool { return s.Own(f) && !othersFolders.MatchString(path.Dir(f)) }
+	}
 	return s
 }
 
-func (s *site) Title() string { return s.kind.title + " " + s.Path() }
+// in is the game in a folder.
+func (k *kind) in(tree platform.Tree, dir string, _ platform.Options) (platform.Site, error) {
+	return k.site(tree, dir, ""), nil
+}
 
-func (s *site) Next() string {
+func (s *site) next(roles []line) string {
 	step, role := s.kind.next, "…"
-	if roles := s.code(s.job).Roles; len(roles) > 0 {
+	if len(roles) > 0 {
 		role = roles[0].Member
 	}
-	if s.isC() && s.build.File == "" {
+	if s.kind.built && s.build.File == "" {
 		step = "take " + folder + "/apptype" + s.ending() + " into the build; " + step
 	}
 	return strings.ReplaceAll(step, "ROLE", role)
 }
 
-func (s *site) place(job platform.Job, f platform.Face) string {
-	at, ok := job.At(f, func(p string) bool {
-		rel, inside := s.Rel(p)
-		return inside && !s.isC() && !platform.IsTest(rel) && platform.IsFont(p) && !othersFolders.MatchString(path.Dir(p))
-	})
-	if ok {
-		return at
-	}
-	return path.Join(s.Dir, fontFolder, f.Base())
-}
-
 // line is a role as the templates write it; what is empty is left out.
 type line struct {
 	platform.RoleText
-	Member, Literal, About      string
-	File                        string // literal of the font's path
-	Pixels                      int
-	Colour, Edge, Below         string // parts of a colour, as the language writes them
-	Outside                     int    // pixels beside the letter
-	ShadowX, ShadowY            string
-	Rough, Smooth, Last, Mono   bool
-	Top, Bottom                 string
-	HasColour, HasEdge, HasDrop bool
+	Member              string
+	File                string // literal of the font's path
+	Colour, Edge, Below string // parts of a colour, as the language writes them; white for none
+	Outside             int    // pixels beside the letter
+	Rough, Smooth       bool
+	Top, Bottom         string
+	HasColour           bool
 }
 
 type code struct {
@@ -144,33 +138,35 @@ type code struct {
 	Source string // the loader, from the Makefile's folder
 }
 
+// members are the roles' names in code.
+func (s *site) members(roles []platform.Role) []string {
+	if s.kind.upper {
+		return kit.Members(roles, kit.Capitals(s.kind.language, "role_", s.kind.names))
+	}
+	return kit.Members(roles, kit.Snake(s.kind.language, "role_", s.kind.names))
+}
+
 func (s *site) code(job platform.Job) code {
 	l := s.kind.language
 	data := code{Target: s.build.Target, List: s.build.List, Ending: s.ending(), Source: folder + "/apptype" + s.ending()}
 	if strings.HasPrefix(strings.ToLower(s.build.List), "obj") {
 		data.Source = folder + "/apptype.o"
 	}
-	var names []string
-	for _, r := range job.Roles {
-		name := language.Snake(strings.Split(r.Name, "-"))
-		if s.kind.upper {
-			name = strings.ToUpper(name)
-		}
-		names = append(names, l.Member(name, "role_", s.kind.names))
-	}
-	for i, name := range language.Unique(names) {
+	for i, name := range s.members(job.Roles) {
 		r := job.Roles[i]
-		at, _ := s.Rel(s.place(job, r.Face))
-		if s.isC() {
+		at, _ := s.Rel(s.Place(job, r.Face))
+		if s.kind.built {
 			at = path.Base(at)
 		}
-		x := line{RoleText: r.Text(), Member: name, Literal: l.Literal(r.Name), About: language.CommentText(r.About("pixels")), File: l.Literal(at), Pixels: platform.Pixels(r.Size), Last: i == len(job.Roles)-1}
-		x.Colour, x.HasColour = s.colour(r.Colour), r.Colour != nil
+		x := line{RoleText: r.Text(), Member: name, File: l.Literal(at), Colour: s.kind.colour(platform.Colour{R: 255, G: 255, B: 255, A: 255})}
+		if x.HasColour = r.Colour != nil; x.HasColour {
+			x.Colour = s.kind.colour(*r.Colour)
+		}
 		if r.Outline != nil {
-			x.Edge, x.Outside, x.HasEdge = s.colour(&r.Outline.Colour), platform.Pixels(r.Outline.Width/2), true
+			x.Edge, x.Outside = s.kind.colour(r.Outline.Colour), platform.Pixels(r.Outline.Width/2)
 		}
 		if r.Shadow != nil {
-			x.Below, x.ShadowX, x.ShadowY, x.HasDrop = s.colour(&r.Shadow.Colour), language.Number(r.Shadow.X), language.Number(r.Shadow.Y), true
+			x.Below = s.kind.colour(r.Shadow.Colour)
 		}
 		if r.Smooth != nil {
 			x.Smooth, x.Rough = *r.Smooth, !*r.Smooth
@@ -191,45 +187,19 @@ func (s *site) code(job platform.Job) code {
 
 // Plan is the folder apptype, and what takes the loader into the build.
 func (s *site) Plan(job platform.Job) (platform.Plan, error) {
-	s.job = job
-	p := platform.Plan{Files: job.CopiesAt(func(f platform.Face) string { return s.place(job, f) }), Short: platform.Shortfalls(job, s.kind.short)}
-	p.Short = append(p.Short, platform.WholePixels(job, s.kind.title, s.kind.whole)...)
-	for _, r := range job.Roles {
-		if r.Shadow != nil && r.Shadow.Blur > 0 {
-			p.Short = append(p.Short, platform.Shortfall{Role: r.Name, Part: platform.PartShadow, Why: "a shadow there has no blur"})
-		}
-	}
+	size := func(r platform.Role) map[string]float64 { return map[string]float64{"size": r.Size} }
+	short := slices.Concat(platform.Shortfalls(job, s.kind.short), platform.WholePixels(job, s.kind.title, size), platform.NoBlur(job))
+	data := s.code(job)
+	d := s.Draft(job, templates, s.next(data.Roles), short, s.answer)
 	if len(job.Roles) == 0 {
-		return p, nil
+		return d.Done()
 	}
-	data, files := s.code(job), s.kind.files(s)
-	names := make([]string, 0, len(files))
-	for name := range files {
-		names = append(names, name)
+	files := s.kind.files(s)
+	for _, name := range slices.Sorted(maps.Keys(files)) {
+		d.Write(name, files[name], data)
 	}
-	slices.Sort(names)
-	for _, name := range names {
-		text, err := platform.Render(templates, name+".tmpl", data)
-		if err != nil {
-			return p, err
-		}
-		p.Code = append(p.Code, platform.Code(path.Join(s.Dir, files[name]), text))
-	}
-	if s.kind.entries != nil {
-		p.Entries = s.kind.entries(s)
-	}
-	return p, nil
-}
-
-// Held lists the fonts in the game's folder, which code opens by their paths.
-func (s *site) Held() ([]platform.Held, error) {
-	var out []platform.Held
-	for _, f := range s.Tree.Under(s.Dir) {
-		if rel, _ := s.Rel(f); platform.IsFont(f) && !othersFolders.MatchString(path.Dir(rel)) {
-			out = append(out, platform.Held{Manifest: f, Value: path.Base(f), File: f})
-		}
-	}
-	return out, nil
+	d.Entries = s.build.Entries(folder)
+	return d.Done()
 }
 
 // Kinds of uses.
@@ -239,17 +209,13 @@ const (
 	useRole   = "role"   // a member of the loader
 )
 
-// Uses are below the game's folder.
-func (s *site) Uses() (string, []platform.Use) { return s.Dir, s.kind.uses }
-
-// Answer goes by paths, which count from the game's folder, and by roles.
-func (s *site) Answer(q platform.Question) platform.Answer {
-	rel, _ := s.Rel(q.File)
-	if othersFolders.MatchString(path.Dir(rel)) {
+// answer goes by paths, which count from the game's folder, and by roles.
+func (s *site) answer(job platform.Job, q platform.Question) platform.Answer {
+	if s.Excludes(q.File) {
 		return platform.Answer{}
 	}
 	if q.Use.Kind == useRole {
-		return s.answerRole(q)
+		return kit.Role(q, func() []string { return s.members(job.Roles) }, "the game stops there with an error")
 	}
 	if q.Use.Kind == useSystem {
 		return answerSystem(q)
@@ -265,26 +231,6 @@ func (s *site) Answer(q platform.Question) platform.Answer {
 		func(f string) string { rel, _ := s.Rel(f); return rel })
 }
 
-func (s *site) answerRole(q platform.Question) platform.Answer {
-	names := q.Once("roles", func() []string {
-		var out []string
-		for _, l := range s.code(s.job).Roles {
-			out = append(out, l.Member)
-		}
-		return out
-	})
-	if near := platform.Nearest(q.Typed, names); !slices.Contains(names, q.Typed) && near != "" {
-		return platform.Answer{Fault: platform.NoSuchRole, Message: "no role is called " + q.Typed, Cause: "the game stops there with an error", Cure: platform.Choose(near, nil), Instead: near}
-	}
-	return platform.Answer{}
-}
-
-// typed is what code types on all three.
-func typed(faces []face.Face) []string { return platform.FileNames(faces) }
-
-// isC says whether the game is in C or C++, which a build makes.
-func (s *site) isC() bool { return s.kind.about.Name == "sdl" }
-
 // answerSystem judges a family that is looked for among the installed ones: a font of the game's is not
 // among these.
 func answerSystem(q platform.Question) platform.Answer {
@@ -295,10 +241,4 @@ func answerSystem(q platform.Question) platform.Answer {
 		}
 	}
 	return platform.Answer{}
-}
-
-// Passes are libraries and tests that were copied into the game's folder.
-func (s *site) Excludes(file string) bool {
-	rel, ok := s.Rel(file)
-	return ok && othersFolders.MatchString(path.Dir(rel))
 }

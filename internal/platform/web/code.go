@@ -66,7 +66,7 @@ func (s *site) code(job platform.Job) (code, error) {
 }
 
 func newRole(r platform.Role, wait string) line {
-	l := line{RoleText: r.Text(), Class: "type-" + r.Name, Weight: ownWeight(r.Face.Face), Style: style(r.Face.Face), Stretch: ownStretch(r.Face.Face), About: language.CommentText(r.About("pixels"))}
+	l := line{RoleText: r.Text(), Class: "type-" + r.Name, Weight: ownWeight(r.Face.Face), Style: style(r.Face.Face), Stretch: ownStretch(r.Face.Face), About: language.CSS.Comment(r.About("pixels"))}
 	list := []string{language.CSS.Literal(platform.FamilyOf(r.Face.Face))}
 	if wait != "" {
 		list = append(list, wait)

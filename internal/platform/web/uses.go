@@ -64,18 +64,18 @@ var (
 // Uses are below the site's folder.
 func (s *site) Uses() (string, []platform.Use) { return s.Dir, uses }
 
-// Answer goes by the families of @font-face rules, ours and the site's own.
-func (s *site) Answer(q platform.Question) platform.Answer {
+// answer goes by the families of @font-face rules, ours and the site's own.
+func (s *site) answer(job platform.Job, q platform.Question) platform.Answer {
 	if rel, _ := s.Rel(q.File); outputs.MatchString(path.Dir(rel)) {
 		return platform.Answer{} // made of sources that are looked at
 	}
 	switch q.Use.Kind {
 	case useClass:
-		return platform.AnswerRole(q, "type-", q.Once("classes", s.classes), "class", "a browser reports nothing about a class that no rule is for")
+		return platform.AnswerRole(q, "type-", q.Once("classes", func() []string { return classes(job.Roles) }), "class", "a browser reports nothing about a class that no rule is for")
 	case useProperty:
 		return s.answerProperty(q)
 	case useRule:
-		if len(s.plan.Roles) == 0 {
+		if len(job.Roles) == 0 {
 			return platform.Answer{}
 		}
 		return platform.AnswerRule(q.Typed)
@@ -108,9 +108,9 @@ func (s *site) answerCanvas(q platform.Question) platform.Answer {
 		Cure: fmt.Sprintf("write await document.fonts.load('16px \"%s\"') in front of it", face.Short(typed))}
 }
 
-func (s *site) classes() []string {
+func classes(roles []platform.Role) []string {
 	var list []string
-	for _, r := range s.plan.Roles {
+	for _, r := range roles {
 		list = append(list, "type-"+r.Name)
 	}
 	return list

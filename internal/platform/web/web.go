@@ -68,9 +68,8 @@ func (Platform) Type(faces []face.Face) []string {
 type site struct {
 	platform.Base
 	opt   platform.Options
-	sheet string // the folder of the style sheet
-	hooks []hook // where it is taken in
-	plan  platform.Job
+	sheet string          // the folder of the style sheet
+	hooks []hook          // where it is taken in
 	files map[string]bool // below the folder, once it was asked for one
 
 	blocksRead bool
@@ -197,7 +196,7 @@ func bundled(tree platform.Tree, dir string) bool {
 
 func (s *site) Title() string { return "Web " + s.Path() }
 
-func (s *site) Next() string {
+func (s *site) next() string {
 	if len(s.hooks) == 0 {
 		return "link or import " + path.Join(s.sheet, sheetFile) + " where the pages take their style sheets in"
 	}
@@ -232,8 +231,7 @@ func (s *site) file(job platform.Job, f platform.Face, format string) string {
 
 // Plan is each face in the formats of the web, the style sheet, and what takes it in.
 func (s *site) Plan(job platform.Job) (platform.Plan, error) {
-	s.plan = job
-	var p platform.Plan
+	p := platform.Plan{Next: s.next(), Answer: func(q platform.Question) platform.Answer { return s.answer(job, q) }}
 	for _, f := range job.Faces {
 		for _, format := range s.formats() {
 			var recipe platform.Recipe = platform.WOFF2{Face: f.ID(), Small: s.opt.Word(optPacking) == small}
