@@ -256,8 +256,25 @@ func load(dir *disk.Folder, targets []platform.Platform) (*Project, error) {
 	if p.Tree, err = ReadTree(dir, skipsOf(targets)); err != nil {
 		return nil, err
 	}
+	p.Tree.claiming = p.claims
 	p.respell()
 	return p, nil
+}
+
+// claims are those of all platforms, of several on one place the strongest.
+func (p *Project) claims() map[string]platform.Claim {
+	out := map[string]platform.Claim{}
+	for _, t := range p.targets {
+		c, ok := t.(platform.Claimer)
+		if !ok {
+			continue
+		}
+		opt, _ := p.Options(t) // what is wrong with them is told where its apps are looked for
+		for name, claim := range c.Claims(p.Tree, opt) {
+			out[name] = max(out[name], claim)
+		}
+	}
+	return out
 }
 
 // OriginalsFolder is where the originals are: the folder of the registry, by the name that it has in

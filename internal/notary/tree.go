@@ -56,6 +56,21 @@ type Tree struct {
 	Unread []Unread
 	// Left are the files of runs that ended early.
 	Left []string
+	// claiming makes the claims of all platforms, when one is first asked for; claims are these.
+	claiming func() map[string]platform.Claim
+	claims   map[string]platform.Claim
+}
+
+// Claim is what a platform says of a folder, or of a page.
+func (t *Tree) Claim(name string) platform.Claim {
+	if t.claims == nil && t.claiming != nil {
+		t.claims = map[string]platform.Claim{} // what platforms ask meanwhile is not claimed
+		t.claims = t.claiming()
+	}
+	if name == "." {
+		name = ""
+	}
+	return t.claims[name]
 }
 
 // Unread is a file that cannot be read, and why.

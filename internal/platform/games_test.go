@@ -35,30 +35,6 @@ func TestLineGap(t *testing.T) {
 	require.InDelta(t, -4, Role{Face: f, Size: 20, LineHeight: 20}.LineGap(), 1e-9)
 }
 
-func TestSketchScript(t *testing.T) {
-	for line, want := range map[string]string{
-		"<script src=\"p5.js\"></script>":                                              "p5.js",
-		"  <script defer src='libraries/p5.min.js'></script>\r":                        "libraries/p5.min.js",
-		"<script src=\"https://cdn.example/npm/p5@2.0.5/lib/p5.min.js?x=1\"></script>": "https://cdn.example/npm/p5@2.0.5/lib/p5.min.js?x=1",
-		"<script src=\"https://cdn.example/npm/p5@1.9.0\"></script>":                   "https://cdn.example/npm/p5@1.9.0",
-		"<script src=\"p5.sound.min.js\"></script>":                                    "",
-		"<script src=\"map5.js\"></script>":                                            "",
-		"<script src=\"p5.js\"></script><script src=\"sketch.js\"></script>":           "",
-		"<p>p5.js</p>": "",
-	} {
-		m := SketchScript.FindStringSubmatch(line)
-		if want == "" {
-			require.Nil(t, m, line)
-			continue
-		}
-		require.NotNil(t, m, line)
-		require.Equal(t, want, m[2])
-		require.True(t, IsSketch([]byte(line)))
-	}
-	require.True(t, IsSketch([]byte("<script src=\"p5.js\"></script><script src=\"sketch.js\"></script>")))
-	require.False(t, IsSketch([]byte("<script src=\"p5.sound.js\"></script>")))
-}
-
 func TestCharactersOfStrings(t *testing.T) {
 	have := map[rune]bool{'a': true, 'ä': true}
 	require.Empty(t, AnswerCharacters(`a ä`, have).Fault)
@@ -86,24 +62,7 @@ func TestWording(t *testing.T) {
 	}
 }
 
-func TestModulesOfABuildFile(t *testing.T) {
-	got := modulesIn("game/build.gradle", "all { }\nproject(\":core\") {\n  a { b }\n}\nproject(':x:y') { c }\n")
-	require.Len(t, got, 3)
-	require.Equal(t, GradleModule{"game/build.gradle", "game/core", "\n  a { b }\n"}, got[0])
-	require.Equal(t, "game/x/y", got[1].Dir)
-	require.Equal(t, "game", got[2].Dir)
-	require.NotContains(t, got[2].Text, "b")
-}
-
-func FuzzBuildFile(f *testing.F) {
-	f.Add("project(\":core\") {\n \"}\" }")
-	f.Fuzz(func(t *testing.T, text string) {
-		for _, m := range modulesIn("build.gradle", text) {
-			if len(m.Text) > len(text) {
-				t.Fatal(m)
-			}
-		}
-		AnswerCharacters(text, nil)
-		SketchScript.FindStringSubmatch(text)
-	})
+func FuzzCharacters(f *testing.F) {
+	f.Add("a\u00e9")
+	f.Fuzz(func(_ *testing.T, text string) { AnswerCharacters(text, nil) })
 }

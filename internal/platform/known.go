@@ -8,116 +8,18 @@ import (
 	"strings"
 
 	"notaria/internal/face"
+	"notaria/internal/installed"
 	"notaria/internal/language"
 	"notaria/internal/lazy"
 )
 
-// Systems are the platforms whose own fonts code may name without bringing them.
-type Systems int
-
-// Platforms with fonts of their own.
-const (
-	AppleFonts Systems = 1 << iota
-	AndroidFonts
-	WindowsFonts
-	AnyFonts = AppleFonts | AndroidFonts | WindowsFonts
-)
-
-// families are those that come with a platform, without spaces and hyphens, in small letters. Apple:
-// developer.apple.com/fonts/system-fonts; Android: /system/etc/fonts.xml; Windows: Microsoft's
-// "Windows 11 font list".
-var families = map[Systems]*lazy.Set{
-	AppleFonts: lazy.Words(`academyengravedlet academyengravedletplain bodonisvtytwoitctt bodonisvtytwoositctt bodonisvtytwosctt bodoniornamentsitctt savoyeletplain stheitisc stheititc zapfdingbatsitc
-		damascusbold damascuslight damascusmedium damascussemibold newyorkextralarge newyorklarge newyorkmedium newyorksmall hiraginosansgb songtisc stsong kaitisc stkaiti yuppysc hannotatesc
-		alnile americantypewriter applechancery applecoloremoji applesdgothicneo applesymbols arial arialblack arialhebrew
-		arialnarrow arialroundedmtbold arialunicodems avenir avenirnext avenirnextcondensed banglasangammn baskerville bigcaslon bodoni72 bodoni72oldstyle bodoniornaments
-		bradleyhand bradleyhanditctt brushscriptmt chalkboard chalkboardse chalkduster charter cochin comicsansms copperplate courier couriernew courierprime damascus
-		devanagarisangammn didot dinalternate dincondensed euphemiaucas farah futura galvji geezapro geneva georgia gillsans granthasangammn gujaratisangammn gurmukhimn
-		heititc heitisc helvetica helveticaneue herculanum hiraginosans hiraginomincho hiraginomaru hirakakupron hiraminpron hiramarupron hoeflertext impact iowanoldstyle
-		kailasa kefa khmersangammn kohinoorbangla kohinoordevanagari kohinoorgujarati kohinoortelugu laosangammn lucidagrande luminari malayalamsangammn marion markerfelt
-		menlo mishafi monaco muktamahee myanmarsangammn newyork noteworthy notonastaliqurdu optima oriyasangammn palatino papyrus partyletplain phosphate pingfanghk
-		pingfangsc pingfangtc ptmono ptsans ptserif rockwell savoyelet sfpro sfprodisplay sfprotext sfprorounded sfmono sfcompact sfcompacttext sfcompactrounded
-		sinhalasangammn skia snellroundhand stixgeneral stixtwomath stixtwotext superclarendon symbol tahoma tamilsangammn telugusangammn thonburi times timesnewroman
-		trattatello trebuchetms verdana webdings wingdings zapfdingbats zapfino`),
-	AndroidFonts: lazy.Words(`sansserif sansserifthin sansseriflight sansserifmedium sansserifblack sansserifcondensed sansserifcondensedlight sansserifcondensedmedium
-		sansserifsmallcaps serif serifmonospace serifbold monospace cursive casual normal roboto robotoflex robotocondensed robotostatic droidsans droidsansmono droidserif
-		notosans notoserif notocoloremoji cutivemono dancingscript comingsoon carroisgothicsc sourcesanspro`),
-	WindowsFonts: lazy.Words(`athelas baskervilleoldface bodonimt bookantiqua bookmanoldstyle calistomt centurygothic centuryschoolbook copperplategothic couriernext footlightmt
-		franklingothic garamond gillsansmt goudyoldstyle hightowertext lucidabright lucidafax lucidahandwriting lucidasans lucidasanstypewriter palatino perpetua rockwell
-		segoeuisemibold segoeuilight tahoma twcenmt arial bahnschrift calibri cambria cambriamath candara cascadiacode cascadiamono comicsansms consolas constantia corbel couriernew ebrima
-		franklingothicmedium gabriola gadugi georgia impact inkfree javanesetext leelawadeeui lucidaconsole lucidasansunicode malgungothic microsofthimalaya
-		microsoftjhenghei microsoftnewtailue microsoftphagspa microsoftsansserif microsofttaile microsoftyahei microsoftyibaiti mingliu mongolianbaiti msgothic mvboli
-		myanmartext nirmalaui palatinolinotype segoefluenticons segoemdl2assets segoeprint segoescript segoeui segoeuihistoric segoeuiemoji segoeuisymbol segoeuivariable
-		simsun sitka sylfaen symbol tahoma timesnewroman trebuchetms verdana webdings wingdings yugothic`),
-}
-
-// generics are names that every platform maps to a font of its own.
-var generics = lazy.Words(`sans mono system systemfont systemui sansserif serif monospace monospaced cursive fantasy default inherit initial unset uiserif uisansserif uimonospace
-	uirounded applesystem blinkmacsystemfont emoji math dialog dialoginput`)
-
-// desktops are families that come with free desktops (GNOME, KDE and the distributions' defaults), and
-// that style sheets name among the systems' own.
-var desktops = lazy.Words(`adwaitamono adwaitasans bitstreamverasans bitstreamverasansmono cantarell dejavusans dejavusansmono dejavuserif droidsans droidsansmono firamono firasans freemono
-	freesans freeserif gnomesans hack liberationmono liberationsans liberationserif lucida lucidagrande lucidasans nimbusroman nimbussans noto oxygen oxygensans sourcecodepro ubuntu ubuntumono
-	ubuntusans ubuntusansmono urwgothic inter applesystemui notocoloremoji applecoloremoji segoeuiemoji twemojimozilla`)
-
-// IsDesktopFont says whether a name is that of a family of free desktops.
-func IsDesktopFont(name string) bool { return desktops.Has(plainName(name)) }
-
-// icons are the families of icon fonts, which come with libraries.
-var icons = lazy.Words(`antdesign cupertinoicons entypo evilicons feather fontawesome fontawesome5brand fontawesome5brands fontawesome5free fontawesome5pro
-	fontawesome6brands fontawesome6free fontawesome6pro fontawesome5solid fontawesome5regular fontawesomebrands fontawesomesolid fontawesomeregular fontisto foundation
-	ionicons materialcommunityicons materialdesignicons materialicons materialiconsoutlined materialiconsround materialiconsrounded materialiconssharp
-	materialsymbolsoutlined materialsymbolsrounded materialsymbolssharp octicons simplelineicons themifyicons zocial`)
-
-// foundry are endings of PostScript names of platforms' fonts.
-var foundry = lazy.Regexp(`(?:psmt|ps|mt|std|pro)$`)
-
-// plainName is a family's name without what people leave out of it.
-func plainName(s string) string {
-	return strings.ToLower(strings.NewReplacer(" ", "", "-", "", "_", "", "'", "", `"`, "").Replace(s))
-}
-
-// IsSystemFont says whether a name is that of a font, or a family, which a platform brings: also a
-// PostScript name such as HelveticaNeue-Bold, and Apple's names of fonts with a dot in front.
-func IsSystemFont(name string, of Systems) bool {
-	name = strings.TrimSpace(name)
-	if of&AppleFonts != 0 && strings.HasPrefix(name, ".") {
-		return true
-	}
-	if generics.Has(plainName(name)) {
-		return true
-	}
-	family, _, _ := strings.Cut(name, "-")
-	for _, candidate := range []string{plainName(name), plainName(family), foundry.ReplaceAllString(plainName(family), "")} {
-		for _, s := range []Systems{AppleFonts, AndroidFonts, WindowsFonts} {
-			if of&s != 0 && families[s].Has(candidate) {
-				return true
-			}
-		}
-		if of&AndroidFonts != 0 && strings.HasPrefix(candidate, "noto") {
-			return true
-		}
-	}
-	return false
-}
-
-// IsGeneric says whether a name is one that every platform maps to a font of its own.
-func IsGeneric(name string) bool { return generics.Has(plainName(name)) }
-
-// IsIconFont says whether a name is that of an icon font.
-func IsIconFont(name string) bool {
-	family, _, _ := strings.Cut(name, "-")
-	return icons.Has(plainName(name)) || icons.Has(plainName(family)) || icons.Has(strings.TrimSuffix(plainName(name), "regular"))
-}
-
 // FromPackage says whether a family comes with a library that the package in a folder depends on: an
 // icon font with one of icons, a family with one of its name, such as @somewhere/open-sans.
 func FromPackage(tree Tree, dir, name string) bool {
-	plain := plainName(name)
-	for dep := range dependencies(tree, dir) {
-		base := plainName(dep[strings.LastIndexByte(dep, '/')+1:])
-		if strings.Contains(base, "icon") && IsIconFont(name) || len(base) > 3 && strings.Contains(dep, "/") && strings.Contains(dep, "font") && strings.HasPrefix(plain, base) {
+	plain := installed.Plain(name)
+	for dep := range Dependencies(tree, dir) {
+		base := installed.Plain(dep[strings.LastIndexByte(dep, '/')+1:])
+		if strings.Contains(base, "icon") && installed.IsIcon(name) || len(base) > 3 && strings.Contains(dep, "/") && strings.Contains(dep, "font") && strings.HasPrefix(plain, base) {
 			return true
 		}
 	}
@@ -177,7 +79,7 @@ var nameLike = lazy.Regexp(`^[\pL][\pL\pN .'_-]*$`)
 // known: an app that asks for it must bring it.
 func Foreign(name string) bool {
 	name = strings.TrimSpace(name)
-	return len(name) > 1 && len(name) <= 80 && nameLike.MatchString(name) && !IsSystemFont(name, AnyFonts) && !IsDesktopFont(name) && !IsIconFont(name)
+	return len(name) > 1 && len(name) <= 80 && nameLike.MatchString(name) && !installed.Has(name, installed.Any) && !installed.IsDesktop(name) && !installed.IsIcon(name)
 }
 
 // AnswerForeign is the answer to a family that an app asks for and does not bring; what says where

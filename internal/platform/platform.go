@@ -350,6 +350,25 @@ type Tree interface {
 	// Glance is Read where something is only looked for: a file of more than largest bytes is
 	// passed over, and is no fault of the app.
 	Glance(name string, largest int64) ([]byte, bool)
+	// Claim is what a platform says of a folder, or of a page.
+	Claim(name string) Claim
+}
+
+// A Claim is what one platform says of a folder, or of a page, to all others.
+type Claim int
+
+// Claims, the strongest last.
+const (
+	Unclaimed Claim = iota
+	Drawn           // a page that draws its text: no style sheet dresses it
+	OfGame          // a module that has the fonts of a game's core
+	Parts           // an app whose native parts are served for it, each by its own platform
+	Whole           // an app whose own tools bring the fonts to all that is below
+)
+
+// A Claimer is a platform that knows of such folders and pages.
+type Claimer interface {
+	Claims(Tree, Options) map[string]Claim
 }
 
 // Sources that are looked through, in bytes: what is larger, a program made.
@@ -456,15 +475,4 @@ func Render(t *lazy.Value[*template.Template], name string, data any) ([]byte, e
 	var b bytes.Buffer
 	err := t.Get().ExecuteTemplate(&b, name, data)
 	return b.Bytes(), err
-}
-
-// flutterSDK finds the dependency on Flutter's own SDK: that, and not a fonts block,
-// makes a package one of Flutter's.
-var flutterSDK = lazy.Regexp(`(?m)^(?:[^#\n]*[\s{,])["']?sdk["']?\s*:\s*["']?flutter["']?\s*(?:[},#]|$)`)
-
-// UsesFlutter says whether the package in a folder depends on Flutter, whose
-// native parts take their fonts from its assets.
-func UsesFlutter(tree Tree, dir string) bool {
-	raw, err := tree.Read(path.Join(dir, "pubspec.yaml"))
-	return err == nil && flutterSDK.Match(raw)
 }

@@ -7,6 +7,7 @@ import (
 	"strings"
 
 	"notaria/internal/face"
+	"notaria/internal/installed"
 	"notaria/internal/language"
 	"notaria/internal/lazy"
 )
@@ -114,7 +115,7 @@ func FaceOf(faces []Face, id string) []Face {
 
 // AnswerFace answers by PostScript names, the way of most platforms; of says whose own fonts code
 // may name besides.
-func AnswerFace(q Question, of Systems) Answer {
+func AnswerFace(q Question, of installed.Systems) Answer {
 	names := make([]string, len(q.Faces))
 	for i, f := range q.Faces {
 		names[i] = f.ID()
@@ -140,7 +141,7 @@ func AnswerFace(q Question, of Systems) Answer {
 		return Answer{UnknownFace, fmt.Sprintf("%q is a family's name or a full name, not a face's PostScript name", face.Short(q.Typed)),
 			"by such names the system may choose another weight, or its own font", Choose(id, names), id, nil}
 	}
-	if near == "" && IsSystemFont(q.Typed, of) {
+	if near == "" && installed.Has(q.Typed, of) {
 		return Answer{}
 	}
 	return Answer{UnknownFace, fmt.Sprintf("no face of this app is called %q", face.Short(q.Typed)),

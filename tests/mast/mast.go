@@ -12,6 +12,7 @@ import (
 
 	"notaria/internal/edit"
 	"notaria/internal/face"
+	"notaria/internal/installed"
 	"notaria/internal/language"
 	"notaria/internal/lazy"
 	"notaria/internal/platform"
@@ -105,7 +106,7 @@ func (s *site) Uses() (string, []platform.Use) {
 var asks = lazy.Regexp(`Mast\.face\("([^"\n]*)"\)`)
 
 func answer(q platform.Question) platform.Answer {
-	return platform.AnswerFace(q, platform.AnyFonts)
+	return platform.AnswerFace(q, installed.Any)
 }
 
 // Rig is the form of mast.rig: lines that begin with a tilde.

@@ -87,12 +87,6 @@ func (Platform) Sites(tree platform.Tree, opt platform.Options) ([]platform.Site
 		return nil, platform.Refuse("Android", "res, assets or collection as fonts", fmt.Sprintf("%q", set), "correct it under [target.android] in notaria.toml")
 	}
 	var found platform.Found
-	games := map[string]bool{} // modules whose fonts are those of a game's core
-	for _, m := range platform.GradleModules(tree) {
-		if m.BuildsGame() { // in a block of the file above, or by itself
-			games[m.Dir], games[platform.Folder(m.File)] = true, true
-		}
-	}
 	var libraries, apps []string // folders of modules
 	named := func(dir string) bool {
 		return slices.ContainsFunc(opt.List("modules"), func(m string) bool { return path.Clean(m) == dir })
@@ -111,7 +105,7 @@ func (Platform) Sites(tree platform.Tree, opt platform.Options) ([]platform.Site
 				found.Add(path.Dir(file), s, nil)
 				continue
 			}
-			if games[platform.Folder(file)] {
+			if tree.Claim(platform.Folder(file)) == platform.OfGame {
 				continue
 			}
 			isLibrary := applies(libraryPlugin, text)
@@ -139,8 +133,8 @@ func (Platform) Sites(tree platform.Tree, opt platform.Options) ([]platform.Site
 // platform: one of React Native takes its fonts as assets, one of Flutter from Flutter.
 func belongsToOther(tree platform.Tree, file, text string) bool {
 	app := path.Dir(path.Dir(path.Dir(file)))
-	return platform.UsesFlutter(tree, app) ||
-		strings.Contains(text, "com.facebook.react") && (platform.UsesReactNative(tree, app) || platform.UsesExpo(tree, app))
+	claim := tree.Claim(app)
+	return claim == platform.Whole || claim == platform.Parts && strings.Contains(text, "com.facebook.react")
 }
 
 var (

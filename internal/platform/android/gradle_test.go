@@ -11,6 +11,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"notaria/internal/language"
+	"notaria/internal/platform"
 )
 
 // files is a tree in memory.
@@ -42,6 +43,8 @@ func (f files) Glance(name string, _ int64) ([]byte, bool) {
 	text, ok := f[name]
 	return []byte(text), ok
 }
+
+func (files) Claim(string) platform.Claim { return platform.Unclaimed }
 
 func buildOf(tree files, file string) *build {
 	return newBuild(tree, file, string(language.Of(file).Blank([]byte(tree[file]))))

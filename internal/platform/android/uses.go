@@ -7,6 +7,7 @@ import (
 	"strings"
 
 	"notaria/internal/face"
+	"notaria/internal/installed"
 	"notaria/internal/language"
 	"notaria/internal/lazy"
 	"notaria/internal/platform"
@@ -183,7 +184,7 @@ func (s *site) answerFamily(q platform.Question) platform.Answer {
 	if near == "" {
 		near = platform.Nearest(typed, names)
 	}
-	if near == "" && platform.IsSystemFont(q.Typed, platform.AndroidFonts) {
+	if near == "" && installed.Has(q.Typed, installed.Android) {
 		return platform.Answer{}
 	}
 	a := platform.Answer{Fault: platform.UnknownFace, Message: fmt.Sprintf("Android has no family %q", face.Short(q.Typed)),

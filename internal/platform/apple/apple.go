@@ -148,7 +148,7 @@ func newSite(tree platform.Tree, file string, opt platform.Options, known map[st
 // generatedBy says whether a project is the native part of an app that brings its
 // fonts in another way.
 func generatedBy(tree platform.Tree, app string) bool {
-	return platform.UsesExpo(tree, app) || platform.UsesFlutter(tree, app)
+	return tree.Claim(app) == platform.Whole
 }
 
 // partial is the Info.plist that Notaria makes for a target whose build makes

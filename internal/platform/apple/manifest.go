@@ -8,6 +8,7 @@ import (
 
 	"notaria/internal/edit"
 	"notaria/internal/edit/xmldoc"
+	"notaria/internal/installed"
 	"notaria/internal/language"
 	"notaria/internal/lazy"
 	"notaria/internal/platform"
@@ -295,5 +296,5 @@ func (s *madeSite) Uses() (string, []platform.Use) { return s.Dir, uses }
 
 // answer goes by PostScript names.
 func (s *madeSite) answer(q platform.Question) platform.Answer {
-	return platform.AnswerFace(q, platform.AppleFonts)
+	return platform.AnswerFace(q, installed.Apple)
 }

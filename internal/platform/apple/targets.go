@@ -17,7 +17,7 @@ import (
 func (s *site) settle() (wrong []error) {
 	var kept []xcode.BuildTarget
 	var stale []error // of targets that were left behind
-	shell := platform.UsesReactNative(s.Tree, path.Dir(s.Dir))
+	shell := s.Tree.Claim(platform.Folder(s.Dir)) == platform.Parts
 	for _, t := range s.targets {
 		named := t.InfoPlists
 		t.InfoPlists = s.real(named)
@@ -85,7 +85,7 @@ func (s *site) choose(names []string) {
 func (s *site) language(chosen string) error {
 	s.swift, s.objc = map[string]bool{}, map[string]bool{}
 	// The code of a React Native app is of neither, whatever its shell is.
-	if platform.UsesReactNative(s.Tree, path.Dir(s.Dir)) {
+	if s.Tree.Claim(platform.Folder(s.Dir)) == platform.Parts {
 		return nil
 	}
 	projectSwift, projectObjC := written(s.Tree.Under(s.Dir))

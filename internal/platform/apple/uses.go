@@ -8,6 +8,7 @@ import (
 	"strings"
 
 	"notaria/internal/face"
+	"notaria/internal/installed"
 	"notaria/internal/language"
 	"notaria/internal/lazy"
 	"notaria/internal/platform"
@@ -95,7 +96,7 @@ func answer(b platform.Base, q platform.Question) platform.Answer {
 		}
 		return platform.Answer{}
 	}
-	return platform.AnswerFace(q, platform.AppleFonts)
+	return platform.AnswerFace(q, installed.Apple)
 }
 
 // answerBundled judges the name of a font file that code loads out of its bundle, without the ending.
@@ -133,7 +134,7 @@ func answerFamily(q platform.Question) platform.Answer {
 	if near == "" {
 		near = platform.Nearest(q.Typed, families)
 	}
-	if near == "" && platform.IsSystemFont(q.Typed, platform.AppleFonts) {
+	if near == "" && installed.Has(q.Typed, installed.Apple) {
 		return platform.Answer{}
 	}
 	return platform.Answer{Fault: platform.UnknownFace, Message: fmt.Sprintf("no family of this app is called %q", face.Short(q.Typed)),

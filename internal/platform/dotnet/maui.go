@@ -8,6 +8,7 @@ import (
 
 	"notaria/internal/edit"
 	"notaria/internal/face"
+	"notaria/internal/installed"
 	"notaria/internal/lazy"
 	"notaria/internal/platform"
 	"notaria/internal/platform/dotnet/msbuild"
@@ -208,7 +209,7 @@ func (s *mauiSite) answer(q platform.Question) platform.Answer {
 	if slices.ContainsFunc(s.added, func(a msbuild.Registered) bool { return a.Alias == q.Typed }) {
 		return platform.Answer{}
 	}
-	a := platform.AnswerFace(q, platform.AnyFonts)
+	a := platform.AnswerFace(q, installed.Any)
 	if a.Fault == platform.Fine || q.Use.Kind == useAndroid || slices.Contains(q.Once("commented", func() []string { _, aliases := s.inComments(); return aliases }), q.Typed) {
 		return platform.Answer{}
 	}

@@ -10,6 +10,7 @@ import (
 	"notaria/internal/edit"
 	"notaria/internal/edit/xmldoc"
 	"notaria/internal/face"
+	"notaria/internal/installed"
 	"notaria/internal/language"
 	"notaria/internal/lazy"
 	"notaria/internal/platform"
@@ -244,7 +245,7 @@ func (s *xamarinSite) answer(q platform.Question) platform.Answer {
 	if both || q.Use.Kind == useAndroid {
 		return s.answerAsset(q, path.Base(file), family)
 	}
-	a := s.unlessExported(q, platform.AnswerFace(q, platform.AnyFonts))
+	a := s.unlessExported(q, platform.AnswerFace(q, installed.Any))
 	if a.Fault == platform.Fine {
 		return a
 	}

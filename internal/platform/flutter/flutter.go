@@ -12,6 +12,7 @@ import (
 
 	"notaria/internal/edit"
 	"notaria/internal/face"
+	"notaria/internal/installed"
 	"notaria/internal/language"
 	"notaria/internal/lazy"
 	"notaria/internal/platform"
@@ -55,6 +56,26 @@ type site struct {
 
 var packageName = lazy.Regexp(`(?m)^\x{FEFF}?name:\s*["']?([a-z_][a-z0-9_]*)`)
 
+// flutterSDK finds the dependency on Flutter's own SDK: that, and not a fonts block,
+// makes a package one of Flutter's.
+var flutterSDK = lazy.Regexp(`(?m)^(?:[^#\n]*[\s{,])["']?sdk["']?\s*:\s*["']?flutter["']?\s*(?:[},#]|$)`)
+
+func usesFlutter(tree platform.Tree, pubspec string) bool {
+	raw, err := tree.Read(pubspec)
+	return err == nil && flutterSDK.Match(raw)
+}
+
+// Claims are the packages: their native parts take the fonts from Flutter's assets.
+func (Platform) Claims(tree platform.Tree, _ platform.Options) map[string]platform.Claim {
+	out := map[string]platform.Claim{}
+	for _, file := range tree.Named("pubspec.yaml") {
+		if usesFlutter(tree, file) {
+			out[platform.Folder(file)] = platform.Whole
+		}
+	}
+	return out
+}
+
 // Sites finds the apps, and the packages whose own widgets use roles; or the one package that holds
 // the fonts for all. A plugin, or a package of a workspace that draws no text, gets no copies. Where
 // there is no app at all, each package with widgets is served.
@@ -63,7 +84,7 @@ func (Platform) Sites(tree platform.Tree, opt platform.Options) ([]platform.Site
 	only := opt.Word("package")
 	var all []*site
 	for _, file := range tree.Named("pubspec.yaml") {
-		if !platform.UsesFlutter(tree, path.Dir(file)) {
+		if !usesFlutter(tree, file) {
 			continue
 		}
 		s, err := newSite(tree, file)
@@ -399,7 +420,7 @@ func (s *site) answer(q platform.Question) platform.Answer {
 			near = e.Place.Name
 		}
 	}
-	if near == "" && (platform.IsSystemFont(q.Typed, platform.AnyFonts) || platform.IsIconFont(q.Typed)) {
+	if near == "" && (installed.Has(q.Typed, installed.Any) || installed.IsIcon(q.Typed)) {
 		return platform.Answer{}
 	}
 	a.Instead, a.Cure = near, platform.Unknown(near, names)

@@ -63,7 +63,7 @@ func sites(tree platform.Tree, _ platform.Options) ([]platform.Site, error) {
 		for _, f := range tree.Named(base) {
 			dir := platform.Folder(f)
 			raw, err := tree.Read(f)
-			if err != nil || slices.Contains(dirs, dir) || within(dirs, dir) || platform.UsesFlutter(tree, platform.Folder(dir)) {
+			if err != nil || slices.Contains(dirs, dir) || within(dirs, dir) || tree.Claim(platform.Folder(dir)) == platform.Whole {
 				continue
 			}
 			if clean := language.CMake.Blank(raw); asks[base].Match(clean) {

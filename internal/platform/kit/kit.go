@@ -28,6 +28,7 @@ type Platform struct {
 	Owns  func(edit.Entry) bool // entries of forms that developers also write
 	Skip  []platform.Skip       // folders that its tools make
 	Log   []*lazy.Pattern       // what an app's log says of a font that is not there
+	Claim func(platform.Tree, platform.Options) map[string]platform.Claim
 }
 
 // About describes the platform.
@@ -47,6 +48,14 @@ func (p *Platform) NamedAs() platform.Platform {
 // Sites finds the apps, in the order of their paths.
 func (p *Platform) Sites(tree platform.Tree, opt platform.Options) ([]platform.Site, error) {
 	return p.Find(tree, opt)
+}
+
+// Claims are what it says of folders and pages to other platforms.
+func (p *Platform) Claims(tree platform.Tree, opt platform.Options) map[string]platform.Claim {
+	if p.Claim == nil {
+		return nil
+	}
+	return p.Claim(tree, opt)
 }
 
 // Syntaxes are the forms of its own documents.

@@ -29,14 +29,14 @@ var Platform = &kit.Named{Platform: kit.Platform{
 		Minimum: "libGDX 1.9 with Gradle; Java 8 or Kotlin",
 		Cannot:  []string{"blurred shadows", "another font where a face is missing", "games in the browser (FreeType is not there)"},
 	},
-	Names: platform.FileNames, Find: sites,
+	Names: platform.FileNames, Find: sites, Claim: claims,
 	Owns: func(e edit.Entry) bool { return e.Syntax == "source" && ownLines.MatchString(e.Value) },
 }, In: siteIn}
 
 // site is a game: its core, and the modules of its platforms.
 type site struct {
 	kit.App
-	modules []platform.GradleModule
+	modules []kit.GradleModule
 	assets  string // the folder
 	sources string // the folder that AppType goes into
 	pack    string // "" for none
@@ -59,10 +59,10 @@ var (
 // sites finds the games whose build depends on libGDX.
 func sites(tree platform.Tree, _ platform.Options) ([]platform.Site, error) {
 	var found platform.Found
-	games := map[string][]platform.GradleModule{}
+	games := map[string][]kit.GradleModule{}
 	var order []string
-	for _, m := range platform.GradleModules(tree) {
-		if !usesCore.MatchString(m.Text) && !m.BuildsGame() {
+	for _, m := range kit.GradleModules(tree) {
+		if !usesCore.MatchString(m.Text) && !gamePlatform.MatchString(m.Text) {
 			continue
 		}
 		root := rootOf(tree, m.Dir)
@@ -73,17 +73,31 @@ func sites(tree platform.Tree, _ platform.Options) ([]platform.Site, error) {
 	}
 	slices.Sort(order)
 	for _, root := range order {
-		if list := games[root]; slices.ContainsFunc(list, func(m platform.GradleModule) bool { return usesCore.MatchString(m.Text) }) {
+		if list := games[root]; slices.ContainsFunc(list, func(m kit.GradleModule) bool { return usesCore.MatchString(m.Text) }) {
 			found.Add(platform.Shown(root), newSite(tree, root, list), nil)
 		}
 	}
 	return found.All()
 }
 
+// gamePlatform is in the build of a platform's part of a game.
+var gamePlatform = lazy.Regexp(`com\.badlogicgames\.gdx:gdx-(?:platform|backend-\w+)`)
+
+// claims are the modules that are a platform's part of a game, in a block of a file further up or by themselves.
+func claims(tree platform.Tree, _ platform.Options) map[string]platform.Claim {
+	out := map[string]platform.Claim{}
+	for _, m := range kit.GradleModules(tree) {
+		if gamePlatform.MatchString(m.Text) {
+			out[m.Dir], out[platform.Folder(m.File)] = platform.OfGame, platform.OfGame
+		}
+	}
+	return out
+}
+
 // siteIn is the game in a folder.
 func siteIn(tree platform.Tree, root string, _ platform.Options) (platform.Site, error) {
-	var list []platform.GradleModule
-	for _, m := range platform.GradleModules(tree) {
+	var list []kit.GradleModule
+	for _, m := range kit.GradleModules(tree) {
 		if root == "" || m.Dir == root || strings.HasPrefix(m.Dir, root+"/") {
 			list = append(list, m)
 		}
@@ -105,7 +119,7 @@ func rootOf(tree platform.Tree, dir string) string {
 	}
 }
 
-func newSite(tree platform.Tree, root string, list []platform.GradleModule) *site {
+func newSite(tree platform.Tree, root string, list []kit.GradleModule) *site {
 	s := &site{App: kit.App{Base: platform.Base{Tree: tree, Dir: root}, Kind: "libGDX", Common: true, Asks: uses}, modules: list}
 	core := root
 	for _, m := range list {
@@ -122,7 +136,7 @@ func newSite(tree platform.Tree, root string, list []platform.GradleModule) *sit
 }
 
 // findAssets is the folder that the build files name, or one of the usual ones.
-func (s *site) findAssets(list []platform.GradleModule) string {
+func (s *site) findAssets(list []kit.GradleModule) string {
 	there := func(dir string) bool { return len(s.Tree.Under(dir)) > 0 }
 	for _, m := range list {
 		for _, a := range assetsIn.FindAllStringSubmatch(m.Text, -1) {

@@ -4,7 +4,6 @@
 package p5
 
 import (
-	"bytes"
 	"embed"
 	"fmt"
 	"path"
@@ -30,7 +29,7 @@ var Platform = &kit.Named{Platform: kit.Platform{
 		Minimum: "p5.js 1.4 or 2.0; browsers of 2020",
 		Cannot:  []string{"tracking and wider spaces in p5.js 1", "another font where a face is missing (an error shows on the canvas)", "shadows in WEBGL", "text that follows the reader's size"},
 	},
-	Names: platform.FileNames, Find: sites,
+	Names: platform.FileNames, Find: sites, Claim: claims,
 }, In: siteIn}
 
 // site is a folder with pages of sketches, or a package.
@@ -76,25 +75,17 @@ func sites(tree platform.Tree, _ platform.Options) ([]platform.Site, error) {
 	}
 	folders := map[string]*site{}
 	var order []string
-	for _, f := range tree.Under("") {
+	eachPage(tree, func(f string, clean []byte) {
 		dir := platform.Folder(f)
-		if ext := path.Ext(f); ext != ".html" && ext != ".htm" || outputs.MatchString(dir) || slices.ContainsFunc(taken, func(t string) bool { return t == dir || t == "" || strings.HasPrefix(dir, t+"/") }) {
-			continue
-		}
-		raw, ok := tree.Glance(f, platform.LargestSource)
-		if !ok || !bytes.Contains(raw, []byte("p5")) { // lexing takes far longer
-			continue
-		}
-		clean := language.HTML.Blank(raw)
-		if !platform.IsSketch(clean) {
-			continue
+		if outputs.MatchString(dir) || slices.ContainsFunc(taken, func(t string) bool { return t == dir || t == "" || strings.HasPrefix(dir, t+"/") }) {
+			return
 		}
 		if folders[dir] == nil {
 			folders[dir] = newSite(tree, dir)
 			order = append(order, dir)
 		}
 		folders[dir].see(f, clean)
-	}
+	})
 	for _, dir := range order {
 		found.Add(platform.Shown(dir), folders[dir].seen(), nil)
 	}
@@ -160,7 +151,7 @@ const largestCopy = 16 << 20
 
 // see takes a page in. The version is in the script's address, or in its file.
 func (s *site) see(file string, clean []byte) {
-	m := platform.SketchScript.FindSubmatch(clean)
+	m := sketchScript.FindSubmatch(clean)
 	if m == nil {
 		return // among other code on its line
 	}

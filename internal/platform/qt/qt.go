@@ -111,7 +111,7 @@ func hasPro(tree platform.Tree, dir string) bool {
 // excluded says whether a folder is a part of an app for phones, or of another platform's.
 func excluded(tree platform.Tree, dir string) bool {
 	for at := dir; at != ""; at = platform.Folder(at) {
-		if platform.UsesFlutter(tree, at) || platform.UsesReactNative(tree, at) {
+		if tree.Claim(at) >= platform.Parts {
 			return true
 		}
 	}

@@ -24,10 +24,15 @@ import (
 // the PostScript name.
 type Expo struct{}
 
-// Ways to load fonts, values of the option "load".
+// Keys of [target.expo], and their values.
 const (
+	optLoad   = "load"
 	loadBuild = "build"
-	loadRun   = platform.ExpoAtRunTime
+	loadRun   = "run-time" // the app loads the fonts when it starts
+
+	optNative      = "native"
+	nativeApps     = "apps"     // the native folders are what is built,
+	nativePrebuild = "prebuild" // or they are made anew from the configuration
 )
 
 // About describes the platform.
@@ -37,8 +42,8 @@ func (Expo) About() platform.About {
 		Minimum: "Expo SDK 50 for fonts in the build, any before at run time; the expo-font package",
 		Cannot:  []string{"outlines", "another font where a face is missing", "to write into app.config.js or app.config.ts (it prints the lines to add)"},
 		Options: []platform.Option{
-			{Key: "load", Kind: platform.KindWord, Help: "build: the plugin puts the fonts into the apps; run-time: a component loads them at the start, also in Expo Go"},
-			{Key: platform.ExpoNative, Kind: platform.KindWord, Help: "apps: native folders that belong to the project are what is built, and get the fonts as apps of React Native; prebuild: they are made anew from app.json. If it is not set, apps, or prebuild where the plugin expo-font names fonts already"},
+			{Key: optLoad, Kind: platform.KindWord, Help: "build: the plugin puts the fonts into the apps; run-time: a component loads them at the start, also in Expo Go"},
+			{Key: optNative, Kind: platform.KindWord, Help: "apps: native folders that belong to the project are what is built, and get the fonts as apps of React Native; prebuild: they are made anew from app.json. If it is not set, apps, or prebuild where the plugin expo-font names fonts already"},
 			{Key: familiesKey, Kind: platform.KindYesNo, Help: "true: on Android, families with weights, in the newer form of the plugin, instead of a name for each face"},
 		},
 	}
@@ -66,20 +71,20 @@ const pluginSDK = 50
 
 // Sites finds the packages that depend on expo.
 func (Expo) Sites(tree platform.Tree, opt platform.Options) ([]platform.Site, error) {
-	load := opt.Word("load")
+	load := opt.Word(optLoad)
 	if load != "" && load != loadBuild && load != loadRun {
 		return nil, platform.Refuse("Expo", "build or run-time as load", fmt.Sprintf("%q", load), "correct it under [target.expo] in notaria.toml")
 	}
 	if load == loadRun && opt.Yes(familiesKey) {
 		return nil, platform.Refuse("Expo", "fonts in the build for "+familiesKey, `load = "run-time"`, "take one of the two out under [target.expo] in notaria.toml: a font loaded at run time has one name and no weights")
 	}
-	if native := opt.Word(platform.ExpoNative); native != "" && native != platform.ExpoApps && native != platform.ExpoPrebuild {
+	if native := opt.Word(optNative); native != "" && native != nativeApps && native != nativePrebuild {
 		return nil, platform.Refuse("Expo", "apps or prebuild as native", fmt.Sprintf("%q", native), "correct it under [target.expo] in notaria.toml")
 	}
 	var out []platform.Site
 	for _, file := range tree.Named("package.json") {
 		dir := platform.Folder(file)
-		if !platform.UsesExpo(tree, dir) {
+		if !usesExpo(tree, opt, dir) {
 			continue
 		}
 		s := &expoSite{site: codeSite(tree, dir), atRun: load == loadRun, families: opt.Yes(familiesKey)}
@@ -87,7 +92,7 @@ func (Expo) Sites(tree platform.Tree, opt platform.Options) ([]platform.Site, er
 			major, _ := strconv.Atoi(m[1])
 			s.atRun = major < pluginSDK
 		}
-		if s.manifest, s.config = platform.ExpoConfig(tree, dir); s.config != "" {
+		if s.manifest, s.config = expoConfig(tree, dir); s.config != "" {
 			s.manifest = "" // the program has the last word
 		}
 		for _, folder := range []string{"android", "ios"} {

@@ -79,7 +79,7 @@ func (Platform) Sites(tree platform.Tree, opt platform.Options) ([]platform.Site
 	var out []platform.Site
 	for _, file := range tree.Named("package.json") {
 		dir := platform.Folder(file)
-		if !platform.UsesReactNative(tree, dir) || len(tree.Under(path.Join(dir, "android/app"))) == 0 {
+		if !isNative(tree, dir) || len(tree.Under(path.Join(dir, "android/app"))) == 0 {
 			continue
 		}
 		s := &bareSite{site: codeSite(tree, dir), families: opt.Yes(familiesKey)}
@@ -136,7 +136,7 @@ func (s *bareSite) findMain() {
 func (s *bareSite) Title() string { return "React Native " + s.Path() }
 
 func (s *bareSite) next() string {
-	if manifest, program := platform.ExpoConfig(s.Tree, s.Dir); manifest+program != "" && platform.Version(s.Tree, s.Dir, "expo") != "" {
+	if manifest, program := expoConfig(s.Tree, s.Dir); manifest+program != "" && platform.Version(s.Tree, s.Dir, "expo") != "" {
 		return "build both apps again (run-android, run-ios): android and ios belong to the project and are what is built, so the fonts are in them and not in " +
 			path.Base(manifest+program) + "; register again after npx expo prebuild"
 	}

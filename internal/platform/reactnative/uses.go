@@ -11,6 +11,7 @@ import (
 
 	"notaria/internal/edit"
 	"notaria/internal/face"
+	"notaria/internal/installed"
 	"notaria/internal/language"
 	"notaria/internal/lazy"
 	"notaria/internal/platform"
@@ -67,14 +68,14 @@ func (s *site) answer(q platform.Question) platform.Answer {
 	if families && slices.ContainsFunc(q.Faces, func(f platform.Face) bool { return f.Family == q.Typed }) {
 		return platform.Answer{}
 	}
-	a := platform.AnswerFace(q, platform.AppleFonts|platform.AndroidFonts)
+	a := platform.AnswerFace(q, installed.Apple|installed.Android)
 	if a.Fault == platform.Fine && q.Use.Kind == "" {
 		a = s.onAndroid(q)
 	}
 	if a.Fault == platform.Fine {
 		return a
 	}
-	known := slices.Contains(q.Once("loaded "+s.Dir, s.loaded), q.Typed) || platform.FromPackage(s.Tree, s.Dir, q.Typed) || platform.IsIconFont(q.Typed) && platform.UsesExpo(s.Tree, s.Dir)
+	known := slices.Contains(q.Once("loaded "+s.Dir, s.loaded), q.Typed) || platform.FromPackage(s.Tree, s.Dir, q.Typed) || installed.IsIcon(q.Typed) && s.Tree.Claim(s.Dir) == platform.Whole
 	if known || a.Fault != platform.OneSide && s.hasFile(q) {
 		return platform.Answer{}
 	}
@@ -120,7 +121,7 @@ func (s *site) answerAndroid(q platform.Question) platform.Answer {
 		return platform.Answer{}
 	}
 	near := platform.Nearest(q.Typed, stems)
-	if near == "" && platform.IsSystemFont(q.Typed, platform.AndroidFonts) {
+	if near == "" && installed.Has(q.Typed, installed.Android) {
 		return platform.Answer{}
 	}
 	return platform.Answer{Fault: platform.UnknownFace, Message: fmt.Sprintf("Android has no font file %q", face.Short(q.Typed)), Cause: "Android goes by the name of the file in " + assets + ", without its ending",

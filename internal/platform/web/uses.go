@@ -9,6 +9,7 @@ import (
 	"strings"
 
 	"notaria/internal/face"
+	"notaria/internal/installed"
 	"notaria/internal/language"
 	"notaria/internal/lazy"
 	"notaria/internal/platform"
@@ -229,7 +230,7 @@ var plainWord = lazy.Regexp(`^[A-Za-z][\w .'-]*$`)
 // unknown says whether a family is none that could be known: no system has it, no package brings it,
 // and no sheet of another server is taken in, which could.
 func (s *site) unknown(q platform.Question, typed string) bool {
-	if q.Use.Kind == useInPage || !plainWord.MatchString(typed) || platform.IsSystemFont(typed, platform.AnyFonts) || platform.IsDesktopFont(typed) || platform.IsIconFont(typed) || platform.FromPackage(s.Tree, s.Dir, typed) {
+	if q.Use.Kind == useInPage || !plainWord.MatchString(typed) || installed.Has(typed, installed.Any) || installed.IsDesktop(typed) || installed.IsIcon(typed) || platform.FromPackage(s.Tree, s.Dir, typed) {
 		return false
 	}
 	if s.listed(q) {
@@ -256,7 +257,7 @@ func (s *site) listed(q platform.Question) bool {
 	}
 	for i, name := range strings.Split(string(rest), ",") {
 		name = strings.Trim(strings.TrimSpace(name), "\"'`)]")
-		if i > 0 && !platform.IsGeneric(name) && (platform.IsSystemFont(name, platform.AnyFonts) || platform.IsDesktopFont(name)) {
+		if i > 0 && !installed.IsGeneric(name) && (installed.Has(name, installed.Any) || installed.IsDesktop(name)) {
 			return true
 		}
 	}

@@ -110,8 +110,8 @@ func (Platform) Sites(tree platform.Tree, opt platform.Options) ([]platform.Site
 		if excluded(tree, dir) || slices.ContainsFunc(taken, within) {
 			continue
 		}
-		if raw, ok := tree.Glance(f, platform.LargestSource); ok && platform.IsSketch(language.HTML.Blank(raw)) {
-			continue // its text is drawn
+		if tree.Claim(f) == platform.Drawn {
+			continue
 		}
 		if s := newSite(tree, dir, opt); s.page() {
 			taken = append(taken, dir) // pages further down belong to it
@@ -162,7 +162,7 @@ func excluded(tree platform.Tree, dir string) bool {
 		return true
 	}
 	for at := dir; ; at = platform.Folder(at) {
-		if platform.UsesFlutter(tree, at) || platform.UsesExpo(tree, at) || platform.UsesReactNative(tree, at) {
+		if tree.Claim(at) >= platform.Parts {
 			return true
 		}
 		if at == "" {

@@ -1,4 +1,4 @@
-package platform
+package kit
 
 import (
 	"path"
@@ -6,6 +6,7 @@ import (
 
 	"notaria/internal/language"
 	"notaria/internal/lazy"
+	"notaria/internal/platform"
 )
 
 // A GradleModule is what a build file says of one module: of its own folder, or of another's
@@ -15,17 +16,10 @@ type GradleModule struct {
 	Text      string // without comments
 }
 
-var (
-	gradleProject = lazy.Regexp(`\bproject\s*\(\s*["']:([\w:.-]+)["']\s*\)\s*\{`)
-	gamePlatform  = lazy.Regexp(`com\.badlogicgames\.gdx:gdx-(?:platform|backend-\w+)`)
-)
-
-// BuildsGame says whether the module is a platform's part of a game of libGDX: it has the
-// fonts of the core.
-func (m GradleModule) BuildsGame() bool { return gamePlatform.MatchString(m.Text) }
+var gradleProject = lazy.Regexp(`\bproject\s*\(\s*["']:([\w:.-]+)["']\s*\)\s*\{`)
 
 // GradleModules are those of all build files of a tree.
-func GradleModules(tree Tree) []GradleModule {
+func GradleModules(tree platform.Tree) []GradleModule {
 	var out []GradleModule
 	for _, base := range []string{"build.gradle", "build.gradle.kts"} {
 		for _, f := range tree.Named(base) {
@@ -47,9 +41,9 @@ func modulesIn(file, clean string) []GradleModule {
 		if end < 0 {
 			continue
 		}
-		dir := path.Join(Folder(file), strings.ReplaceAll(clean[m[2]:m[3]], ":", "/"))
+		dir := path.Join(platform.Folder(file), strings.ReplaceAll(clean[m[2]:m[3]], ":", "/"))
 		out = append(out, GradleModule{file, dir, clean[m[1]:end]})
 		rest = rest[:m[1]] + strings.Repeat(" ", end-m[1]) + rest[end:]
 	}
-	return append(out, GradleModule{file, Folder(file), rest})
+	return append(out, GradleModule{file, platform.Folder(file), rest})
 }
