@@ -163,7 +163,7 @@ func (m Maker) Draw(what string, opt Options) ([]Font, error) {
 // take keeps what is chosen of a font that is drawn already. Without --characters that is all of it.
 func (opt Options) take(f *pixel.Font, c pixel.Choice) ([]rune, error) {
 	if len(opt.Depths) > 1 {
-		return nil, fmt.Errorf("expected one --depth for a bitmap font, found %d", len(opt.Depths))
+		return nil, fault.Form("expected one --depth for a bitmap font, found %d", len(opt.Depths))
 	}
 	if !opt.Given("characters") && !opt.Given("characters-from") {
 		c.Characters = nil

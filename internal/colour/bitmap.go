@@ -10,6 +10,7 @@ import (
 	"image/png"
 	"math"
 
+	"notaria/internal/fault"
 	"notaria/internal/sfnt"
 )
 
@@ -62,7 +63,7 @@ func (g *Glyphs) Bitmap(glyph int, size float64) (*Bitmap, error) {
 	case err != nil:
 		return nil, fmt.Errorf("picture of glyph %d: expected PNG or JPEG: %w", glyph, err)
 	case c.Width < 1 || c.Height < 1 || c.Width > mostSide || c.Height > mostSide || form != "png" && form != "jpeg":
-		return nil, fmt.Errorf("picture of glyph %d: expected one of at most %d x %d pixels, found %s of %d x %d", glyph, mostSide, mostSide, form, c.Width, c.Height)
+		return nil, fault.Form("picture of glyph %d: expected one of at most %d x %d pixels, found %s of %d x %d", glyph, mostSide, mostSide, form, c.Width, c.Height)
 	}
 	b := &Bitmap{Data: bytes.Clone(f.data), W: c.Width, H: c.Height, Left: float64(f.left), Top: float64(f.top), PPEM: float64(best.ppem)}
 	if _, err := b.Image(); err != nil {
@@ -106,7 +107,7 @@ func (b *Bitmap) PNG() ([]byte, error) {
 func (b *Bitmap) Sized(scale, right, down float64) (*image.RGBA, error) {
 	w, h := float64(b.W), float64(b.H)
 	if !(scale > 0) || w*scale*h*scale > mostPixels {
-		return nil, fmt.Errorf("expected a glyph in colour of at most %d million pixels, found %.0f x %.0f", mostPixels>>20, w*scale, h*scale)
+		return nil, fault.Form("expected a glyph in colour of at most %d million pixels, found %.0f x %.0f", mostPixels>>20, w*scale, h*scale)
 	}
 	img, err := b.Image()
 	if err != nil {
@@ -221,13 +222,13 @@ func KeepPictures(f *sfnt.Font, marked []bool) (map[string][]byte, error) {
 
 func parseSbix(b []byte, glyphs int) ([]strike, error) {
 	if len(b) < 8 || u32(b, 4) > mostStrikes || 8+4*int(u32(b, 4)) > len(b) {
-		return nil, fmt.Errorf("table sbix: expected at most %d strikes inside of the table, found %d bytes", mostStrikes, len(b))
+		return nil, fault.Form("table sbix: expected at most %d strikes inside of the table, found %d bytes", mostStrikes, len(b))
 	}
 	var out []strike
 	for i := range int(u32(b, 4)) {
 		s := far(b, 8+4*i)
 		if len(s) < 4+4*(glyphs+1) {
-			return nil, fmt.Errorf("table sbix: expected a strike of %d glyphs inside of the table, found %d bytes", glyphs, len(s))
+			return nil, fault.Form("table sbix: expected a strike of %d glyphs inside of the table, found %d bytes", glyphs, len(s))
 		}
 		out = append(out, strike{sfnt.Word(s, 0), func(glyph int) (found, error) { return sbixGlyph(s, glyph, glyphs, true) }})
 	}
@@ -244,7 +245,7 @@ func sbixGlyph(s []byte, glyph, glyphs int, follow bool) (found, error) {
 		return found{}, nil
 	}
 	if to > uint64(len(s)) || from+8 > to {
-		return found{}, fmt.Errorf("table sbix: expected glyph %d inside of its strike, found bytes %d to %d of %d", glyph, from, to, len(s))
+		return found{}, fault.Form("table sbix: expected glyph %d inside of its strike, found bytes %d to %d of %d", glyph, from, to, len(s))
 	}
 	d := s[from:to]
 	switch form := string(d[4:8]); form {
@@ -256,20 +257,20 @@ func sbixGlyph(s []byte, glyph, glyphs int, follow bool) (found, error) {
 	case "png ", "jpg ":
 		return found{d[8:], int(int16(sfnt.Word(d, 0))), int(int16(sfnt.Word(d, 2))), true}, nil
 	default:
-		return found{}, fmt.Errorf("table sbix: expected a picture of PNG or JPEG for glyph %d, found %q", glyph, form)
+		return found{}, fault.Form("table sbix: expected a picture of PNG or JPEG for glyph %d, found %q", glyph, form)
 	}
 }
 
 func parseCBDT(places, data []byte) ([]strike, error) {
 	if len(places) < 8 || u32(places, 4) > mostStrikes || 8+48*int(u32(places, 4)) > len(places) {
-		return nil, fmt.Errorf("table CBLC: expected at most %d strikes inside of the table, found %d bytes", mostStrikes, len(places))
+		return nil, fault.Form("table CBLC: expected at most %d strikes inside of the table, found %d bytes", mostStrikes, len(places))
 	}
 	var out []strike
 	for i := range int(u32(places, 4)) {
 		size := places[8+48*i:]
 		list, n := far(places, 8+48*i), int(min(u32(size, 8), 1<<16))
 		if len(list) < 8*n {
-			return nil, fmt.Errorf("table CBLC: expected %d lists of glyphs inside of the table, found %d bytes", n, len(list))
+			return nil, fault.Form("table CBLC: expected %d lists of glyphs inside of the table, found %d bytes", n, len(list))
 		}
 		if size[46] != 32 { // bits of a pixel: others are in grey, for which outlines stand
 			continue
@@ -296,7 +297,7 @@ func cbdtGlyph(list []byte, n int, data []byte, glyph int) (found, error) {
 			return found{}, nil
 		}
 		if from, to = start+from, start+to; from > to || to > uint64(len(data)) {
-			return found{}, fmt.Errorf("table CBDT: expected glyph %d inside of the table, found bytes %d to %d of %d", glyph, from, to, len(data))
+			return found{}, fault.Form("table CBDT: expected glyph %d inside of the table, found bytes %d to %d of %d", glyph, from, to, len(data))
 		}
 		return cbdtPicture(sfnt.Word(sub, 2), data[from:to], metrics, glyph)
 	}
@@ -341,14 +342,14 @@ func cbdtPicture(format int, d, metrics []byte, glyph int) (found, error) {
 	head := map[int]int{17: 5, 18: 8, 19: 0}
 	n, known := head[format]
 	if !known || len(d) < n+4 || format == 19 && len(metrics) < 4 {
-		return found{}, fmt.Errorf("table CBDT: expected a picture of format 17, 18 or 19 for glyph %d, found format %d with %d bytes", glyph, format, len(d))
+		return found{}, fault.Form("table CBDT: expected a picture of format 17, 18 or 19 for glyph %d, found format %d with %d bytes", glyph, format, len(d))
 	}
 	if format != 19 {
 		metrics = d
 	}
 	size := uint64(u32(d, n))
 	if uint64(n)+4+size > uint64(len(d)) {
-		return found{}, fmt.Errorf("table CBDT: expected %d bytes of a picture for glyph %d, found %d", size, glyph, len(d)-n-4)
+		return found{}, fault.Form("table CBDT: expected %d bytes of a picture for glyph %d, found %d", size, glyph, len(d)-n-4)
 	}
 	return found{d[n+4:][:size], int(int8(metrics[2])), int(int8(metrics[3])), false}, nil
 }

@@ -5,8 +5,8 @@ package colour
 
 import (
 	"encoding/binary"
-	"fmt"
 
+	"notaria/internal/fault"
 	"notaria/internal/sfnt"
 )
 
@@ -111,28 +111,28 @@ func (g *Glyphs) Layers(glyph int) []Layer { return g.layers[glyph] }
 // parseLayers reads the base glyphs and layers of version 0, which version 1 has as well.
 func parseLayers(b []byte, palette [][4]uint8) (map[int][]Layer, error) {
 	if len(b) < 14 {
-		return nil, fmt.Errorf("table COLR: expected 14 bytes, found %d", len(b))
+		return nil, fault.Form("table COLR: expected 14 bytes, found %d", len(b))
 	}
 	bases, baseAt, layerAt, count := int(u16(b, 2)), int(u32(b, 4)), int(u32(b, 8)), int(u16(b, 12))
 	if bases == 0 {
 		return nil, nil
 	}
 	if baseAt > len(b) || bases > (len(b)-baseAt)/6 || layerAt > len(b) || count > (len(b)-layerAt)/4 {
-		return nil, fmt.Errorf("table COLR: expected records inside of the table, found %d base glyphs at %d, %d layers at %d of %d bytes", bases, baseAt, count, layerAt, len(b))
+		return nil, fault.Form("table COLR: expected records inside of the table, found %d base glyphs at %d, %d layers at %d of %d bytes", bases, baseAt, count, layerAt, len(b))
 	}
 	out := map[int][]Layer{}
 	for i := range bases {
 		r := b[baseAt+6*i:]
 		glyph, first, n := int(u16(r, 0)), int(u16(r, 2)), int(u16(r, 4))
 		if n > mostOfGlyph || first+n > count {
-			return nil, fmt.Errorf("table COLR: expected layers that are there, 256 a glyph at most, found %d from %d of %d", n, first, count)
+			return nil, fault.Form("table COLR: expected layers that are there, 256 a glyph at most, found %d from %d of %d", n, first, count)
 		}
 		for k := range n {
 			l := b[layerAt+4*(first+k):]
 			x := Layer{Glyph: int(u16(l, 0)), Foreground: u16(l, 2) == Foreground}
 			if at := int(u16(l, 2)); !x.Foreground {
 				if at >= len(palette) {
-					return nil, fmt.Errorf("table COLR: expected colours of the palette, found number %d of %d", at, len(palette))
+					return nil, fault.Form("table COLR: expected colours of the palette, found number %d of %d", at, len(palette))
 				}
 				x.RGBA = palette[at]
 			}
@@ -145,11 +145,11 @@ func parseLayers(b []byte, palette [][4]uint8) (map[int][]Layer, error) {
 // parsePalette reads the first palette of a CPAL table.
 func parsePalette(b []byte) ([][4]uint8, error) {
 	if len(b) < 14 {
-		return nil, fmt.Errorf("table CPAL: expected 14 bytes, found %d", len(b))
+		return nil, fault.Form("table CPAL: expected 14 bytes, found %d", len(b))
 	}
 	entries, records, at, first := int(u16(b, 2)), int(u16(b, 6)), int(u32(b, 8)), int(u16(b, 12))
 	if u16(b, 4) == 0 || first+entries > records || at > len(b) || records > (len(b)-at)/4 {
-		return nil, fmt.Errorf("table CPAL: expected a palette inside of the table, found %d entries from %d of %d records at %d of %d bytes", entries, first, records, at, len(b))
+		return nil, fault.Form("table CPAL: expected a palette inside of the table, found %d entries from %d of %d records at %d of %d bytes", entries, first, records, at, len(b))
 	}
 	out := make([][4]uint8, entries)
 	for i := range out {

@@ -6,6 +6,7 @@ import (
 	"image/color"
 	"math"
 
+	"notaria/internal/fault"
 	"notaria/internal/raster"
 	"notaria/internal/sfnt"
 )
@@ -29,7 +30,7 @@ func (p *Paint) Draw(m Matrix, limits image.Rectangle, foreground color.NRGBA) (
 	case !bounded || box.Empty():
 		return nil, nil
 	case box.Dx() > mostPixels/box.Dy():
-		return nil, fmt.Errorf("expected a glyph in colour of at most %d million pixels, found %d x %d", mostPixels>>20, box.Dx(), box.Dy())
+		return nil, fault.Form("expected a glyph in colour of at most %d million pixels, found %d x %d", mostPixels>>20, box.Dx(), box.Dy())
 	}
 	img := a.sheet(box)
 	a.draw(p, m, img, nil)

@@ -6,6 +6,7 @@ import (
 	"math"
 	"slices"
 
+	"notaria/internal/fault"
 	"notaria/internal/sfnt"
 )
 
@@ -139,12 +140,12 @@ func far(b []byte, at int) []byte {
 
 func parseGraph(b []byte, palette [][4]uint8) (*graph, error) {
 	if len(b) < 34 {
-		return nil, fmt.Errorf("table COLR: expected a header of 34 bytes for version 1, found %d", len(b))
+		return nil, fault.Form("table COLR: expected a header of 34 bytes for version 1, found %d", len(b))
 	}
 	g := &graph{b: b, palette: palette, list: far(b, 14), layers: far(b, 18), clips: far(b, 22), index: far(b, 26), store: far(b, 30)}
 	if len(g.list) >= 4 {
 		if g.bases = int(u32(g.list, 0)); g.bases > (len(g.list)-4)/6 {
-			return nil, fmt.Errorf("table COLR: expected base glyphs inside of the table, found %d of them in %d bytes", g.bases, len(g.list))
+			return nil, fault.Form("table COLR: expected base glyphs inside of the table, found %d of them in %d bytes", g.bases, len(g.list))
 		}
 	}
 	return g, nil

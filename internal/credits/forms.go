@@ -10,6 +10,7 @@ import (
 
 	"howett.net/plist"
 
+	"notaria/internal/fault"
 	"notaria/internal/language"
 	"notaria/internal/lazy"
 )
@@ -51,7 +52,7 @@ func Write(list []Credit, form string) ([]byte, error) {
 	case Java:
 		return java(list), nil
 	}
-	return nil, fmt.Errorf("expected one of %s, found %q", strings.Join(Forms, ", "), form)
+	return nil, fault.Form("expected one of %s, found %q", strings.Join(Forms, ", "), form)
 }
 
 // Summary describes a font in one paragraph.

@@ -29,6 +29,7 @@ import (
 
 	"notaria/internal/disk"
 	"notaria/internal/face"
+	"notaria/internal/fault"
 	"notaria/internal/sfnt"
 )
 
@@ -155,7 +156,7 @@ func Gather(ctx context.Context, paths []string, opt Options) (Haul, error) {
 			h.problem(p, err)
 		}
 		if fonts = append(fonts, found...); len(fonts) > maxFiles {
-			return h, fmt.Errorf("%s: expected at most %d font files in one go, found more: name fewer folders", p, maxFiles)
+			return h, fault.Form("%s: expected at most %d font files in one go, found more; name fewer folders", p, maxFiles)
 		}
 	}
 	type read struct {

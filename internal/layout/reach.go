@@ -1,8 +1,7 @@
 package layout
 
 import (
-	"fmt"
-
+	"notaria/internal/fault"
 	"notaria/internal/sfnt"
 )
 
@@ -135,12 +134,12 @@ func (r *reach) covered(b []byte, use func(at, glyph int)) error {
 		switch sfnt.Word(b, 0) {
 		case 1:
 			if 4+2*i+2 > len(b) {
-				return fmt.Errorf("table GSUB: expected a coverage inside of the table, found one of %d glyphs that is cut short", n)
+				return fault.Form("table GSUB: expected a coverage inside of the table, found one of %d glyphs that is cut short", n)
 			}
 			look(i, sfnt.Word(b, 4+2*i))
 		case 2:
 			if 4+6*i+6 > len(b) {
-				return fmt.Errorf("table GSUB: expected a coverage inside of the table, found one of %d ranges that is cut short", n)
+				return fault.Form("table GSUB: expected a coverage inside of the table, found one of %d ranges that is cut short", n)
 			}
 			first, last, start := sfnt.Word(b, 4+6*i), sfnt.Word(b, 6+6*i), sfnt.Word(b, 8+6*i)
 			for g := first; g <= last && r.work <= mostReach; g++ {
@@ -148,7 +147,7 @@ func (r *reach) covered(b []byte, use func(at, glyph int)) error {
 			}
 		}
 		if r.work > mostReach {
-			return fmt.Errorf("table GSUB: expected substitutions that can be followed, found more than %d steps of them", mostReach)
+			return fault.Form("table GSUB: expected substitutions that can be followed, found more than %d steps of them", mostReach)
 		}
 	}
 	return nil

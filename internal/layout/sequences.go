@@ -1,8 +1,7 @@
 package layout
 
 import (
-	"fmt"
-
+	"notaria/internal/fault"
 	"notaria/internal/sfnt"
 )
 
@@ -23,7 +22,7 @@ func Sequences(cmap []byte, each func(character rune, glyph int)) ([]byte, error
 			continue
 		}
 		if u32(b, 2) > uint32(len(b)) || u32(b, 2) < 10 {
-			return nil, fmt.Errorf("table cmap: expected variation sequences inside of the table, found %d bytes of %d", u32(b, 2), len(b))
+			return nil, fault.Form("table cmap: expected variation sequences inside of the table, found %d bytes of %d", u32(b, 2), len(b))
 		}
 		b = b[:u32(b, 2)]
 		return b, ownGlyphs(b, each)
@@ -37,18 +36,18 @@ func ownGlyphs(b []byte, each func(rune, int)) error {
 	work := 0
 	for i := range int(min(u32(b, 6), uint32(len(b)/11))) {
 		if 10+11*i+11 > len(b) {
-			return fmt.Errorf("table cmap: expected a variation selector inside of the table, found its end")
+			return fault.Form("table cmap: expected a variation selector inside of the table, found its end")
 		}
 		at := u32(b, 10+11*i+7)
 		if at == 0 {
 			continue
 		}
 		if int64(at)+4 > int64(len(b)) || int64(u32(b, int(at))) > int64(len(b)-int(at)-4)/5 {
-			return fmt.Errorf("table cmap: expected variation sequences inside of the table, found place %d of %d", at, len(b))
+			return fault.Form("table cmap: expected variation sequences inside of the table, found place %d of %d", at, len(b))
 		}
 		n := int(u32(b, int(at)))
 		if work += n; work > mostSequences {
-			return fmt.Errorf("table cmap: expected at most %d variation sequences, found more", mostSequences)
+			return fault.Form("table cmap: expected at most %d variation sequences, found more", mostSequences)
 		}
 		for k := range n {
 			r := b[int(at)+4+5*k:]

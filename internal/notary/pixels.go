@@ -242,7 +242,7 @@ func PixelBitmap(name string, data []byte, read func(string) ([]byte, error)) (*
 			return nil, nil
 		}
 		if path.Base(picture) != picture || strings.ContainsAny(picture, `\/:`) {
-			return nil, fmt.Errorf("expected the sheet's picture beside it, found %q", picture)
+			return nil, fault.Form("expected the sheet's picture beside it, found %q", picture)
 		}
 		at := filepath.Join(filepath.Dir(name), picture)
 		raw, err := read(filepath.ToSlash(at))

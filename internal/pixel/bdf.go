@@ -10,6 +10,8 @@ import (
 	"slices"
 	"strconv"
 	"strings"
+
+	"notaria/internal/fault"
 )
 
 // Bounds of a BDF file: real ones have some 60,000 glyphs of some 100 pixels.
@@ -22,7 +24,7 @@ const (
 // 5005). Only a depth of 1 has a form there.
 func (f *Font) WriteBDF(w io.Writer) error {
 	if f.Depth != 1 {
-		return fmt.Errorf("expected a depth of 1 bit for BDF, found %d: choose another form, or --depth 1", f.Depth)
+		return fault.Form("expected a depth of 1 bit for BDF, found %d; choose another form, or --depth 1", f.Depth)
 	}
 	b := bufio.NewWriter(w)
 	size := max(1, int(math.Round(f.Em)))
@@ -72,7 +74,7 @@ type bdfReader struct {
 }
 
 func (r *bdfReader) fail(expected, found string) error {
-	return fmt.Errorf("line %d: expected %s, found %q", r.at, expected, found)
+	return fault.Form("line %d: expected %s, found %q", r.at, expected, found)
 }
 
 // next is the next line that is no comment, in words.
@@ -108,7 +110,7 @@ func (r *bdfReader) numbers(words []string, n int) ([]int, error) {
 // ISO 10646 and ISO 8859-1 ASCII alone is taken.
 func ReadBDF(data []byte) (*Font, error) {
 	if len(data) > maxBDF {
-		return nil, fmt.Errorf("expected at most %d MiB of BDF, found more", maxBDF>>20)
+		return nil, fault.Form("expected at most %d MiB of BDF, found more", maxBDF>>20)
 	}
 	r := &bdfReader{lines: strings.Split(strings.ReplaceAll(string(data), "\r\n", "\n"), "\n"), font: &Font{Depth: 1, Ascent: math.MinInt, Descent: math.MinInt}}
 	words, ok := r.next()

@@ -10,6 +10,7 @@ import (
 	"strings"
 	"text/template"
 
+	"notaria/internal/fault"
 	"notaria/internal/language"
 	"notaria/internal/lazy"
 )
@@ -56,7 +57,7 @@ func (f *Font) CBytes() ([]byte, error) {
 	start := cHead + cRecord*len(f.Glyphs) + cPair*len(f.Kerns)
 	for _, g := range f.Glyphs {
 		if g.Advance > math.MaxUint16 { // sides and places are within the form's bounds
-			return nil, fmt.Errorf("U+%04X: expected an advance of at most 4095 pixels, found %d", g.Rune, g.Advance/Sub)
+			return nil, fault.Form("U+%04X: expected an advance of at most 4095 pixels, found %d", g.Rune, g.Advance/Sub)
 		}
 		table = le(append(le(table, int(g.Rune), 3), 0), g.Advance, 2)
 		table = le(le(le(le(table, g.X, 2), g.Y, 2), g.Width, 2), g.Height, 2)

@@ -9,6 +9,7 @@ import (
 	"slices"
 	"strings"
 
+	"notaria/internal/fault"
 	"notaria/internal/language"
 )
 
@@ -78,14 +79,14 @@ func (f *Font) Love(name string) (map[string][]byte, error) {
 		return nil, err
 	}
 	if len(cells) == 0 {
-		return nil, fmt.Errorf("expected characters for LÖVE, found none")
+		return nil, fault.Form("expected characters for LÖVE, found none")
 	}
 	width := 1
 	for _, c := range cells {
 		width += c.Width + 1
 	}
 	if width > maxSheet {
-		return nil, fmt.Errorf("expected a line of at most %d pixels for LÖVE, found %d: choose fewer characters, or a smaller size", maxSheet, width)
+		return nil, fault.Form("expected a line of at most %d pixels for LÖVE, found %d; choose fewer characters, or a smaller size", maxSheet, width)
 	}
 	x, high := 1, cells[0].Height
 	var characters strings.Builder

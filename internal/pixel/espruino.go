@@ -6,6 +6,7 @@ import (
 	"slices"
 	"strings"
 
+	"notaria/internal/fault"
 	"notaria/internal/language"
 )
 
@@ -36,14 +37,14 @@ func (f *Font) EspruinoBytes() (data []byte, widths []byte, height, top int, err
 		return nil, nil, 0, 0, err
 	}
 	if f.Depth > 4 {
-		return nil, nil, 0, 0, fmt.Errorf("expected a depth of 1, 2 or 4 bits for Espruino, found %d", f.Depth)
+		return nil, nil, 0, 0, fault.Form("expected a depth of 1, 2 or 4 bits for Espruino, found %d", f.Depth)
 	}
 	if n := len(f.Glyphs); n == 0 || f.Glyphs[n-1].Rune > espruinoLast {
-		return nil, nil, 0, 0, fmt.Errorf("expected characters up to U+00FF for Espruino, whose strings hold bytes, found others: leave them out")
+		return nil, nil, 0, 0, fault.Form("expected characters up to U+00FF for Espruino, whose strings hold bytes, found others; leave them out")
 	}
 	top, bottom := f.reach()
 	if height = top - bottom; height > 255 {
-		return nil, nil, 0, 0, fmt.Errorf("expected glyphs of at most 255 pixels for Espruino, found %d: choose a smaller size", height)
+		return nil, nil, 0, 0, fault.Form("expected glyphs of at most 255 pixels for Espruino, found %d; choose a smaller size", height)
 	}
 	w := &highBits{}
 	next := f.Glyphs[0].Rune
@@ -55,7 +56,7 @@ func (f *Font) EspruinoBytes() (data []byte, widths []byte, height, top int, err
 		left := min(0, g.X)
 		wide := max(pixels(g.Advance)-left, g.X+g.Width-left)
 		if wide > espruinoWidth {
-			return nil, nil, 0, 0, fmt.Errorf("U+%04X: expected a width of at most %d pixels for Espruino, found %d: choose a smaller size", g.Rune, espruinoWidth, wide)
+			return nil, nil, 0, 0, fault.Form("U+%04X: expected a width of at most %d pixels for Espruino, found %d; choose a smaller size", g.Rune, espruinoWidth, wide)
 		}
 		widths = append(widths, byte(wide))
 		for x := range wide {

@@ -6,6 +6,8 @@ import (
 	"math"
 	"strconv"
 	"strings"
+
+	"notaria/internal/fault"
 )
 
 // An Extent is where the ink of texts is, in pixels from the pen on the baseline; y grows
@@ -78,10 +80,10 @@ func Between(from, to string) (func(func(string)), error) {
 		same = same && i < len(b.marks) && a.marks[i] == b.marks[i] && a.digits[i+1] == b.digits[i+1]
 	}
 	if !same {
-		return nil, fmt.Errorf("expected two values of one form, such as 00:00 and 23:59, found %q and %q", from, to)
+		return nil, fault.Form("expected two values of one form, such as 00:00 and 23:59, found %q and %q", from, to)
 	}
 	if a.value > b.value || b.value-a.value >= maxValues {
-		return nil, fmt.Errorf("expected at most %d values, the first before the last, found %q to %q", maxValues, from, to)
+		return nil, fault.Form("expected at most %d values, the first before the last, found %q to %q", maxValues, from, to)
 	}
 	return func(each func(string)) {
 		for v := a.value; v <= b.value; v++ {
@@ -108,7 +110,7 @@ func (v value) base(group int) int {
 
 func parseValue(s string) (value, error) {
 	var v value
-	wrong := fmt.Errorf("expected a value such as 00:00 or 35.0, found %q", s)
+	wrong := fault.Form("expected a value such as 00:00 or 35.0, found %q", s)
 	start := strings.IndexFunc(s, func(r rune) bool { return r >= '0' && r <= '9' })
 	if start < 0 {
 		return v, wrong

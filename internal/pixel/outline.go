@@ -8,6 +8,7 @@ import (
 	"sync"
 	"sync/atomic"
 
+	"notaria/internal/fault"
 	"notaria/internal/layout"
 	"notaria/internal/raster"
 	"notaria/internal/sfnt"
@@ -102,7 +103,7 @@ func HintPays(em float64, depth int) bool {
 // Draw is the font at a size in pixels per em, and the characters that the source lacks.
 func (s *Source) Draw(em float64, c Choice) (*Font, []rune, error) {
 	if !(em > 0 && em <= MaxEm) {
-		return nil, nil, fmt.Errorf("expected a size of more than 0 and at most %d pixels per em, found %g", MaxEm, em)
+		return nil, nil, fault.Form("expected a size of more than 0 and at most %d pixels per em, found %g", MaxEm, em)
 	}
 	scale := em / float64(s.UnitsPerEm)
 	f := &Font{Name: s.Name, Family: s.Family, Em: em, Depth: c.Depth, Ascent: int(math.Ceil(float64(s.Ascent)*scale - 1e-6)), Descent: int(math.Ceil(float64(-s.Descent)*scale - 1e-6))}
@@ -245,7 +246,7 @@ func (s *Source) drawAll(f *Font, characters []rune, d *drawer) (lacks []rune, e
 	work()
 	wait.Wait()
 	if sum.Load() > maxPixels {
-		return nil, fmt.Errorf("expected at most %d million pixels in all glyphs, found more", maxPixels>>20)
+		return nil, fault.Form("expected at most %d million pixels in all glyphs, found more", maxPixels>>20)
 	}
 	f.Glyphs = glyphs[:0]
 	for i, char := range characters {
@@ -335,7 +336,7 @@ func (d *drawer) hinted(r *hand, g Glyph, shape *outline, advance float64) Glyph
 // sizes are hinted.
 func (s *Source) Fit(height int, of []rune, c Choice, hint func(em float64) bool) (float64, error) {
 	if height < 1 || height > MaxEm {
-		return 0, fmt.Errorf("expected a height of 1 to %d pixels, found %d", MaxEm, height)
+		return 0, fault.Form("expected a height of 1 to %d pixels, found %d", MaxEm, height)
 	}
 	at := func(em float64) (int, error) {
 		f, _, err := s.Draw(em, Choice{Characters: of, Depth: c.Depth, Contrast: c.Contrast, Hint: hint(em)})
@@ -346,7 +347,7 @@ func (s *Source) Fit(height int, of []rune, c Choice, hint func(em float64) bool
 	}
 	units := s.units(of)
 	if units <= 0 {
-		return 0, fmt.Errorf("expected characters with ink to measure, found none of %q in the face", string(of))
+		return 0, fault.Form("expected characters with ink to measure, found none of %q in the face", string(of))
 	}
 	near := float64(height) * float64(s.UnitsPerEm) / units
 	var fits []float64
@@ -370,7 +371,7 @@ func (s *Source) Fit(height int, of []rune, c Choice, hint func(em float64) bool
 		}
 	}
 	if len(fits) == 0 {
-		return 0, fmt.Errorf("expected %q to be %d pixels high, found %d and %d at the nearest sizes", string(of), height, below, above)
+		return 0, fault.Form("expected %q to be %d pixels high, found %d and %d at the nearest sizes", string(of), height, below, above)
 	}
 	return fits[len(fits)/2], nil
 }

@@ -1,11 +1,12 @@
 package pixel
 
 import (
-	"fmt"
 	"image"
 	"image/color"
 	"math"
 	"strings"
+
+	"notaria/internal/fault"
 )
 
 // A Panel is a display as it is simulated: so many pixels, each of the colour of the ground, of the
@@ -26,7 +27,7 @@ const maxPanel = 2048
 // NewPanel is a panel without ink.
 func NewPanel(width, height int, kind string, ink, ground color.NRGBA) (*Panel, error) {
 	if width < 1 || height < 1 || width > maxPanel || height > maxPanel {
-		return nil, fmt.Errorf("expected a panel of 1 to %d pixels a side, found %dx%d", maxPanel, width, height)
+		return nil, fault.Form("expected a panel of 1 to %d pixels a side, found %dx%d", maxPanel, width, height)
 	}
 	return &Panel{Width: width, Height: height, Kind: kind, Ink: ink, Ground: ground, shade: make([]byte, width*height)}, nil
 }
@@ -82,7 +83,7 @@ func (p *Panel) colour(shade byte) color.NRGBA {
 // where there is room for them.
 func (p *Panel) Picture(zoom int, lines bool) (image.Image, error) {
 	if zoom < 1 || zoom > 32 || p.Width*p.Height*zoom*zoom > maxPixels {
-		return nil, fmt.Errorf("expected a zoom of 1 to 32, and a picture of at most %d million pixels, found %d", maxPixels>>20, zoom)
+		return nil, fault.Form("expected a zoom of 1 to 32, and a picture of at most %d million pixels, found %d", maxPixels>>20, zoom)
 	}
 	edge := 2 * zoom
 	img := image.NewNRGBA(image.Rect(0, 0, p.Width*zoom+2*edge, p.Height*zoom+2*edge))

@@ -3,9 +3,10 @@ package pixel
 import (
 	"bytes"
 	"encoding/binary"
-	"fmt"
 	"slices"
 	"strings"
+
+	"notaria/internal/fault"
 )
 
 // Tables of a PCF file, and flags of their formats (X11, "The X Font Library", pcf.h).
@@ -50,18 +51,18 @@ func IsPCF(data []byte) bool { return len(data) > 8 && string(data[:4]) == "\x01
 // 10646 and ISO 8859-1 ASCII alone is taken, for their other codes are no codepoints.
 func ReadPCF(data []byte) (*Font, error) {
 	if !IsPCF(data) {
-		return nil, fmt.Errorf("expected a PCF file, found another")
+		return nil, fault.Form("expected a PCF file, found another")
 	}
 	tables := map[uint32]*pcfTable{}
 	n := int(binary.LittleEndian.Uint32(data[4:]))
 	if n < 0 || n > 64 || 8+16*n > len(data) {
-		return nil, fmt.Errorf("expected at most 64 tables of PCF, found %d, or the end of the file", n)
+		return nil, fault.Form("expected at most 64 tables of PCF, found %d, or the end of the file", n)
 	}
 	for i := range n {
 		e := data[8+16*i:]
 		kind, size, offset := binary.LittleEndian.Uint32(e), binary.LittleEndian.Uint32(e[8:]), binary.LittleEndian.Uint32(e[12:])
 		if uint64(offset)+4 > uint64(len(data)) || size < 4 {
-			return nil, fmt.Errorf("expected table %d of PCF inside the file, found its end", kind)
+			return nil, fault.Form("expected table %d of PCF inside the file, found its end", kind)
 		}
 		size = uint32(min(uint64(size), uint64(len(data))-uint64(offset))) // the last may count its padding
 		t := &pcfTable{b: data[offset : offset+size], order: binary.LittleEndian, at: 4}
@@ -72,7 +73,7 @@ func ReadPCF(data []byte) (*Font, error) {
 	}
 	for _, need := range []uint32{pcfMetrics, pcfBitmaps, pcfEncodings} {
 		if tables[need] == nil {
-			return nil, fmt.Errorf("expected the tables of metrics, bitmaps and encodings in PCF, found no table %d", need)
+			return nil, fault.Form("expected the tables of metrics, bitmaps and encodings in PCF, found no table %d", need)
 		}
 	}
 	glyphs, err := pcfGlyphs(tables[pcfMetrics], tables[pcfBitmaps])
@@ -84,7 +85,7 @@ func ReadPCF(data []byte) (*Font, error) {
 		if t := tables[kind]; t != nil {
 			t.take(8) // flags
 			if f.Ascent, f.Descent = t.i32(), t.i32(); t.over || f.Ascent != int(int16(f.Ascent)) || f.Descent != int(int16(f.Descent)) {
-				return nil, fmt.Errorf("expected an ascent and a descent in PCF, found the end of the table")
+				return nil, fault.Form("expected an ascent and a descent in PCF, found the end of the table")
 			}
 			break
 		}
@@ -146,7 +147,7 @@ func pcfGlyphs(m, b *pcfTable) ([]Glyph, error) {
 		count = m.i32()
 	}
 	if pictures := b.i32(); m.over || b.over || count != pictures || count < 0 || count > maxBDFGlyphs || 4*count > len(b.b) {
-		return nil, fmt.Errorf("expected a picture for each of at most %d glyphs of PCF, found %d for %d", maxBDFGlyphs, pictures, count)
+		return nil, fault.Form("expected a picture for each of at most %d glyphs of PCF, found %d for %d", maxBDFGlyphs, pictures, count)
 	}
 	offsets := make([]int, count)
 	for i := range offsets {
@@ -154,7 +155,7 @@ func pcfGlyphs(m, b *pcfTable) ([]Glyph, error) {
 	}
 	b.take(16) // sizes for each way of padding
 	if b.over {
-		return nil, fmt.Errorf("expected the places of %d pictures in PCF, found the end of the table", count)
+		return nil, fault.Form("expected the places of %d pictures in PCF, found the end of the table", count)
 	}
 	pictures := b.b[b.at:]
 	out, sum := make([]Glyph, count), 0
@@ -169,14 +170,14 @@ func pcfGlyphs(m, b *pcfTable) ([]Glyph, error) {
 		}
 		g := Glyph{Advance: width * Sub, X: left, Y: -descent, Width: right - left, Height: ascent + descent}
 		if m.over || g.Width < 0 || g.Height < 0 || g.Width > maxSide || g.Height > maxSide {
-			return nil, fmt.Errorf("glyph %d of PCF: expected a box of at most %d pixels a side, found %dx%d", i, maxSide, g.Width, g.Height)
+			return nil, fault.Form("glyph %d of PCF: expected a box of at most %d pixels a side, found %dx%d", i, maxSide, g.Width, g.Height)
 		}
 		if sum += g.Width * g.Height; sum > maxPixels { // many glyphs can have the same bytes
-			return nil, fmt.Errorf("expected at most %d million pixels in all glyphs of PCF, found more", maxPixels>>20)
+			return nil, fault.Form("expected at most %d million pixels in all glyphs of PCF, found more", maxPixels>>20)
 		}
 		var ok bool
 		if g.Pix, ok = pcfPicture(b.format, pictures, offsets[i], g); !ok {
-			return nil, fmt.Errorf("glyph %d of PCF: expected %dx%d pixels, found the end of the table", i, g.Width, g.Height)
+			return nil, fault.Form("glyph %d of PCF: expected %dx%d pixels, found the end of the table", i, g.Width, g.Height)
 		}
 		out[i] = g
 	}
@@ -219,14 +220,14 @@ func pcfEncoded(t *pcfTable, glyphs []Glyph) ([]Glyph, error) {
 	low2, high2, low1, high1 := t.i16(), t.i16(), t.i16(), t.i16()
 	t.i16() // the default character
 	if t.over || low2 < 0 || high2 < low2 || high2 > 255 && low1 != high1 || low1 < 0 || high1 < low1 || high1 > 255 {
-		return nil, fmt.Errorf("expected a range of codes in PCF, found another")
+		return nil, fault.Form("expected a range of codes in PCF, found another")
 	}
 	var out []Glyph
 	for hi := low1; hi <= high1; hi++ {
 		for lo := low2; lo <= high2; lo++ {
 			i := t.i16()
 			if t.over {
-				return nil, fmt.Errorf("expected a glyph for each code in PCF, found the end of the table")
+				return nil, fault.Form("expected a glyph for each code in PCF, found the end of the table")
 			}
 			if i >= 0 && i < len(glyphs) {
 				g := glyphs[i]

@@ -9,6 +9,8 @@ import (
 	"image/png"
 	"math"
 	"slices"
+
+	"notaria/internal/fault"
 )
 
 // IsPNG says whether data begins as a PNG.
@@ -29,7 +31,7 @@ func decodeInk(data []byte, colours Ink) (*inks, error) {
 		return nil, fmt.Errorf("expected a picture in PNG: %w", err)
 	}
 	if c.Width < 1 || c.Height < 1 || c.Width > maxSheet || c.Height > maxSheet || c.Width*c.Height > maxPicture {
-		return nil, fmt.Errorf("expected a picture of at most %d pixels a side, and %d million in all, found %dx%d", maxSheet, maxPicture>>20, c.Width, c.Height)
+		return nil, fault.Form("expected a picture of at most %d pixels a side, and %d million in all, found %dx%d", maxSheet, maxPicture>>20, c.Width, c.Height)
 	}
 	decoded, err := png.Decode(bytes.NewReader(data))
 	if err != nil {
@@ -125,7 +127,7 @@ func (p *inks) shades(depth int) error {
 		wrong = wrong || max(level*255/full-int(v), int(v)-level*255/full) > 255/full/6
 	}
 	if wrong {
-		return fmt.Errorf("expected at most %d shades for a depth of %d, evenly apart, found %d (ink and ground counted): draw in full shades, or choose a greater depth", full+1, depth, len(have))
+		return fault.Form("expected at most %d shades for a depth of %d, evenly apart, found %d (ink and ground counted); draw in full shades, or choose a greater depth", full+1, depth, len(have))
 	}
 	return nil
 }
@@ -185,7 +187,7 @@ func ReadStrip(data []byte, s Strip) (*Font, error) {
 		}
 	}
 	if s.Baseline > f.Ascent {
-		return nil, fmt.Errorf("expected a baseline of at most %d, the height of a cell, found %d", f.Ascent, s.Baseline)
+		return nil, fault.Form("expected a baseline of at most %d, the height of a cell, found %d", f.Ascent, s.Baseline)
 	}
 	below := 0
 	for i := range f.Glyphs {
@@ -202,7 +204,7 @@ func ReadStrip(data []byte, s Strip) (*Font, error) {
 	f.Em = float64(f.LineHeight())
 	f.sort()
 	if len(f.Glyphs) < len(s.Holds) {
-		return nil, fmt.Errorf("expected each character once, found %d of them twice", len(s.Holds)-len(f.Glyphs))
+		return nil, fault.Form("expected each character once, found %d of them twice", len(s.Holds)-len(f.Glyphs))
 	}
 	return f, f.valid()
 }
@@ -249,7 +251,7 @@ func (p *inks) cells(s Strip) ([]cell, error) {
 		}
 	}
 	if len(out) != len(s.Holds) {
-		return nil, fmt.Errorf("expected %d glyphs in the picture, apart by empty columns, found %d in %d lines: leave a gap between all of them, and none in them, or say the size of their cells", len(s.Holds), len(out), len(lines))
+		return nil, fault.Form("expected %d glyphs in the picture, apart by empty columns, found %d in %d lines; leave a gap between all of them, and none in them, or say the size of their cells", len(s.Holds), len(out), len(lines))
 	}
 	return out, nil
 }
@@ -289,11 +291,11 @@ func (p *inks) runs(part image.Rectangle, columns bool) [][2]int {
 func (p *inks) grid(s Strip) ([]cell, error) {
 	w, h := s.Cell[0], s.Cell[1]
 	if w < 1 || h < 1 || w > p.width || h > p.height {
-		return nil, fmt.Errorf("expected cells of at most %dx%d pixels, the picture's size, found %dx%d", p.width, p.height, w, h)
+		return nil, fault.Form("expected cells of at most %dx%d pixels, the picture's size, found %dx%d", p.width, p.height, w, h)
 	}
 	across := p.width / w
 	if have := across * (p.height / h); have < len(s.Holds) {
-		return nil, fmt.Errorf("expected %d cells in the picture, found %d of %dx%d pixels", len(s.Holds), have, w, h)
+		return nil, fault.Form("expected %d cells in the picture, found %d of %dx%d pixels", len(s.Holds), have, w, h)
 	}
 	out := make([]cell, len(s.Holds))
 	for i := range out {
@@ -307,7 +309,7 @@ func (p *inks) grid(s Strip) ([]cell, error) {
 // pixels become three.
 func (f *Font) Times(times float64) error {
 	if times < 0.5 || times > 64 || times*2 != math.Trunc(times*2) {
-		return fmt.Errorf("expected whole or half times from 0.5 to 64, found %g", times)
+		return fault.Form("expected whole or half times from 0.5 to 64, found %g", times)
 	}
 	half := int(times * 2)
 	scaled := func(v int) int { return floorHalf(v * half) }
@@ -316,7 +318,7 @@ func (f *Font) Times(times float64) error {
 		out := Glyph{Rune: g.Rune, Advance: g.Advance * half / 2, X: scaled(g.X), Y: scaled(g.Y)}
 		out.Width, out.Height = scaled(g.X+g.Width)-out.X, scaled(g.Top())-out.Y
 		if sum += out.Width * out.Height; sum > maxPixels || max(out.Width, out.Height) > maxSide {
-			return fmt.Errorf("U+%04X: expected glyphs of at most %d pixels a side, and %d million in all, found more", g.Rune, maxSide, maxPixels>>20)
+			return fault.Form("U+%04X: expected glyphs of at most %d pixels a side, and %d million in all, found more", g.Rune, maxSide, maxPixels>>20)
 		}
 		out.Pix = make([]byte, 0, out.Width*out.Height)
 		for y := range out.Height {
@@ -344,7 +346,7 @@ func origin(v, half int) int { return int(math.Floor((float64(v) + 0.5) * 2 / fl
 // Pad adds empty pixels around each character: to its advance, and to the line.
 func (f *Font) Pad(pixels int) error {
 	if pixels < 0 || pixels > maxGap {
-		return fmt.Errorf("expected a padding of 0 to %d pixels, found %d", maxGap, pixels)
+		return fault.Form("expected a padding of 0 to %d pixels, found %d", maxGap, pixels)
 	}
 	for i := range f.Glyphs {
 		f.Glyphs[i].X += pixels
@@ -357,7 +359,7 @@ func (f *Font) Pad(pixels int) error {
 // Deepen changes the depth: shades are kept as far as the new one has them.
 func (f *Font) Deepen(depth int) error {
 	if !slices.Contains(Depths, depth) {
-		return fmt.Errorf("expected a depth of 1, 2, 4 or 8 bits, found %d", depth)
+		return fault.Form("expected a depth of 1, 2, 4 or 8 bits, found %d", depth)
 	}
 	was, full := int(f.Full()), 1<<depth-1
 	for i := range f.Glyphs {

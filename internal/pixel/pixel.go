@@ -6,6 +6,8 @@ import (
 	"fmt"
 	"slices"
 	"sort"
+
+	"notaria/internal/fault"
 )
 
 // A Font is glyphs of one size, as pictures. Lengths are in pixels, advances in 1/16 of one.
@@ -193,19 +195,19 @@ const (
 // valid says what a font of pictures cannot be.
 func (f *Font) valid() error {
 	if max(f.Ascent, -f.Ascent, f.Descent, -f.Descent) > maxPlace {
-		return fmt.Errorf("expected lines of at most %d pixels, found %d above and %d below the baseline", maxPlace, f.Ascent, f.Descent)
+		return fault.Form("expected lines of at most %d pixels, found %d above and %d below the baseline", maxPlace, f.Ascent, f.Descent)
 	}
 	sum := 0
 	for _, g := range f.Glyphs {
 		if g.Width < 0 || g.Height < 0 || max(g.Width, g.Height) > maxSide || max(g.X, -g.X, g.Y, -g.Y) > maxPlace || g.Advance < 0 || g.Advance > maxPlace*Sub {
-			return fmt.Errorf("U+%04X: expected a glyph of at most %d pixels a side, with an advance of 0 to %d, found %dx%d at %d, %d with %d", g.Rune, maxSide, maxPlace, g.Width, g.Height, g.X, g.Y, g.Advance/Sub)
+			return fault.Form("U+%04X: expected a glyph of at most %d pixels a side, with an advance of 0 to %d, found %dx%d at %d, %d with %d", g.Rune, maxSide, maxPlace, g.Width, g.Height, g.X, g.Y, g.Advance/Sub)
 		}
 		if sum += g.Width * g.Height; sum > maxPixels {
-			return fmt.Errorf("expected at most %d million pixels in all glyphs, found more", maxPixels>>20)
+			return fault.Form("expected at most %d million pixels in all glyphs, found more", maxPixels>>20)
 		}
 	}
 	if !slices.Contains(Depths, f.Depth) {
-		return fmt.Errorf("expected a depth of 1, 2, 4 or 8 bits, found %d", f.Depth)
+		return fault.Form("expected a depth of 1, 2, 4 or 8 bits, found %d", f.Depth)
 	}
 	for i, g := range f.Glyphs {
 		if len(g.Pix) != g.Width*g.Height || i > 0 && f.Glyphs[i-1].Rune >= g.Rune {
@@ -214,7 +216,7 @@ func (f *Font) valid() error {
 	}
 	for i, k := range f.Kerns {
 		if max(k.Value, -k.Value) > maxPlace*Sub || i > 0 && !kernBefore(f.Kerns[i-1], k) {
-			return fmt.Errorf("U+%04X U+%04X: expected pairs in order, %d pixels apart at most, found %d/16", k.Left, k.Right, maxPlace, k.Value)
+			return fault.Form("U+%04X U+%04X: expected pairs in order, %d pixels apart at most, found %d/16", k.Left, k.Right, maxPlace, k.Value)
 		}
 	}
 	return nil

@@ -10,6 +10,8 @@ import (
 	"math"
 	"slices"
 	"unicode/utf8"
+
+	"notaria/internal/fault"
 )
 
 // SheetSchema names the form of a sheet's text.
@@ -87,7 +89,7 @@ func (f *Font) layout() (cells []sheetGlyph, width, height int, err error) {
 		width = max(width, x)
 	}
 	if height = y + high + 1; width > maxSheet || height > maxSheet {
-		return nil, 0, 0, fmt.Errorf("expected a sheet of at most %d pixels a side, found %dx%d: choose fewer characters, or a smaller size", maxSheet, width, height)
+		return nil, 0, 0, fault.Form("expected a sheet of at most %d pixels a side, found %dx%d; choose fewer characters, or a smaller size", maxSheet, width, height)
 	}
 	return cells, max(width, 2), height, nil
 }
@@ -200,10 +202,10 @@ func SheetPicture(text []byte) (string, bool) {
 func ReadSheet(text, picture []byte) (*Font, error) {
 	var s sheet
 	if err := json.Unmarshal(text, &s); err != nil {
-		return nil, fmt.Errorf("expected a sheet's text, found no JSON: %w", err)
+		return nil, fault.Form("expected a sheet's text, found no JSON (%v)", err)
 	}
 	if s.Schema != SheetSchema || !slices.Contains(Depths, s.Depth) {
-		return nil, fmt.Errorf("expected %s with a depth of 1, 2, 4 or 8, found %q with %d", SheetSchema, s.Schema, s.Depth)
+		return nil, fault.Form("expected %s with a depth of 1, 2, 4 or 8, found %q with %d", SheetSchema, s.Schema, s.Depth)
 	}
 	ink, err := decodeInk(picture, Ink{})
 	if err != nil {
@@ -217,16 +219,16 @@ func ReadSheet(text, picture []byte) (*Font, error) {
 	for i, c := range s.Glyphs {
 		r, size := utf8.DecodeRuneInString(c.Character)
 		if size == 0 || size != len(c.Character) || r == utf8.RuneError {
-			return nil, fmt.Errorf("glyph %d: expected one character, found %q", i+1, c.Character)
+			return nil, fault.Form("glyph %d: expected one character, found %q", i+1, c.Character)
 		}
 		if c.Width < 0 || c.Height < 0 || c.X < 0 || c.Y < 0 || c.Width > ink.width-c.X || c.Height > ink.height-c.Y {
-			return nil, fmt.Errorf("U+%04X: expected a cell in the picture, which has %dx%d pixels, found %dx%d at %d, %d", r, ink.width, ink.height, c.Width, c.Height, c.X, c.Y)
+			return nil, fault.Form("U+%04X: expected a cell in the picture, which has %dx%d pixels, found %dx%d at %d, %d", r, ink.width, ink.height, c.Width, c.Height, c.X, c.Y)
 		}
 		if max(c.Origin, -c.Origin, c.Baseline, -c.Baseline) > maxPlace || !(c.Advance >= 0 && c.Advance <= maxPlace) {
-			return nil, fmt.Errorf("U+%04X: expected places of at most %d pixels, found an origin of %d, a baseline of %d and an advance of %g", r, maxPlace, c.Origin, c.Baseline, c.Advance)
+			return nil, fault.Form("U+%04X: expected places of at most %d pixels, found an origin of %d, a baseline of %d and an advance of %g", r, maxPlace, c.Origin, c.Baseline, c.Advance)
 		}
 		if sum += c.Width * c.Height; sum > maxPixels {
-			return nil, fmt.Errorf("expected at most %d million pixels in all glyphs, found more", maxPixels>>20)
+			return nil, fault.Form("expected at most %d million pixels in all glyphs, found more", maxPixels>>20)
 		}
 		g := ink.glyph(image.Rect(c.X, c.Y, c.X+c.Width, c.Y+c.Height), s.Depth)
 		g.Rune, g.X, g.Y, g.Advance = r, -c.Origin, c.Baseline-c.Height, int(math.Round(c.Advance*Sub))
@@ -236,7 +238,7 @@ func ReadSheet(text, picture []byte) (*Font, error) {
 		l, _ := utf8.DecodeRuneInString(k.Left)
 		r, _ := utf8.DecodeRuneInString(k.Right)
 		if !(k.Value >= -maxPlace && k.Value <= maxPlace) {
-			return nil, fmt.Errorf("kerning of %q and %q: expected at most %d pixels, found %g", k.Left, k.Right, maxPlace, k.Value)
+			return nil, fault.Form("kerning of %q and %q: expected at most %d pixels, found %g", k.Left, k.Right, maxPlace, k.Value)
 		}
 		f.Kerns = append(f.Kerns, Kern{l, r, int(math.Round(k.Value * Sub))})
 	}

@@ -1,9 +1,10 @@
 package pixel
 
 import (
-	"fmt"
 	"math"
 	"slices"
+
+	"notaria/internal/fault"
 )
 
 // Space adds to each advance, in 1/16 pixel, gives some characters one width, and keeps a least
@@ -113,7 +114,7 @@ func (s *Source) pairs(f *Font, scale float64, whole bool) error {
 			continue // as most characters of large sets
 		}
 		if left += len(f.Glyphs); left > maxLooked || len(f.Kerns) > maxKerns {
-			return fmt.Errorf("expected at most %d pairs that are kerned, of %d million, found more: choose fewer characters, or no kerning", maxKerns, maxLooked>>20)
+			return fault.Form("expected at most %d pairs that are kerned, of %d million, found more; choose fewer characters, or no kerning", maxKerns, maxLooked>>20)
 		}
 		for _, r := range f.Glyphs {
 			value := s.Kern.Between(index, s.Paths.Index(r.Rune))

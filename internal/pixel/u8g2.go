@@ -7,6 +7,7 @@ import (
 	"math/bits"
 	"slices"
 
+	"notaria/internal/fault"
 	"notaria/internal/language"
 )
 
@@ -39,10 +40,10 @@ func (f *Font) U8G2Bytes() ([]byte, error) {
 		return nil, err
 	}
 	if f.Depth != 1 {
-		return nil, fmt.Errorf("expected a depth of 1 bit for U8g2, found %d", f.Depth)
+		return nil, fault.Form("expected a depth of 1 bit for U8g2, found %d", f.Depth)
 	}
 	if len(f.Glyphs) > 0xFFFF || slices.ContainsFunc(f.Glyphs, func(g Glyph) bool { return g.Rune > 0xFFFE }) {
-		return nil, fmt.Errorf("expected codepoints up to U+FFFE for U8g2, found others")
+		return nil, fault.Form("expected codepoints up to U+FFFE for U8g2, found others")
 	}
 	w := f.u8g2Fields()
 	best, least := w, math.MaxInt
@@ -135,7 +136,7 @@ func pixels(advance int) int { return (advance + Sub/2) / Sub }
 // u8g2 writes the font with these widths.
 func (f *Font) u8g2(w u8g2Widths) ([]byte, error) {
 	if most := max(w.width, w.height, w.x, w.y, w.delta); most > 8 {
-		return nil, fmt.Errorf("expected sides, places and advances of 8 bits for U8g2, found one of %d bits: choose a smaller size", most)
+		return nil, fault.Form("expected sides, places and advances of 8 bits for U8g2, found one of %d bits; choose a smaller size", most)
 	}
 	var low, high []byte
 	upper, lower := -1, -1
@@ -143,7 +144,7 @@ func (f *Font) u8g2(w u8g2Widths) ([]byte, error) {
 	for _, g := range f.Glyphs {
 		block, err := w.block(g)
 		if err != nil {
-			return nil, fmt.Errorf("U+%04X: expected a glyph of at most 255 bytes for U8g2, found more (%dx%d pixels): choose a smaller size", g.Rune, g.Width, g.Height)
+			return nil, fault.Form("U+%04X: expected a glyph of at most 255 bytes for U8g2, found more (%dx%d pixels); choose a smaller size", g.Rune, g.Width, g.Height)
 		}
 		if g.Rune > 0xFF {
 			high = append(high, block...)
@@ -167,7 +168,7 @@ func (f *Font) u8g2(w u8g2Widths) ([]byte, error) {
 	unicode := len(low)
 	table = []byte{0, 4, 0xFF, 0xFF} // one block: the glyphs stand right behind it
 	if unicode > 0xFFFF || upper > 0xFFFF || lower > 0xFFFF {
-		return nil, fmt.Errorf("expected at most 65535 bytes up to U+00FF for U8g2, found %d", unicode)
+		return nil, fault.Form("expected at most 65535 bytes up to U+00FF for U8g2, found %d", unicode)
 	}
 	out := append(f.u8g2Header(w, upper, lower, unicode), low...)
 	return append(append(append(out, table...), high...), 0, 0), nil

@@ -1,10 +1,11 @@
 package pixel
 
 import (
-	"fmt"
 	"math"
 	"slices"
 	"strings"
+
+	"notaria/internal/fault"
 )
 
 // A Wish is a bitmap font as people ask for one.
@@ -34,17 +35,17 @@ var Hintings = []string{"auto", "on", "off"}
 func (w Wish) Check() error {
 	switch {
 	case w.Height < 1 || w.Height > MaxEm:
-		return fmt.Errorf("expected a height of 1 to %d pixels, at most %d pixels per em, found %d", MaxEm, MaxEm, w.Height)
+		return fault.Form("expected a height of 1 to %d pixels, at most %d pixels per em, found %d", MaxEm, MaxEm, w.Height)
 	case !slices.Contains(Depths, w.Depth):
-		return fmt.Errorf("expected a depth of 1, 2, 4 or 8, found %d", w.Depth)
+		return fault.Form("expected a depth of 1, 2, 4 or 8, found %d", w.Depth)
 	case w.Hinting != "" && !slices.Contains(Hintings, w.Hinting):
-		return fmt.Errorf("expected %s for hinting, found %q", strings.Join(Hintings, ", "), w.Hinting)
+		return fault.Form("expected %s for hinting, found %q", strings.Join(Hintings, ", "), w.Hinting)
 	case w.Contrast < 0 || w.Contrast > 100:
-		return fmt.Errorf("expected a contrast of 0 to 100, found %d", w.Contrast)
+		return fault.Form("expected a contrast of 0 to 100, found %d", w.Contrast)
 	case len([]rune(w.Of)) > maxOf:
-		return fmt.Errorf("expected at most %d characters whose height is meant, found %d", maxOf, len([]rune(w.Of)))
+		return fault.Form("expected at most %d characters whose height is meant, found %d", maxOf, len([]rune(w.Of)))
 	case w.Gap < 0 || w.Gap > maxGap:
-		return fmt.Errorf("expected a gap of 0 to %d pixels, found %d", maxGap, w.Gap)
+		return fault.Form("expected a gap of 0 to %d pixels, found %d", maxGap, w.Gap)
 	}
 	return nil
 }

@@ -8,6 +8,7 @@ import (
 	"strings"
 	"unicode/utf8"
 
+	"notaria/internal/fault"
 	"notaria/internal/lazy"
 )
 
@@ -73,7 +74,7 @@ func ParseCharacters(text string) (Characters, error) {
 		if rest[0] == '"' {
 			end := strings.IndexByte(rest[1:], '"')
 			if end < 0 {
-				return c, fmt.Errorf("expected a second double quote, found %s", rest)
+				return c, fault.Form("expected a second double quote, found %s", rest)
 			}
 			c.Text, rest = c.Text+rest[1:1+end], rest[end+2:]
 			continue

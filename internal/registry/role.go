@@ -2,6 +2,7 @@ package registry
 
 import (
 	"cmp"
+	"errors"
 	"fmt"
 	"math"
 	"path/filepath"
@@ -9,6 +10,7 @@ import (
 	"strconv"
 	"strings"
 
+	"notaria/internal/fault"
 	"notaria/internal/lazy"
 	"notaria/internal/pixel"
 )
@@ -99,7 +101,7 @@ func ParseMissing(s string) (rune, error) {
 	if r := []rune(s); len(r) == 1 {
 		return r[0], nil
 	}
-	return 0, fmt.Errorf("expected none, box, or one character, found %q", s)
+	return 0, fault.Form("expected none, box, or one character, found %q", s)
 }
 
 // validatePixels checks those keys.
@@ -126,8 +128,11 @@ func (r Role) validatePixels(wrong func(expected string, found any, cure string)
 			w.Height, w.Depth = 1, cmp.Or(w.Depth, 1)
 		}
 		if err := w.Check(); err != nil {
-			expected, found, _ := strings.Cut(strings.TrimPrefix(err.Error(), "expected "), ", found ")
-			return wrong(expected, found, "correct it")
+			var e *fault.Error
+			if errors.As(err, &e) {
+				return wrong(e.Expected, e.Found, "correct it")
+			}
+			return err
 		}
 	}
 	return nil

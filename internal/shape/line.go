@@ -1,7 +1,6 @@
 package shape
 
 import (
-	"fmt"
 	"math"
 	"slices"
 	"strings"
@@ -14,6 +13,7 @@ import (
 	"golang.org/x/image/math/fixed"
 	"golang.org/x/text/unicode/bidi"
 
+	"notaria/internal/fault"
 	"notaria/internal/sfnt"
 )
 
@@ -65,7 +65,7 @@ func (f *Face) Lines(text string, how How) ([]Line, error) {
 
 func (f *Face) paragraph(text []rune, how How) (out []Line, err error) {
 	if len(text) > MostCharacters {
-		return nil, fmt.Errorf("expected at most %d characters in a paragraph, found %d", MostCharacters, len(text))
+		return nil, fault.Form("expected at most %d characters in a paragraph, found %d", MostCharacters, len(text))
 	}
 	direction := base(text)
 	if len(text) == 0 {

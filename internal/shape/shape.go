@@ -16,6 +16,7 @@ import (
 	"github.com/go-text/typesetting/font"
 	"github.com/go-text/typesetting/shaping"
 
+	"notaria/internal/fault"
 	"notaria/internal/layout"
 	"notaria/internal/sfnt"
 )
@@ -86,7 +87,7 @@ func New(f *sfnt.Font, coordinates map[string]float64) (face *Face, err error) {
 func guarded(do func() error) (err error) {
 	defer func() {
 		if r := recover(); r != nil {
-			err = fmt.Errorf("expected tables that shape text, found some that do not hold (%v)", r)
+			err = fault.Form("expected tables that shape text, found some that do not hold (%v)", r)
 		}
 	}()
 	return do()
@@ -114,7 +115,7 @@ func (f *Face) tables(from *sfnt.Font) (map[string][]byte, error) {
 		return nil, err
 	}
 	if f.UnitsPerEm = int(head.UnitsPerEm); f.UnitsPerEm < 16 || f.UnitsPerEm > mostUnits {
-		return nil, fmt.Errorf("expected an em of 16 to %d units, found %d", mostUnits, f.UnitsPerEm)
+		return nil, fault.Form("expected an em of 16 to %d units, found %d", mostUnits, f.UnitsPerEm)
 	}
 	f.Ascent, f.Descent, f.LineGap = int(hhea.Ascender), int(hhea.Descender), int(hhea.LineGap)
 	if os2, err := from.OS2(); err == nil {

@@ -2,13 +2,13 @@ package specimen
 
 import (
 	"bytes"
-	"fmt"
 	"image"
 	"image/color"
 	"image/png"
 	"math"
 
 	"notaria/internal/colour"
+	"notaria/internal/fault"
 	"notaria/internal/raster"
 )
 
@@ -54,7 +54,7 @@ func (t *Type) affords(work int, room bool) bool {
 		work = mostSpent + 1
 	}
 	if t.spent += work; t.spent > mostSpent && t.trouble == nil {
-		t.trouble = fmt.Errorf("expected at most %d million steps for a face on a page, found more", mostSpent>>20)
+		t.trouble = fault.Form("expected at most %d million steps for a face on a page, found more", mostSpent>>20)
 	}
 	return t.spent <= mostSpent
 }

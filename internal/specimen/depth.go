@@ -11,6 +11,7 @@ import (
 	"golang.org/x/text/unicode/runenames"
 
 	"notaria/internal/face"
+	"notaria/internal/fault"
 	"notaria/internal/sfnt"
 )
 
@@ -67,7 +68,7 @@ func newSheet(faces []Face, o Options) (*sheet, error) {
 		s.types = append(s.types, t)
 	}
 	if s.main = s.regular(); s.main < 0 {
-		return nil, fmt.Errorf("expected a face that can be drawn, found none among %d", len(faces))
+		return nil, fault.Form("expected a face that can be drawn, found none among %d", len(faces))
 	}
 	return s, nil
 }

@@ -14,6 +14,7 @@ import (
 
 	"golang.org/x/sync/errgroup"
 
+	"notaria/internal/fault"
 	"notaria/internal/sfnt"
 	"notaria/internal/trim"
 )
@@ -134,7 +135,7 @@ func packAll(ctx context.Context, faces []Face, h holding) ([]packing, error) {
 			}
 			out[i] = pack(data, h.characters)
 			if total.Add(int64(len(out[i].data))) > mostEmbedded {
-				return fmt.Errorf("expected fonts of at most %d MiB as WOFF 2 for one page, found more; ask for fewer faces", mostEmbedded>>20)
+				return fault.Form("expected fonts of at most %d MiB as WOFF 2 for one page, found more; ask for fewer faces", mostEmbedded>>20)
 			}
 			return ctx.Err()
 		})
@@ -215,7 +216,7 @@ const fontsHere = "<style>\n@fonts;"
 func withFonts(page []byte, fonts []webFont) ([]byte, error) {
 	before, behind, found := bytes.Cut(page, []byte(fontsHere))
 	if !found {
-		return nil, fmt.Errorf("expected a place for fonts in the page, found none")
+		return nil, fault.Form("expected a place for fonts in the page, found none")
 	}
 	size := len(page) + 128*len(fonts)
 	for _, f := range fonts {

@@ -8,6 +8,7 @@ import (
 	"math"
 	"slices"
 
+	"notaria/internal/fault"
 	"notaria/internal/language"
 	"notaria/internal/sfnt"
 )
@@ -30,10 +31,10 @@ func (t *Type) NewLabel(text string, s Style) (*Label, error) {
 		return nil, err
 	}
 	if m.Ink == nil && len(m.Missing) > 0 {
-		return nil, fmt.Errorf("expected a text that the face can draw, found %q, of which it lacks every letter", text)
+		return nil, fault.Form("expected a text that the face can draw, found %q, of which it lacks every letter", text)
 	}
 	if m.Ink == nil {
-		return nil, fmt.Errorf("expected a text with ink, found %q", text)
+		return nil, fault.Form("expected a text with ink, found %q", text)
 	}
 	edge := int(math.Ceil(s.Outline / 2))
 	ink := image.Rect(m.Ink.Left-edge, m.Ink.Top-edge, m.Ink.Right+edge, m.Ink.Bottom+edge)
@@ -122,7 +123,7 @@ func placed(m Mark) sfnt.Path {
 // flat refuses a label whose glyphs are more than outlines in one colour each.
 func (l *Label) flat() error {
 	if slices.ContainsFunc(l.Marks, func(m Mark) bool { return m.Paint != nil || m.Bitmap != nil }) {
-		return fmt.Errorf("expected glyphs that are outlines in one colour each, found some that are painted or pictures; write a PNG")
+		return fault.Form("expected glyphs that are outlines in one colour each, found some that are painted or pictures; write a PNG")
 	}
 	return nil
 }
@@ -174,7 +175,7 @@ func (l *Label) VectorDrawable() ([]byte, error) {
 		"    android:width=\"%sdp\"\n    android:height=\"%sdp\"\n    android:viewportWidth=\"%s\"\n    android:viewportHeight=\"%s\">\n", number(l.W), number(l.H), number(l.W), number(l.H))
 	for _, x := range l.layers() {
 		if x.blur > 0 {
-			return nil, fmt.Errorf("expected a text without a soft shadow, found one: Android's vector drawables have no blur; write a PNG, or set the shadow's blur to 0")
+			return nil, fault.Form("expected a text without a soft shadow, found one: Android's vector drawables have no blur; write a PNG, or set the shadow's blur to 0")
 		}
 		c := fmt.Sprintf("#%02X%02X%02X%02X", x.colour.A, x.colour.R, x.colour.G, x.colour.B)
 		fmt.Fprintf(&out, "    <path\n        android:fillColor=\"%s\"\n", c)

@@ -13,6 +13,7 @@ import (
 	"strings"
 
 	"notaria/internal/face"
+	"notaria/internal/fault"
 	"notaria/internal/lazy"
 	"notaria/internal/sfnt"
 )
@@ -211,7 +212,7 @@ func FamilyPage(ctx context.Context, faces []Face, o Options) ([]byte, error) {
 		data.Accents = accents
 	}
 	if styles[s.main].Family == "" {
-		return nil, fmt.Errorf("expected a face that can be drawn, found %s, which %s", nameOf(s.face()), strings.TrimPrefix(styles[s.main].Why, "cannot be drawn: "))
+		return nil, fault.Form("expected a face that can be drawn, found %s, which %s", nameOf(s.face()), strings.TrimPrefix(styles[s.main].Why, "cannot be drawn: "))
 	}
 	for _, a := range s.face().Axes[:min(len(s.face().Axes), mostAxes)] {
 		if tagged(a.Tag) {

@@ -2,12 +2,12 @@ package specimen
 
 import (
 	"bytes"
-	"fmt"
 	"image"
 	"image/color"
 	"image/png"
 	"math"
 
+	"notaria/internal/fault"
 	"notaria/internal/raster"
 	"notaria/internal/sfnt"
 )
@@ -19,7 +19,7 @@ const MostPixels = 64 << 20
 func (d *Drawing) Picture(times float64) (*image.NRGBA, error) {
 	w, h := int(math.Ceil(d.W*times)), int(math.Ceil(d.H*times))
 	if w <= 0 || h <= 0 || w > MostPixels/h {
-		return nil, fmt.Errorf("expected a picture of 1 to %d million pixels, found %d x %d", MostPixels>>20, w, h)
+		return nil, fault.Form("expected a picture of 1 to %d million pixels, found %d x %d", MostPixels>>20, w, h)
 	}
 	img := image.NewNRGBA(image.Rect(0, 0, w, h))
 	for i := 0; i < len(img.Pix); i += 4 {

@@ -2,8 +2,8 @@ package subject
 
 import (
 	"context"
-	"fmt"
 
+	"notaria/internal/fault"
 	"notaria/internal/specimen"
 )
 
@@ -31,9 +31,9 @@ func (s Subjects) View(asked string) (string, error) {
 	}
 	switch {
 	case asked == Roles && len(s.Roles) == 0:
-		return "", fmt.Errorf("expected roles for --view roles, found faces; name roles of notaria.toml, or nothing for all of them")
+		return "", fault.Form("expected roles for --view roles, found faces; name roles of notaria.toml, or nothing for all of them")
 	case asked == InDepth && len(families) > 1:
-		return "", fmt.Errorf("expected the faces of one family for --view in-depth, found %d families; name one", len(families))
+		return "", fault.Form("expected the faces of one family for --view in-depth, found %d families; name one", len(families))
 	case asked != "":
 		return asked, nil
 	case len(s.Roles) > 0:

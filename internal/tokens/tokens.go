@@ -12,6 +12,8 @@ import (
 	"slices"
 	"strconv"
 	"strings"
+
+	"notaria/internal/fault"
 )
 
 // A Role is a role as tokens know it. Lengths are in pixels; what a token does not say is nil or empty.
@@ -84,7 +86,7 @@ func Write(roles []Role) ([]byte, error) {
 			var c colour
 			parts, ok := hex(r.Colour)
 			if !ok {
-				return nil, fmt.Errorf("expected a colour such as #0B3D5C for the role %s, found %q", r.Name, r.Colour)
+				return nil, fault.Form("expected a colour such as #0B3D5C for the role %s, found %q", r.Name, r.Colour)
 			}
 			c.Value.Space, c.Value.Alpha, c.Value.Hex = "srgb", round(float64(parts[3])/255), strings.ToLower(r.Colour[:7])
 			for i := range 3 {
@@ -129,7 +131,7 @@ func hex(s string) (out [4]uint8, ok bool) {
 func Read(text []byte) (roles []Role, problems []string, err error) {
 	var tree map[string]any
 	if err := json.Unmarshal(bytes.TrimPrefix(text, []byte("\uFEFF")), &tree); err != nil {
-		return nil, nil, fmt.Errorf("expected JSON, found something else: %w", err)
+		return nil, nil, fault.Form("expected JSON, found something else (%v)", err)
 	}
 	r := reader{root: tree, colours: map[string]string{}}
 	r.group(tree, nil, "", 0)
@@ -142,7 +144,7 @@ func Read(text []byte) (roles []Role, problems []string, err error) {
 	slices.Sort(r.problems)
 	for i := 1; i < len(r.roles); i++ {
 		if r.roles[i].Name == r.roles[i-1].Name {
-			return nil, nil, fmt.Errorf("expected one typography token for each role, found two that become the role %q; rename one", r.roles[i].Name)
+			return nil, nil, fault.Form("expected one typography token for each role, found two that become the role %q; rename one", r.roles[i].Name)
 		}
 	}
 	return r.roles, r.problems, nil
@@ -261,7 +263,7 @@ func (r *reader) role(parts map[string]any) (Role, error) {
 			if n, err := strconv.Atoi(w); err == nil {
 				out.Weight = n
 			} else {
-				return out, fmt.Errorf("expected a fontWeight of 1 to 1000, or a word such as bold, found %q", w)
+				return out, fault.Form("expected a fontWeight of 1 to 1000, or a word such as bold, found %q", w)
 			}
 		}
 	}

@@ -8,6 +8,7 @@ import (
 	"slices"
 
 	"notaria/internal/colour"
+	"notaria/internal/fault"
 	"notaria/internal/layout"
 	"notaria/internal/sfnt"
 )
@@ -26,7 +27,7 @@ var wholeOnly = []string{"EBDT", "SVG ", "morx", "mort"}
 func Characters(f *sfnt.Font, wanted sfnt.Coverage) (map[string][]byte, error) {
 	for _, tag := range wholeOnly {
 		if f.Has(tag) {
-			return nil, fmt.Errorf("expected a font of outlines whose substitutions are in GSUB, found the table %q", tag)
+			return nil, fault.Form("expected a font of outlines whose substitutions are in GSUB, found the table %q", tag)
 		}
 	}
 	before, err := f.PathsIfAny()
@@ -38,7 +39,7 @@ func Characters(f *sfnt.Font, wanted sfnt.Coverage) (map[string][]byte, error) {
 		return nil, err
 	}
 	if len(has) == 0 || has[0].First >= 0xF000 && has[len(has)-1].Last <= 0xF0FF {
-		return nil, fmt.Errorf("expected a font with characters of Unicode, found one of symbols alone")
+		return nil, fault.Form("expected a font with characters of Unicode, found one of symbols alone")
 	}
 	marked := make([]bool, before.Count())
 	kept := func(yield func(rune, int) bool) {
@@ -165,7 +166,7 @@ func same(before *sfnt.Paths, tables map[string][]byte, marked []bool) error {
 		a, errA := before.Outline(g)
 		b, errB := after.Outline(g)
 		if errA == nil && (errB != nil || !slices.Equal(a, b)) {
-			return fmt.Errorf("expected that glyph %d of the trimmed font draws what it drew before, found another outline", g)
+			return fault.Form("expected that glyph %d of the trimmed font draws what it drew before, found another outline", g)
 		}
 	}
 	return nil
