@@ -112,7 +112,7 @@ func (x *acceptor) comments(file string) map[int][][2]string {
 	}
 	said := map[int][][2]string{}
 	x.lines[file] = said
-	text, err := x.p.Dir.Read(file, maxSource)
+	text, err := x.p.Dir.Read(file, mostSource)
 	if err != nil || !bytes.Contains(text, []byte("notaria:")) {
 		return said
 	}
@@ -120,7 +120,7 @@ func (x *acceptor) comments(file string) map[int][][2]string {
 	if l := language.Of(file); l != nil {
 		clean = l.Blank(text)
 	}
-	for _, m := range acceptance.FindAllSubmatchIndex(text, maxAsks) {
+	for _, m := range acceptance.FindAllSubmatchIndex(text, mostAsks) {
 		if clean != nil && clean[m[0]] != ' ' {
 			continue
 		}

@@ -194,7 +194,7 @@ func (a *pass) pinpoint(f *Finding) {
 		return
 	}
 	e := f.Edits[0]
-	raw, err := a.p.Dir.Read(f.File, maxSource)
+	raw, err := a.p.Dir.Read(f.File, mostSource)
 	if err != nil || e.To > len(raw) {
 		return
 	}

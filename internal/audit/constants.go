@@ -51,7 +51,7 @@ func (s *source) keysOf(add func(name string, c constant)) {
 	if !bytes.Contains(s.clean, []byte("x:Key")) {
 		return
 	}
-	for _, m := range keyed.FindAllSubmatchIndex(s.clean, maxAsks) {
+	for _, m := range keyed.FindAllSubmatchIndex(s.clean, mostAsks) {
 		if m[5]-m[4] <= longestValue {
 			add(string(s.clean[m[2]:m[3]]), constant{s.file, m[4], m[5]})
 		}
@@ -230,7 +230,7 @@ func resolve(constants map[string][]constant, r reference, open func(file string
 func (s *source) ownersAt(at int) []string {
 	var out []string
 	depth := 0
-	for i := at; i > max(0, at-maxBraces); i-- {
+	for i := at; i > max(0, at-mostBraces); i-- {
 		switch s.skeleton[i-1] {
 		case '}':
 			depth++

@@ -116,7 +116,7 @@ func (a *pass) strayed(s notary.SitePlan, h platform.Held, f *Finding) {
 		return
 	}
 	text := h.Write(file)
-	raw, err := a.p.Dir.Read(h.Manifest, maxSource)
+	raw, err := a.p.Dir.Read(h.Manifest, mostSource)
 	if text == "" || text == name || err != nil {
 		return
 	}
@@ -155,20 +155,10 @@ func sameTwice(a *pass, report func(Finding)) error {
 func idOf(f platform.Face) string { return cell(f.ID()) }
 
 // shown keeps endless paths short.
-func shown(s string) string {
-	if r := []rune(s); len(r) > 300 {
-		return string(r[:299]) + "…"
-	}
-	return s
-}
+func shown(s string) string { return language.Short(s, 300) }
 
 // cell keeps endless names short.
-func cell(s string) string {
-	if r := []rune(s); len(r) > 60 {
-		return string(r[:59]) + "…"
-	}
-	return s
-}
+func cell(s string) string { return language.Short(s, 60) }
 
 // formOf says whether two files are forms of one: the same name, and another container.
 func formOf(a, b string) bool {
@@ -391,7 +381,7 @@ func noLicence(a *pass, report func(Finding)) error {
 
 // lineOf is the first line of a file that holds a text, 0 if none does.
 func (a *pass) lineOf(file, text string) (line, from, to int) {
-	raw, err := a.p.Dir.Read(file, maxSource)
+	raw, err := a.p.Dir.Read(file, mostSource)
 	if err != nil {
 		return 0, 0, 0
 	}

@@ -15,12 +15,12 @@ import (
 	"notaria/internal/registry"
 )
 
-// maxSource is the largest source file that is looked through, in bytes.
-const maxSource = 4 << 20
+// mostSource is the largest source file that is looked through, in bytes.
+const mostSource = 4 << 20
 
-// maxAsks is how many places of one form are judged in a file: one that people wrote has
+// mostAsks is how many places of one form are judged in a file: one that people wrote has
 // fewer.
-const maxAsks = 2000
+const mostAsks = 2000
 
 // unread is a source file that cannot be read, and an app that it may be of.
 type unread struct {
@@ -56,9 +56,9 @@ func (s *source) place(at int) (line, column int) {
 	return n + 1, at - s.lines[n] + 1
 }
 
-// maxBraces is how far from a name the braces around it are looked for, in bytes: it
+// mostBraces is how far from a name the braces around it are looked for, in bytes: it
 // bounds the work on files that hold nothing but names.
-const maxBraces = 16 << 10
+const mostBraces = 16 << 10
 
 // around is the inside of the braces that a place is in; false if there are none nearby.
 func (s *source) around(at int) (from, to int, ok bool) { return s.between(at, '{', '}') }
@@ -66,13 +66,13 @@ func (s *source) around(at int) (from, to int, ok bool) { return s.between(at, '
 // between is the inside of the brackets that a place is in; false if there are none nearby.
 func (s *source) between(at int, open, shut byte) (from, to int, ok bool) {
 	depth := 0
-	for from = at; from > max(0, at-maxBraces); from-- {
+	for from = at; from > max(0, at-mostBraces); from-- {
 		switch s.skeleton[from-1] {
 		case shut:
 			depth++
 		case open:
 			if depth--; depth < 0 {
-				near := s.skeleton[from-1 : min(len(s.skeleton), at+maxBraces)]
+				near := s.skeleton[from-1 : min(len(s.skeleton), at+mostBraces)]
 				if open == '<' {
 					if n := bytes.IndexByte(near, shut); n > 0 {
 						return from, from - 1 + n, true
@@ -261,7 +261,7 @@ func (a *pass) load(l loaded) loaded {
 		for i := range k.uses {
 			u := &k.uses[i]
 			if _, done := l.found[u.Pattern]; !done && slices.Contains(u.Languages, l.language) {
-				l.found[u.Pattern] = language.Matches(u.Pattern, l.src.clean, maxAsks)
+				l.found[u.Pattern] = language.Matches(u.Pattern, l.src.clean, mostAsks)
 			}
 		}
 	}
@@ -346,7 +346,7 @@ func (a *pass) source(file string, l *language.Language) (*source, error) {
 	if a.p.Tree.IsLink(file) {
 		return nil, nil
 	}
-	text, err := a.p.Dir.Read(file, maxSource)
+	text, err := a.p.Dir.Read(file, mostSource)
 	var large *disk.TooLargeError
 	if errors.As(err, &large) {
 		return nil, nil

@@ -129,7 +129,7 @@ func (s *searching) rest(a *pass) {
 		if ext := path.Ext(file); l == nil && !askingFiles[ext] || platform.IsTest(file) {
 			continue
 		}
-		text, ok := a.p.Tree.Glance(file, maxSource)
+		text, ok := a.p.Tree.Glance(file, mostSource)
 		if ok && !platform.IsGenerated(text) {
 			s.mark(a, s.in(file, l, text, true))
 		}

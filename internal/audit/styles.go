@@ -2,12 +2,10 @@ package audit
 
 import (
 	"bytes"
-	"encoding/binary"
 	"fmt"
 	"path"
 	"slices"
 	"strings"
-	"unicode/utf16"
 	"unicode/utf8"
 
 	"notaria/internal/face"
@@ -213,22 +211,6 @@ var unseen = lazy.Regexp(`(?:\bconsole\s*\.\s*\w+|\b[Ll]og(?:ger)?\s*\.\s*\w+|(?
 var undrawn = map[string]bool{".plist": true, ".csproj": true, ".props": true, ".targets": true, ".gradle": true, ".kts": true, ".cmake": true, "CMakeLists.txt": true, "meson.build": true,
 	"pom.xml": true, "AndroidManifest.xml": true, "package.json": true, "app.json": true}
 
-// plainOf is a text file in UTF-8: Apple's lists of strings are often in UTF-16.
-func plainOf(text []byte) []byte {
-	order := binary.ByteOrder(binary.LittleEndian)
-	switch {
-	case bytes.HasPrefix(text, []byte("\xfe\xff")):
-		order = binary.BigEndian
-	case !bytes.HasPrefix(text, []byte("\xff\xfe")):
-		return text
-	}
-	var units []uint16
-	for i := 2; i+1 < len(text); i += 2 {
-		units = append(units, order.Uint16(text[i:]))
-	}
-	return []byte(string(utf16.Decode(units)))
-}
-
 // widest is how long the lines are that people write, in bytes.
 const widest = 3000
 
@@ -338,8 +320,8 @@ func (a *pass) locales(askers []asker) {
 		if !isLocale(file) || platform.IsTest(file) {
 			continue
 		}
-		text, ok := a.p.Tree.Glance(file, maxSource)
-		if text = plainOf(text); !ok || !hasBeyond(text) {
+		text, ok := a.p.Tree.Glance(file, mostSource)
+		if text = language.FromUTF16(text); !ok || !hasBeyond(text) {
 			continue
 		}
 		src := &source{file: file, text: text, clean: text}

@@ -263,7 +263,7 @@ func (x *tracer) mentions() {
 		if ext := path.Ext(file); l == nil && !askingFiles[ext] && ext != ".md" && ext != ".txt" && ext != ".toml" && ext != ".pbxproj" || file == registry.LedgerName || file == KnownFile {
 			continue
 		}
-		text, ok := x.p.Tree.Glance(file, maxSource)
+		text, ok := x.p.Tree.Glance(file, mostSource)
 		if !ok || !slices.ContainsFunc(names, func(n string) bool { return bytes.Contains(text, []byte(n)) }) {
 			continue
 		}

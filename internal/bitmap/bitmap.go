@@ -317,7 +317,7 @@ func (m Maker) source(what string) (string, []byte, *registry.Role, error) {
 		}
 		defer p.Close()
 		if e, ok := p.Registry.Face(what); ok {
-			data, err := p.Dir.Read(e.File, notary.MaxPixelFile)
+			data, err := p.Dir.Read(e.File, notary.MostPixelFile)
 			return e.File, data, nil, err
 		}
 		if r, ok := p.Registry.Roles[what]; ok {
@@ -326,7 +326,7 @@ func (m Maker) source(what string) (string, []byte, *registry.Role, error) {
 		known := append(append(p.Registry.FaceNames(), p.Registry.RoleNames()...), "a file's path")
 		return "", nil, nil, &fault.Error{File: what, Expected: "a font file, an enrolled face, or a role", Found: "none of them", Cure: "use one of: " + strings.Join(known, ", ")}
 	}
-	if info.Size() > notary.MaxPixelFile {
+	if info.Size() > notary.MostPixelFile {
 		return "", nil, nil, &fault.Error{File: what, Expected: "a font of at most 64 MiB", Found: "a larger file", Cure: "choose another"}
 	}
 	data, err := os.ReadFile(what)

@@ -271,10 +271,10 @@ func (r *runner) stands(st step) (did, can bool) {
 
 // holds says whether a regular file is there with the content of the given SHA-256.
 func (r *runner) holds(name, sum string) bool {
-	got, err := r.dir.Sum(name, maxRead)
+	got, err := r.dir.Sum(name, mostRead)
 	for try := 0; try < mostWaits && busy(err); try++ {
 		time.Sleep(busyWait)
-		got, err = r.dir.Sum(name, maxRead)
+		got, err = r.dir.Sum(name, mostRead)
 	}
 	return err == nil && got == sum
 }
@@ -327,7 +327,7 @@ func (r *runner) discard(name string, st step) error {
 	if name == "" || r.dir.Missing(name) {
 		return nil
 	}
-	got, err := r.dir.Sum(name, maxRead)
+	got, err := r.dir.Sum(name, mostRead)
 	if err != nil {
 		return err
 	}

@@ -151,8 +151,8 @@ func (s *Set) Remove(name string) error {
 	return nil
 }
 
-// maxRead bounds what is read for a diff; fonts and manifests stay far below.
-const maxRead = 256 << 20
+// mostRead bounds what is read for a diff; fonts and manifests stay far below.
+const mostRead = 256 << 20
 
 // Read reads a file of the project as the set leaves it.
 func (s *Set) Read(name string) ([]byte, error) {
@@ -162,7 +162,7 @@ func (s *Set) Read(name string) ([]byte, error) {
 		}
 		return s.Files[i].After, nil
 	}
-	b, err := s.Dir.Read(name, maxRead)
+	b, err := s.Dir.Read(name, mostRead)
 	if err == nil || errors.Is(err, fs.ErrNotExist) {
 		if err := s.See(name, b, err == nil); err != nil {
 			return nil, err
@@ -181,7 +181,7 @@ func (s *Set) Holds(name string, content []byte) (exists, equal bool, err error)
 		}
 		return err == nil, err == nil && bytes.Equal(old, content), err
 	}
-	f, info, err := s.Dir.Regular(name, maxRead)
+	f, info, err := s.Dir.Regular(name, mostRead)
 	if errors.Is(err, fs.ErrNotExist) {
 		return false, false, s.See(name, nil, false)
 	}
@@ -256,7 +256,7 @@ func (s *Set) check() error {
 			return wrong(f.Path, "a file with one name", fmt.Sprintf("one with %d names (hard links), of which only this one would change", disk.Names(info)),
 				"put a copy of it in its place (cp, then mv), then run the command again")
 		}
-		now, err := s.Dir.Sum(f.Path, maxRead)
+		now, err := s.Dir.Sum(f.Path, mostRead)
 		if err != nil {
 			return err
 		}

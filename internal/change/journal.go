@@ -41,7 +41,7 @@ type step struct {
 
 const (
 	journalSchema = "notaria/journal/2"
-	maxJournal    = 64 << 20 // bytes
+	mostJournal   = 64 << 20 // bytes
 )
 
 // Abandoned is the journal that the first versions kept in the project itself. Anybody
@@ -87,7 +87,7 @@ func (h *Hold) drop() error {
 // load reads the journal of an interrupted run, if there is one.
 func load(state *disk.Folder, key string) (j journal, found bool, err error) {
 	name := (&Hold{key: key}).journalFile()
-	b, err := state.Read(name, maxJournal)
+	b, err := state.Read(name, mostJournal)
 	if errors.Is(err, fs.ErrNotExist) {
 		return j, false, nil
 	}

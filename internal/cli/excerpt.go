@@ -12,8 +12,8 @@ import (
 // Bounds of what is shown of a source: the largest file, in bytes, and how much of a line, in
 // characters.
 const (
-	largestShown = 4 << 20
-	widestShown  = 100
+	mostShown   = 4 << 20
+	widestShown = 100
 )
 
 // excerpts shows the lines that findings are about. It keeps one file: findings come in the order of
@@ -49,7 +49,7 @@ func (x *excerpts) of(f audit.Finding) (text, marks string) {
 	}
 	if f.File != x.file {
 		x.file, x.text, x.line, x.at = f.File, nil, 1, 0
-		if b, err := x.p.Dir.Read(f.File, largestShown); err == nil && utf8.Valid(b) {
+		if b, err := x.p.Dir.Read(f.File, mostShown); err == nil && utf8.Valid(b) {
 			x.text = b
 		}
 	}

@@ -57,8 +57,8 @@ With --text it says which of the text's characters each face cannot write; with
 	return c
 }
 
-// maxTextFile bounds the text of --text-file.
-const maxTextFile = 16 << 20
+// mostTextFile bounds the text of --text-file.
+const mostTextFile = 16 << 20
 
 // wantedText is the text to be written, and whether there is one.
 func (o namesOptions) wantedText() (string, bool, error) {
@@ -70,9 +70,9 @@ func (o namesOptions) wantedText() (string, bool, error) {
 		return "", false, fmt.Errorf("%s: expected a text file, found none that can be read: %w", o.textFile, err)
 	}
 	defer f.Close()
-	b, err := io.ReadAll(io.LimitReader(f, maxTextFile+1))
-	if err == nil && len(b) > maxTextFile {
-		err = fmt.Errorf("%s: expected at most %d MiB of text, found more", o.textFile, maxTextFile>>20)
+	b, err := io.ReadAll(io.LimitReader(f, mostTextFile+1))
+	if err == nil && len(b) > mostTextFile {
+		err = fmt.Errorf("%s: expected at most %d MiB of text, found more", o.textFile, mostTextFile>>20)
 	}
 	if err == nil && !utf8.Valid(b) {
 		err = fmt.Errorf("%s: expected text in UTF-8, found other bytes; save it as UTF-8", o.textFile)

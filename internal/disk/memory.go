@@ -31,7 +31,7 @@ type kept struct {
 // Bounds of what is kept: of all bytes, of one file's, of the answers, and of open folders.
 const (
 	mostKept      = 64 << 20
-	largestKept   = 8 << 20
+	mostKeptOfOne = 8 << 20
 	mostAnswers   = 500_000
 	mostOpenRoots = 128
 )
@@ -87,7 +87,7 @@ func (f *Folder) Read(name string, most int64) ([]byte, error) {
 		return k.text, k.err
 	}
 	text, err := f.Fresh(name, most)
-	if err == nil && len(text) <= largestKept || errors.Is(err, fs.ErrNotExist) {
+	if err == nil && len(text) <= mostKeptOfOne || errors.Is(err, fs.ErrNotExist) {
 		m.keep(name, kept{text: slices.Clip(text), err: err})
 	}
 	return text, err

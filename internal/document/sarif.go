@@ -145,15 +145,15 @@ type lineReader struct {
 	lines []string
 }
 
-// largestRead is the largest file that columns are counted in, in bytes.
-const largestRead = 4 << 20
+// mostRead is the largest file that columns are counted in, in bytes.
+const mostRead = 4 << 20
 
 // column turns a 1-based column in bytes into one in UTF-16 code units; it is the same where the line
 // cannot be read.
 func (r *lineReader) column(file string, line, column int) int {
 	if file != r.file {
 		r.file, r.lines = file, nil
-		if text, err := r.p.Dir.Read(file, largestRead); err == nil {
+		if text, err := r.p.Dir.Read(file, mostRead); err == nil {
 			r.lines = strings.Split(string(text), "\n")
 		}
 	}

@@ -87,7 +87,7 @@ func countIn(c sfnt.Coverage, table *unicode.RangeTable) int {
 }
 
 // Languages of name records: Windows language identifiers and Macintosh
-// language codes (spec: name, "Windows language IDs", "Macintosh language IDs").
+// languageOf codes (spec: name, "Windows language IDs", "Macintosh language IDs").
 var (
 	windowsLanguages = map[uint16]string{
 		0x0409: "en-US", 0x0809: "en-GB", 0x0c09: "en-AU", 0x1009: "en-CA", 0x0407: "de-DE", 0x040c: "fr-FR",
@@ -104,8 +104,8 @@ var (
 	}
 )
 
-// language returns a record's language as a BCP 47 tag, or its number.
-func language(r sfnt.NameRecord) string {
+// languageOf returns a record's language as a BCP 47 tag, or its number.
+func languageOf(r sfnt.NameRecord) string {
 	table := map[uint16]map[uint16]string{sfnt.PlatformWindows: windowsLanguages, sfnt.PlatformMac: macLanguages}[r.Platform]
 	if tag, ok := table[r.Language]; ok {
 		return tag

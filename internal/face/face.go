@@ -14,6 +14,7 @@ import (
 	"slices"
 	"strings"
 
+	"notaria/internal/language"
 	"notaria/internal/sfnt"
 )
 
@@ -147,7 +148,7 @@ func Read(font *sfnt.Font, opt Options) (Face, []Problem, error) {
 	if opt.Records {
 		f.takeTexts(names)
 		for _, r := range names {
-			f.Names = append(f.Names, Name{int(r.ID), int(r.Platform), language(r), sfnt.Clean(r.Text())})
+			f.Names = append(f.Names, Name{int(r.ID), int(r.Platform), languageOf(r), sfnt.Clean(r.Text())})
 		}
 	}
 	return f, append(problems, f.nameProblems(names)...), nil
@@ -324,12 +325,7 @@ func (f *Face) takeVariations(font *sfnt.Font, names sfnt.Names) error {
 }
 
 // Short cuts a name that would drown a message.
-func Short(s string) string {
-	if r := []rune(s); len(r) > 80 {
-		return string(r[:79]) + "…"
-	}
-	return s
-}
+func Short(s string) string { return language.Short(s, 80) }
 
 // ID is the face's key in a project: its PostScript name, or its full name for
 // fonts that have none.

@@ -9,8 +9,8 @@ import (
 	"notaria/internal/sfnt"
 )
 
-// maxPostScript is the length that the spec allows name ID 6, in characters.
-const maxPostScript = 63
+// mostPostScript is the length that the spec allows name ID 6, in characters.
+const mostPostScript = 63
 
 // mend is the cure that the registry offers for names which do not work.
 const mend = "; notaria enrol --mend-names takes a copy that is called "
@@ -59,8 +59,8 @@ func IllegalPostScript(s string) string {
 			return fmt.Sprintf("holds %q, which the format forbids", r)
 		}
 	}
-	if len(s) > maxPostScript {
-		return fmt.Sprintf("has %d characters; %d are allowed", len(s), maxPostScript)
+	if len(s) > mostPostScript {
+		return fmt.Sprintf("has %d characters; %d are allowed", len(s), mostPostScript)
 	}
 	return ""
 }
@@ -79,8 +79,8 @@ func MendedName(f Face) string {
 	if style == "" {
 		style = "Regular"
 	}
-	style = style[:min(len(style), maxPostScript/2)]
-	return family[:min(len(family), maxPostScript-1-len(style))] + "-" + style
+	style = style[:min(len(style), mostPostScript/2)]
+	return family[:min(len(family), mostPostScript-1-len(style))] + "-" + style
 }
 
 // alphanumeric keeps ASCII letters and digits, with accents taken off nothing:
@@ -108,23 +108,11 @@ func instanceName(names sfnt.Names, family, instance string) string {
 	return prefix + "-" + instance
 }
 
-// weightWords are what styles are called by weight, the longer words first.
-var weightWords = []struct {
-	word   string
-	weight int
-}{
-	{"extralight", 200}, {"ultralight", 200}, {"semibold", 600}, {"demibold", 600}, {"extrabold", 800}, {"ultrabold", 800}, {"semilight", 350}, {"demilight", 350},
-	{"extrablack", 950}, {"ultrablack", 950}, {"thin", 100}, {"hairline", 100}, {"light", 300}, {"medium", 500}, {"demi", 600}, {"bold", 700}, {"black", 900}, {"heavy", 900},
-}
-
-// joinWords makes "Extra Bold" and "Extra-Bold" one word.
-var joinWords = strings.NewReplacer(" ", "", "-", "")
-
 // saidWeight is the weight that a style's name says, 0 if it says none.
 func saidWeight(style string) int {
-	low := strings.ToLower(joinWords.Replace(style))
+	low := strings.ToLower(joined.Replace(style))
 	for _, w := range weightWords {
-		if strings.Contains(low, w.word) {
+		if w.weight != 400 && strings.Contains(low, w.word) { // "Roman Bold" is bold
 			return w.weight
 		}
 	}

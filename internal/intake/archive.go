@@ -84,9 +84,9 @@ func notZip(err error) error {
 	return &RefusedError{"bad-archive", "a zip archive", "a file of another kind, or an incomplete one (" + err.Error() + ")", "download it again"}
 }
 
-// maxDirectory bounds what is read of a zip archive's directory, in bytes: what the reader
+// mostDirectory bounds what is read of a zip archive's directory, in bytes: what the reader
 // makes of it takes several times as much.
-const maxDirectory = 8 << 20
+const mostDirectory = 8 << 20
 
 // An archiveFile is a zip archive on the disk. Its directory is read once; the file is
 // open while any entry of it is being read, so that any number of archives can wait.
@@ -97,12 +97,12 @@ type archiveFile struct {
 	file  *os.File
 	users int
 	info  fs.FileInfo // as it was when the directory was read
-	left  int64       // of maxDirectory; negative when the directory has been read
+	left  int64       // of mostDirectory; negative when the directory has been read
 }
 
 // directory reads the directory of the open file.
 func (a *archiveFile) directory() (*zip.Reader, error) {
-	a.left = maxDirectory
+	a.left = mostDirectory
 	z, err := zip.NewReader(a, a.info.Size())
 	a.left = -1
 	return z, err
@@ -144,7 +144,7 @@ func (a *archiveFile) ReadAt(b []byte, at int64) (int, error) {
 	if a.left >= 0 {
 		if a.left -= int64(len(b)); a.left < 0 {
 			a.left = 0
-			return 0, fmt.Errorf("a directory of more than %d MiB", maxDirectory>>20)
+			return 0, fmt.Errorf("a directory of more than %d MiB", mostDirectory>>20)
 		}
 	}
 	a.mu.Lock()
@@ -165,8 +165,8 @@ type both struct {
 func (b both) Close() error { return errors.Join(b.ReadCloser.Close(), b.archive.Close()) }
 
 func (s *shelf) zip(z *zip.Reader, open func(int) opener) ([]source, error) {
-	if len(z.File) > maxEntries {
-		return nil, &RefusedError{"too-many", fmt.Sprintf("at most %d entries", maxEntries), fmt.Sprint(len(z.File)), "unpack it, and name the folder that holds the fonts"}
+	if len(z.File) > mostEntries {
+		return nil, &RefusedError{"too-many", fmt.Sprintf("at most %d entries", mostEntries), fmt.Sprint(len(z.File)), "unpack it, and name the folder that holds the fonts"}
 	}
 	if err := s.overlaps(z); err != nil {
 		return nil, err
@@ -238,7 +238,7 @@ func (s *shelf) tar(r io.Reader, size int64) ([]source, error) {
 			return nil, bad(err)
 		}
 		defer z.Close()
-		r = io.LimitReader(z, maxUnpacked+1)
+		r = io.LimitReader(z, mostUnpacked+1)
 	}
 	var out []source
 	t := tar.NewReader(r)
@@ -250,11 +250,11 @@ func (s *shelf) tar(r io.Reader, size int64) ([]source, error) {
 		if err != nil {
 			return nil, bad(err)
 		}
-		if s.total > ratioFloor && s.total/maxRatio > size {
-			return nil, &RefusedError{"zip-bomb", fmt.Sprintf("an archive packed at most %d to 1", maxRatio), fmt.Sprintf("%d bytes out of %d", s.total, size), "do not trust this archive"}
+		if s.total > ratioFloor && s.total/mostRatio > size {
+			return nil, &RefusedError{"zip-bomb", fmt.Sprintf("an archive packed at most %d to 1", mostRatio), fmt.Sprintf("%d bytes out of %d", s.total, size), "do not trust this archive"}
 		}
-		if n > maxEntries {
-			return nil, &RefusedError{"too-many", fmt.Sprintf("at most %d entries", maxEntries), "more", "unpack it, and name the folder that holds the fonts"}
+		if n > mostEntries {
+			return nil, &RefusedError{"too-many", fmt.Sprintf("at most %d entries", mostEntries), "more", "unpack it, and name the folder that holds the fonts"}
 		}
 		name := entryName(e.Name)
 		if err := s.checkEntry(name, e.Size, size); err != nil {
@@ -263,7 +263,7 @@ func (s *shelf) tar(r io.Reader, size int64) ([]source, error) {
 		if e.Typeflag != tar.TypeReg || !s.wanted(name) {
 			continue
 		}
-		b, err := io.ReadAll(io.LimitReader(t, maxFontBytes+1))
+		b, err := io.ReadAll(io.LimitReader(t, mostFontBytes+1))
 		if err != nil {
 			return nil, bad(err)
 		}
@@ -293,12 +293,12 @@ func (s *shelf) checkEntry(name string, size, packed int64) error {
 		return &RefusedError{"path-outside", "an archive whose files stay inside it",
 			fmt.Sprintf("an entry that points elsewhere: %q", name), "do not trust this archive; download it from its maker"}
 	}
-	if size > ratioFloor && size/maxRatio > packed {
-		return &RefusedError{"zip-bomb", fmt.Sprintf("files packed at most %d to 1", maxRatio),
+	if size > ratioFloor && size/mostRatio > packed {
+		return &RefusedError{"zip-bomb", fmt.Sprintf("files packed at most %d to 1", mostRatio),
 			fmt.Sprintf("%q: %d bytes out of %d", name, size, packed), "do not trust this archive"}
 	}
-	if s.total += size; size < 0 || s.total > maxUnpacked {
-		return &RefusedError{"too-big", fmt.Sprintf("at most %d MiB unpacked", maxUnpacked>>20), "more", "unpack it, and name the folder that holds the fonts"}
+	if s.total += size; size < 0 || s.total > mostUnpacked {
+		return &RefusedError{"too-big", fmt.Sprintf("at most %d MiB unpacked", mostUnpacked>>20), "more", "unpack it, and name the folder that holds the fonts"}
 	}
 	return nil
 }
@@ -341,7 +341,7 @@ func (s *shelf) nested(src source) ([]source, error) {
 		s.haul.problem(src.shown, &RefusedError{"nested", "archives at most one inside the other", "a third", "unpack it, and name what is inside"})
 		return nil, nil
 	}
-	b, err := src.entry.read(maxNested, src.size)
+	b, err := src.entry.read(mostNested, src.size)
 	if err != nil {
 		s.haul.problem(src.shown, err)
 		return nil, nil

@@ -35,14 +35,14 @@ import (
 
 // Limits on what is taken in.
 const (
-	maxFontBytes = 64 << 20 // one font file
-	maxFiles     = 50_000   // files looked at in one go
-	maxEntries   = 20_000   // entries of one archive
-	maxUnpacked  = 512 << 20
-	maxNested    = 64 << 20 // an archive inside an archive
-	maxRatio     = 200      // unpacked to packed; fonts pack at 2 to 4
-	ratioFloor   = 1 << 20
-	MaxText      = 1 << 20 // a licence text
+	mostFontBytes = 64 << 20 // one font file
+	mostFiles     = 50_000   // files looked at in one go
+	mostEntries   = 20_000   // entries of one archive
+	mostUnpacked  = 512 << 20
+	mostNested    = 64 << 20 // an archive inside an archive
+	mostRatio     = 200      // unpacked to packed; fonts pack at 2 to 4
+	ratioFloor    = 1 << 20
+	MostText      = 1 << 20 // a licence text
 )
 
 // Options say what to read of each face.
@@ -67,7 +67,7 @@ type Text struct {
 }
 
 // Read returns the bytes of the whole font file, as it was found.
-func (f Found) Read() ([]byte, error) { return f.src.bytes(maxFontBytes) }
+func (f Found) Read() ([]byte, error) { return f.src.bytes(mostFontBytes) }
 
 // Plain returns the face as the plain font file that apps take: a web font
 // unpacked, a face of a collection on its own, any other file as it is. Outlines
@@ -96,7 +96,7 @@ func (f Found) Plain() ([]byte, error) {
 }
 
 // Read returns the text's bytes.
-func (t Text) Read() ([]byte, error) { return t.src.bytes(MaxText) }
+func (t Text) Read() ([]byte, error) { return t.src.bytes(MostText) }
 
 // BaseName is the file's own name, without folders.
 func (f Found) BaseName() string { return f.src.name }
@@ -155,8 +155,8 @@ func Gather(ctx context.Context, paths []string, opt Options) (Haul, error) {
 		if err != nil {
 			h.problem(p, err)
 		}
-		if fonts = append(fonts, found...); len(fonts) > maxFiles {
-			return h, fault.Form("%s: expected at most %d font files in one go, found more; name fewer folders", p, maxFiles)
+		if fonts = append(fonts, found...); len(fonts) > mostFiles {
+			return h, fault.Form("%s: expected at most %d font files in one go, found more; name fewer folders", p, mostFiles)
 		}
 	}
 	type read struct {
@@ -285,8 +285,8 @@ func (h *Haul) scanFolder(root string) ([]source, error) {
 			h.problem(path, err)
 			return nil
 		}
-		if seen++; seen > maxFiles*4 {
-			return &RefusedError{"too-many", fmt.Sprintf("at most %d files", maxFiles*4), "more", "name the folder that holds the fonts"}
+		if seen++; seen > mostFiles*4 {
+			return &RefusedError{"too-many", fmt.Sprintf("at most %d files", mostFiles*4), "more", "name the folder that holds the fonts"}
 		}
 		if path != root && isJunk(d.Name()) {
 			h.Junk++
@@ -429,7 +429,7 @@ func sum(r io.ReaderAt, size int64) (string, error) {
 // open returns random access to the source's bytes.
 func (s source) open() (io.ReaderAt, int64, func(), error) {
 	if s.entry != nil {
-		b, err := s.entry.read(maxFontBytes, s.size)
+		b, err := s.entry.read(mostFontBytes, s.size)
 		if err != nil {
 			return nil, 0, nil, err
 		}
@@ -444,9 +444,9 @@ func (s source) open() (io.ReaderAt, int64, func(), error) {
 	if err != nil {
 		return nil, 0, nil, err
 	}
-	if info.Size() > maxFontBytes {
+	if info.Size() > mostFontBytes {
 		f.Close()
-		return nil, 0, nil, &RefusedError{"too-big", fmt.Sprintf("at most %d MiB", maxFontBytes>>20), fmt.Sprintf("%d bytes", info.Size()), "no app should carry so large a font; take a smaller edition"}
+		return nil, 0, nil, &RefusedError{"too-big", fmt.Sprintf("at most %d MiB", mostFontBytes>>20), fmt.Sprintf("%d bytes", info.Size()), "no app should carry so large a font; take a smaller edition"}
 	}
 	return f, info.Size(), func() { f.Close() }, nil
 }

@@ -17,9 +17,7 @@ func (l *Language) Comment(s string) string {
 			s = strings.ReplaceAll(s, mark, mark[:1]+" "+mark[1:])
 		}
 	}
-	if r := []rune(s); len(r) > mostComment {
-		s = string(r[:mostComment-1]) + "…"
-	}
+	s = Short(s, mostComment)
 	if l.markup {
 		s = EscapeXML(s)
 	}

@@ -32,9 +32,9 @@ type quote struct {
 	inner       string // begins code inside, up to the bracket that closes it
 }
 
-// maxDepth is how deep code may nest in strings and elements; what is deeper is taken
+// mostDepth is how deep code may nest in strings and elements; what is deeper is taken
 // as code.
-const maxDepth = 48
+const mostDepth = 48
 
 // lexer walks a source once.
 type lexer struct {
@@ -146,7 +146,7 @@ func (x *lexer) code(at int, closing byte) int {
 				at, last = to, '"'
 				continue
 			}
-		case c == '<' && x.elements && x.depth < maxDepth && x.begins(at+1) && x.valueCanFollow(last, word, at):
+		case c == '<' && x.elements && x.depth < mostDepth && x.begins(at+1) && x.valueCanFollow(last, word, at):
 			at, last = x.element(at), '"'
 			continue
 		case c == opening && closing != 0:
@@ -275,7 +275,7 @@ func (x *lexer) string(from, in int, q quote, hashes string) int {
 			return i
 		case c == '{' && inner == "{" && x.has(i, "{{"):
 			i += 2
-		case inner != "" && c == inner[0] && x.depth < maxDepth && x.has(i, inner):
+		case inner != "" && c == inner[0] && x.depth < mostDepth && x.has(i, inner):
 			x.add(String, piece, i+len(inner))
 			x.depth++
 			end := x.code(i+len(inner), closer(inner))
@@ -376,7 +376,7 @@ func (x *lexer) element(at int) int {
 				break
 			}
 			return at + i + 1
-		case x.begins(at+1) && x.depth < maxDepth:
+		case x.begins(at+1) && x.depth < mostDepth:
 			at = x.element(at)
 		default:
 			at++

@@ -1,9 +1,12 @@
 package language
 
 import (
+	"bytes"
+	"encoding/binary"
 	"encoding/json"
 	"fmt"
 	"strings"
+	"unicode/utf16"
 
 	"notaria/internal/lazy"
 )
@@ -94,6 +97,23 @@ func UTF16Escape(r rune) string {
 		return fmt.Sprintf(`\u%04X\u%04X`, 0xd800+(r>>10), 0xdc00+(r&0x3ff))
 	}
 	return fmt.Sprintf(`\u%04X`, r)
+}
+
+// FromUTF16 is a text in UTF-8, where it begins with the mark of UTF-16, as Apple's lists of strings often do; other
+// text stays.
+func FromUTF16(text []byte) []byte {
+	order := binary.ByteOrder(binary.LittleEndian)
+	switch {
+	case bytes.HasPrefix(text, []byte("\xfe\xff")):
+		order = binary.BigEndian
+	case !bytes.HasPrefix(text, []byte("\xff\xfe")):
+		return text
+	}
+	units := make([]uint16, 0, len(text)/2)
+	for i := 2; i+1 < len(text); i += 2 {
+		units = append(units, order.Uint16(text[i:]))
+	}
+	return []byte(string(utf16.Decode(units)))
 }
 
 // EscapeXML makes text safe between tags; line ends are written as numbers, so that text

@@ -7,9 +7,9 @@ import (
 	"unicode"
 )
 
-// maxWord keeps identifiers made of absurd names within what compilers and file
+// mostWord keeps identifiers made of absurd names within what compilers and file
 // systems take.
-const maxWord = 60
+const mostWord = 60
 
 // Words cuts a name into lower-case ASCII words: at everything that is neither
 // letter nor digit, and where a small letter meets a capital. Accents and other
@@ -31,7 +31,7 @@ func Words(name string) []string {
 			flush()
 		}
 		if ok {
-			if size++; size > maxWord {
+			if size++; size > mostWord {
 				break
 			}
 			word.WriteRune(unicode.ToLower(r))
@@ -84,6 +84,17 @@ func Unique(names []string) []string {
 
 // Number writes a size without needless digits: 17, 15.5.
 func Number(f float64) string { return strconv.FormatFloat(f, 'f', -1, 64) }
+
+// Short cuts a text that is longer than most characters, and says so with an ellipsis.
+func Short(s string, most int) string {
+	if len(s) <= most {
+		return s
+	}
+	if r := []rune(s); len(r) > most {
+		return string(r[:most-1]) + "…"
+	}
+	return s
+}
 
 // Quoted writes a string literal between two quotes q, as C-like languages do: a
 // backslash before the quote, itself and the signs of also; everything that is

@@ -30,8 +30,8 @@ type pairSubtable struct {
 
 // Bounds of what is looked through in a face.
 const (
-	maxKernLookups   = 64
-	maxKernSubtables = 512
+	mostKernLookups   = 64
+	mostKernSubtables = 512
 )
 
 // NewKerning reads what pairs need; nil for a face without.
@@ -56,19 +56,19 @@ func NewKerning(f *sfnt.Font) *Kerning {
 // face has several scripts' pairs in one lookup, apart, or in each script again.
 func (k *Kerning) readGPOS(b []byte) {
 	features, all := sfnt.From(b, sfnt.Word(b, 6)), sfnt.From(b, sfnt.Word(b, 8))
-	left := maxKernSubtables
+	left := mostKernSubtables
 	for _, script := range scriptsOf(b) {
 		var lookups []int
 		for _, i := range kernFeatures(script, features) {
 			f := sfnt.From(features, sfnt.Word(features, 2+6*i+4))
-			for n := range min(sfnt.Word(f, 2), maxKernLookups) {
+			for n := range min(sfnt.Word(f, 2), mostKernLookups) {
 				lookups = append(lookups, sfnt.Word(f, 4+2*n))
 			}
 		}
 		slices.Sort(lookups)
 		var list pairLookups
 		for _, i := range slices.Compact(lookups) {
-			if i >= sfnt.Word(all, 0) || len(list) >= maxKernLookups {
+			if i >= sfnt.Word(all, 0) || len(list) >= mostKernLookups {
 				continue
 			}
 			if subs := pairSubtables(sfnt.From(all, sfnt.Word(all, 2+2*i)), &left); len(subs) > 0 {
@@ -85,7 +85,7 @@ func (k *Kerning) readGPOS(b []byte) {
 func scriptsOf(b []byte) [][]byte {
 	scripts := sfnt.From(b, sfnt.Word(b, 4))
 	var first, second, others [][]byte
-	for i := range min(sfnt.Word(scripts, 0), maxKernLookups) {
+	for i := range min(sfnt.Word(scripts, 0), mostKernLookups) {
 		name, script := sfnt.From(scripts, 2+6*i), sfnt.From(scripts, sfnt.Word(scripts, 2+6*i+4))
 		switch {
 		case len(name) < 6:
@@ -108,7 +108,7 @@ func kernFeatures(script, features []byte) []int {
 	}
 	system := sfnt.From(script, at)
 	var out []int
-	for n := range min(sfnt.Word(system, 4), maxKernSubtables) {
+	for n := range min(sfnt.Word(system, 4), mostKernSubtables) {
 		f := sfnt.Word(system, 6+2*n)
 		if name := sfnt.From(features, 2+6*f); f < sfnt.Word(features, 0) && len(name) >= 4 && string(name[:4]) == "kern" {
 			out = append(out, f)
@@ -283,7 +283,7 @@ func (k *Kerning) readKern(b []byte) {
 		return // Apple's form has another head
 	}
 	at := 4
-	for range min(sfnt.Word(b, 2), maxKernLookups) {
+	for range min(sfnt.Word(b, 2), mostKernLookups) {
 		if len(b) < at+14 {
 			return
 		}

@@ -29,7 +29,7 @@ func (p *Project) ours(w registry.Written, content []byte) bool {
 	if _, err := open(content); err == nil {
 		return true
 	}
-	return len(w.Owners) == 0 && path.Dir(w.Path) == p.OriginalsFolder() && len(content) <= intake.MaxText &&
+	return len(w.Owners) == 0 && path.Dir(w.Path) == p.OriginalsFolder() && len(content) <= intake.MostText &&
 		intake.IsLicence(w.Path[strings.LastIndexByte(w.Path, '-')+1:])
 }
 

@@ -197,8 +197,7 @@ func word(s string) string {
 // plainStyle names an ordinary style by its numbers, for fonts that call their
 // regular style Book or Roman.
 func plainStyle(f face.Face) string {
-	names := map[int]string{100: "thin", 200: "extralight", 300: "light", 400: "regular", 500: "medium", 600: "semibold", 700: "bold", 800: "extrabold", 900: "black"}
-	s := names[f.Weight]
+	s := face.WeightWord(f.Weight)
 	switch {
 	case f.Slant == face.Upright || s == "":
 		return s

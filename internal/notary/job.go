@@ -356,7 +356,7 @@ func (p *Project) Original(id string) (face.Face, []byte, error) {
 	if err != nil {
 		return face.Face{}, nil, err
 	}
-	data, err := p.Dir.Read(f.File, maxFont)
+	data, err := p.Dir.Read(f.File, mostFont)
 	if err != nil {
 		return face.Face{}, nil, err
 	}

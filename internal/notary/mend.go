@@ -4,11 +4,12 @@ import (
 	"context"
 	"errors"
 	"io/fs"
+	"maps"
 	"slices"
-	"sort"
 
 	"notaria/internal/change"
 	"notaria/internal/edit"
+	"notaria/internal/edit/splice"
 	"notaria/internal/fault"
 	"notaria/internal/platform"
 )
@@ -41,37 +42,35 @@ func (p *Project) Mend(ctx context.Context, cures []platform.Mending, plan *Plan
 	return p.changes(ctx, set, plan, Options{})
 }
 
-// exchange carries out edits. Two of the same place, or that overlap, are one: the first.
+// exchange carries out edits. The same one twice is one; of those that overlap none is made, for one of two flaws that
+// are about the same bytes is not what it seems, and both stay findings.
 func exchange(set *change.Set, edits []platform.Edit) error {
-	edits = slices.Clone(edits)
-	sort.SliceStable(edits, func(i, j int) bool {
-		x, y := edits[i], edits[j]
-		return x.File < y.File || x.File == y.File && x.From < y.From
-	})
-	for len(edits) > 0 {
-		n := 1
-		for n < len(edits) && edits[n].File == edits[0].File {
-			n++
+	of := map[string][]platform.Edit{}
+	for _, e := range edits {
+		if !slices.Contains(of[e.File], e) {
+			of[e.File] = append(of[e.File], e)
 		}
-		of := edits[:n]
-		edits = edits[n:]
-		text, err := set.Read(of[0].File)
+	}
+	for _, file := range slices.Sorted(maps.Keys(of)) {
+		text, err := set.Read(file)
 		if errors.Is(err, fs.ErrNotExist) {
 			continue
 		}
 		if err != nil {
 			return err
 		}
-		var out []byte
-		at := 0
-		for _, e := range of {
-			if e.From < at || e.To < e.From || e.To > len(text) || string(text[e.From:e.To]) != e.Old {
-				continue
+		var list []splice.Edit
+		for i, e := range of[file] {
+			overlaps := slices.ContainsFunc(of[file], func(o platform.Edit) bool { return o != e && o.From < e.To && e.From < o.To })
+			if is := e.To >= e.From && e.To <= len(text) && string(text[e.From:e.To]) == e.Old; is && !overlaps {
+				list = append(list, of[file][i].Edit)
 			}
-			out = append(append(out, text[at:e.From]...), e.Text...)
-			at = e.To
 		}
-		if err := set.Write(of[0].File, append(out, text[at:]...)); err != nil {
+		after, err := splice.Apply(text, list)
+		if err == nil {
+			err = set.Write(file, after)
+		}
+		if err != nil {
 			return err
 		}
 	}

@@ -23,12 +23,12 @@ import (
 	"notaria/internal/registry"
 )
 
-// MaxPixelFile is the largest file that pixels are made of, in bytes, also unpacked.
-const MaxPixelFile = 64 << 20
+// MostPixelFile is the largest file that pixels are made of, in bytes, also unpacked.
+const MostPixelFile = 64 << 20
 
-// maxDrawn is how many pixels all roles have at most, each wish counted once: far beyond what any
+// mostDrawn is how many pixels all roles have at most, each wish counted once: far beyond what any
 // display's flash holds.
-const maxDrawn = 1 << 22
+const mostDrawn = 1 << 22
 
 // pixels is a role as a bitmap font. The same wish is drawn once in a run, and only if somebody asks for
 // its pictures: which characters it has is known without.
@@ -51,8 +51,8 @@ func (p *Project) pixels(r platform.Role, characters []rune) (platform.Bitmap, e
 		for _, g := range f.Glyphs {
 			p.pixelsDrawn += len(g.Pix)
 		}
-		if p.pixelsDrawn > maxDrawn {
-			return nil, &fault.Error{File: registry.FileName, Expected: fmt.Sprintf("pixel fonts of at most %d million pixels in all", maxDrawn>>20), Found: "more", Cure: "choose fewer characters, or smaller heights, for the roles of displays"}
+		if p.pixelsDrawn > mostDrawn {
+			return nil, &fault.Error{File: registry.FileName, Expected: fmt.Sprintf("pixel fonts of at most %d million pixels in all", mostDrawn>>20), Found: "more", Cure: "choose fewer characters, or smaller heights, for the roles of displays"}
 		}
 		return f, nil
 	})
@@ -201,7 +201,7 @@ func (p *Project) ReadBitmap(name string) (*pixel.Font, error) {
 func (p *Project) readBitmap(name string) (*pixel.Font, string, error) {
 	sum := sha256.New()
 	read := func(name string) ([]byte, error) {
-		data, err := p.Dir.Read(name, MaxPixelFile)
+		data, err := p.Dir.Read(name, MostPixelFile)
 		sum.Write(data)
 		return data, err
 	}
@@ -266,8 +266,8 @@ func unpacked(data []byte) ([]byte, error) {
 	if err != nil {
 		return nil, err
 	}
-	out, err := io.ReadAll(io.LimitReader(r, MaxPixelFile+1))
-	if err == nil && len(out) > MaxPixelFile {
+	out, err := io.ReadAll(io.LimitReader(r, MostPixelFile+1))
+	if err == nil && len(out) > MostPixelFile {
 		err = fmt.Errorf("more than 64 MiB when it is unpacked")
 	}
 	return out, err

@@ -172,7 +172,7 @@ func Look(root string, targets []platform.Platform) (*Project, error) {
 // loaded: what was found out of the rest may be half of before and half of after.
 func (p *Project) Changed() bool {
 	for name, was := range p.loaded {
-		text, err := p.Dir.Fresh(name, maxProject)
+		text, err := p.Dir.Fresh(name, mostProject)
 		if sum := change.Sum(text); err != nil && !errors.Is(err, fs.ErrNotExist) || sum != was {
 			return true
 		}
@@ -215,7 +215,7 @@ func load(dir *disk.Folder, targets []platform.Platform) (*Project, error) {
 	dir.Remember()
 	set := p.set()
 	p.begun = set
-	for name, most := range map[string]int64{registry.FileName: maxManifest, registry.LedgerName: maxProject} {
+	for name, most := range map[string]int64{registry.FileName: mostManifest, registry.LedgerName: mostProject} {
 		r, _, err := dir.Regular(name, most)
 		if err == nil {
 			r.Close()
@@ -311,8 +311,8 @@ func (p *Project) Face(name string) (platform.Face, error) {
 	return out, nil
 }
 
-// maxFont is how large a font file of a project may be, in bytes.
-const maxFont = 64 << 20
+// mostFont is how large a font file of a project may be, in bytes.
+const mostFont = 64 << 20
 
 func (p *Project) readOriginal(name string) (f face.Face, err error) {
 	err = p.font(name, func(file *sfnt.File, size int64) error {
@@ -329,13 +329,13 @@ func (p *Project) font(name string, look func(file *sfnt.File, size int64) error
 	var in io.ReaderAt
 	var size int64
 	if slices.ContainsFunc(p.Registry.Faces, func(e registry.Face) bool { return e.File == name }) {
-		b, err := p.Dir.Read(name, maxFont)
+		b, err := p.Dir.Read(name, mostFont)
 		if err != nil {
 			return err
 		}
 		in, size = bytes.NewReader(b), int64(len(b))
 	} else {
-		r, info, err := p.Dir.Regular(name, maxFont)
+		r, info, err := p.Dir.Regular(name, mostFont)
 		if err != nil {
 			return err
 		}

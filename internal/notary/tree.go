@@ -18,10 +18,10 @@ import (
 )
 
 const (
-	maxTreeFiles = 400_000
-	maxManifest  = 1 << 20  // bytes
-	maxProject   = 16 << 20 // of an Xcode project
-	maxCode      = 4 << 20  // of a source file
+	mostTreeFiles = 400_000
+	mostManifest  = 1 << 20  // bytes
+	mostProject   = 16 << 20 // of an Xcode project
+	mostCode      = 4 << 20  // of a source file
 )
 
 // leftOver is what the names of a run's own files look like.
@@ -135,8 +135,8 @@ func ReadTree(dir *disk.Folder, skips []platform.Skip) (*Tree, error) {
 			return nil
 		}
 		t.files = append(t.files, name)
-		if len(t.files) > maxTreeFiles {
-			return &fault.Error{File: dir.Path(), Expected: fmt.Sprintf("at most %d files", maxTreeFiles), Found: "more", Cure: "name the app's own folder with --project"}
+		if len(t.files) > mostTreeFiles {
+			return &fault.Error{File: dir.Path(), Expected: fmt.Sprintf("at most %d files", mostTreeFiles), Found: "more", Cure: "name the app's own folder with --project"}
 		}
 		return nil
 	})
@@ -210,11 +210,11 @@ func (t *Tree) Has(name string) bool {
 func most(name string) int64 {
 	switch {
 	case path.Ext(name) == ".pbxproj":
-		return maxProject
+		return mostProject
 	case language.Of(name) != nil && !manifests[path.Base(name)]:
-		return maxCode
+		return mostCode
 	}
-	return maxManifest
+	return mostManifest
 }
 
 // manifests are those that are written in a language which code is written in, too.

@@ -16,8 +16,8 @@ import (
 
 // Bounds of a BDF file: real ones have some 60,000 glyphs of some 100 pixels.
 const (
-	maxBDF       = 64 << 20
-	maxBDFGlyphs = 200_000
+	mostBDF       = 64 << 20
+	mostBDFGlyphs = 200_000
 )
 
 // WriteBDF writes a font in the Glyph Bitmap Distribution Format 2.1 (Adobe Technical Note
@@ -109,8 +109,8 @@ func (r *bdfReader) numbers(words []string, n int) ([]int, error) {
 // (ENCODING -1) are left out; of two with the same one the first counts; of encodings other than
 // ISO 10646 and ISO 8859-1 ASCII alone is taken.
 func ReadBDF(data []byte) (*Font, error) {
-	if len(data) > maxBDF {
-		return nil, fault.Form("expected at most %d MiB of BDF, found more", maxBDF>>20)
+	if len(data) > mostBDF {
+		return nil, fault.Form("expected at most %d MiB of BDF, found more", mostBDF>>20)
 	}
 	r := &bdfReader{lines: strings.Split(strings.ReplaceAll(string(data), "\r\n", "\n"), "\n"), font: &Font{Depth: 1, Ascent: math.MinInt, Descent: math.MinInt}}
 	words, ok := r.next()
@@ -137,8 +137,8 @@ func ReadBDF(data []byte) (*Font, error) {
 		}
 		if known && !seen[g.Rune] {
 			seen[g.Rune] = true
-			if r.font.Glyphs = append(r.font.Glyphs, g); len(r.font.Glyphs) > maxBDFGlyphs {
-				return nil, r.fail(fmt.Sprintf("at most %d glyphs", maxBDFGlyphs), "more")
+			if r.font.Glyphs = append(r.font.Glyphs, g); len(r.font.Glyphs) > mostBDFGlyphs {
+				return nil, r.fail(fmt.Sprintf("at most %d glyphs", mostBDFGlyphs), "more")
 			}
 		}
 	}
@@ -208,8 +208,8 @@ func (r *bdfReader) glyph() (Glyph, bool, error) {
 			if err != nil {
 				return g, false, err
 			}
-			if v[0] < 0 || v[1] < 0 || v[0] > maxSide || v[1] > maxSide {
-				return g, false, r.fail(fmt.Sprintf("a box of at most %d pixels a side", maxSide), strings.Join(words, " "))
+			if v[0] < 0 || v[1] < 0 || v[0] > mostSide || v[1] > mostSide {
+				return g, false, r.fail(fmt.Sprintf("a box of at most %d pixels a side", mostSide), strings.Join(words, " "))
 			}
 			g.Width, g.Height, g.X, g.Y = v[0], v[1], v[2], v[3]
 		case "BITMAP":
@@ -227,8 +227,8 @@ func (r *bdfReader) glyph() (Glyph, bool, error) {
 
 // bitmap reads rows of hexadecimal digits.
 func (r *bdfReader) bitmap(g *Glyph) error {
-	if r.sum += g.Width * g.Height; r.sum > maxPixels {
-		return r.fail(fmt.Sprintf("at most %d million pixels in all glyphs", maxPixels>>20), "more")
+	if r.sum += g.Width * g.Height; r.sum > mostPixels {
+		return r.fail(fmt.Sprintf("at most %d million pixels in all glyphs", mostPixels>>20), "more")
 	}
 	g.Pix = make([]byte, 0, g.Width*g.Height)
 	for range g.Height {

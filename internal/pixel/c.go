@@ -140,11 +140,11 @@ func render(files map[string]string, data any) (map[string][]byte, error) {
 // CName makes a name an identifier of C.
 func CName(name string) string {
 	s := language.Snake(language.Words(name))
-	if len(s) > maxName {
-		s = strings.TrimRight(s[:maxName], "_")
+	if len(s) > mostName {
+		s = strings.TrimRight(s[:mostName], "_")
 	}
 	return language.CPlus.Member(s, "font_", nil)
 }
 
-// maxName is how long a name in code is at most: files are called so, too.
-const maxName = 60
+// mostName is how long a name in code is at most: files are called so, too.
+const mostName = 60

@@ -85,8 +85,8 @@ func (f *Font) Love(name string) (map[string][]byte, error) {
 	for _, c := range cells {
 		width += c.Width + 1
 	}
-	if width > maxSheet {
-		return nil, fault.Form("expected a line of at most %d pixels for LÖVE, found %d; choose fewer characters, or a smaller size", maxSheet, width)
+	if width > mostSheet {
+		return nil, fault.Form("expected a line of at most %d pixels for LÖVE, found %d; choose fewer characters, or a smaller size", mostSheet, width)
 	}
 	x, high := 1, cells[0].Height
 	var characters strings.Builder

@@ -61,8 +61,8 @@ func (f *Font) Measure(texts func(func(string))) Extent {
 	return e
 }
 
-// maxValues is how many values between two patterns are measured.
-const maxValues = 1 << 20
+// mostValues is how many values between two patterns are measured.
+const mostValues = 1 << 20
 
 // Between are all values from one to another, such as 00:00 to 23:59 or -9.9 to 35.0. What stands
 // behind a colon counts to 59. Both are as long as each value, but for a sign.
@@ -82,8 +82,8 @@ func Between(from, to string) (func(func(string)), error) {
 	if !same {
 		return nil, fault.Form("expected two values of one form, such as 00:00 and 23:59, found %q and %q", from, to)
 	}
-	if a.value > b.value || b.value-a.value >= maxValues {
-		return nil, fault.Form("expected at most %d values, the first before the last, found %q to %q", maxValues, from, to)
+	if a.value > b.value || b.value-a.value >= mostValues {
+		return nil, fault.Form("expected at most %d values, the first before the last, found %q to %q", mostValues, from, to)
 	}
 	return func(each func(string)) {
 		for v := a.value; v <= b.value; v++ {

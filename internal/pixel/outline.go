@@ -40,8 +40,8 @@ type outline struct {
 	extent [4]float32
 }
 
-// maxHeld is how many segments are kept: those of some thousand glyphs.
-const maxHeld = 1 << 18
+// mostHeld is how many segments are kept: those of some thousand glyphs.
+const mostHeld = 1 << 18
 
 // outline reads the outline of a glyph, or has it from before.
 func (s *Source) outline(glyph int) (*outline, error) {
@@ -57,7 +57,7 @@ func (s *Source) outline(glyph int) (*outline, error) {
 		return nil, err
 	}
 	out := &outline{path, raster.Extent(path)}
-	if glyph < len(o.kept) && o.held.Add(int64(len(path))) < maxHeld {
+	if glyph < len(o.kept) && o.held.Add(int64(len(path))) < mostHeld {
 		o.kept[glyph].Store(out)
 	}
 	return out, nil
@@ -86,8 +86,8 @@ type Choice struct {
 // Box is the picture of a missing character that is a box.
 const Box rune = -1
 
-// MaxEm is the largest size, in pixels per em.
-const MaxEm = 1024
+// MostEm is the largest size, in pixels per em.
+const MostEm = 1024
 
 // Sizes up to which hinting pays, in pixels per em, without shades and with them.
 const (
@@ -102,8 +102,8 @@ func HintPays(em float64, depth int) bool {
 
 // Draw is the font at a size in pixels per em, and the characters that the source lacks.
 func (s *Source) Draw(em float64, c Choice) (*Font, []rune, error) {
-	if !(em > 0 && em <= MaxEm) {
-		return nil, nil, fault.Form("expected a size of more than 0 and at most %d pixels per em, found %g", MaxEm, em)
+	if !(em > 0 && em <= MostEm) {
+		return nil, nil, fault.Form("expected a size of more than 0 and at most %d pixels per em, found %g", MostEm, em)
 	}
 	scale := em / float64(s.UnitsPerEm)
 	f := &Font{Name: s.Name, Family: s.Family, Em: em, Depth: c.Depth, Ascent: int(math.Ceil(float64(s.Ascent)*scale - 1e-6)), Descent: int(math.Ceil(float64(-s.Descent)*scale - 1e-6))}
@@ -223,7 +223,7 @@ func (s *Source) drawAll(f *Font, characters []rune, d *drawer) (lacks []rune, e
 	work := func() {
 		r := hands.Get().(*hand)
 		defer hands.Put(r)
-		for sum.Load() <= maxPixels {
+		for sum.Load() <= mostPixels {
 			from := int(next.Add(batch)) - batch
 			if from >= len(characters) {
 				return
@@ -245,8 +245,8 @@ func (s *Source) drawAll(f *Font, characters []rune, d *drawer) (lacks []rune, e
 	}
 	work()
 	wait.Wait()
-	if sum.Load() > maxPixels {
-		return nil, fault.Form("expected at most %d million pixels in all glyphs, found more", maxPixels>>20)
+	if sum.Load() > mostPixels {
+		return nil, fault.Form("expected at most %d million pixels in all glyphs, found more", mostPixels>>20)
 	}
 	f.Glyphs = glyphs[:0]
 	for i, char := range characters {
@@ -335,8 +335,8 @@ func (d *drawer) hinted(r *hand, g Glyph, shape *outline, advance float64) Glyph
 // the middle. An error says the heights on both sides, where none is exact. Hint says which
 // sizes are hinted.
 func (s *Source) Fit(height int, of []rune, c Choice, hint func(em float64) bool) (float64, error) {
-	if height < 1 || height > MaxEm {
-		return 0, fault.Form("expected a height of 1 to %d pixels, found %d", MaxEm, height)
+	if height < 1 || height > MostEm {
+		return 0, fault.Form("expected a height of 1 to %d pixels, found %d", MostEm, height)
 	}
 	at := func(em float64) (int, error) {
 		f, _, err := s.Draw(em, Choice{Characters: of, Depth: c.Depth, Contrast: c.Contrast, Hint: hint(em)})
@@ -354,7 +354,7 @@ func (s *Source) Fit(height int, of []rune, c Choice, hint func(em float64) bool
 	below, above := 0, 0
 	for step := math.Floor(near*Sub) - 3*Sub; step <= math.Ceil(near*Sub)+3*Sub; step++ {
 		em := step / Sub
-		if em <= 0 || em > MaxEm {
+		if em <= 0 || em > MostEm {
 			continue
 		}
 		h, err := at(em)

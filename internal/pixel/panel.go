@@ -21,13 +21,13 @@ type Panel struct {
 // Kinds of panels: pixels that are on or off; 16 shades; a 16-bit colour (5, 6 and 5 bits).
 var PanelKinds = []string{"mono", "grey", "colour"}
 
-// maxPanel is the largest panel, in pixels a side.
-const maxPanel = 2048
+// mostPanel is the largest panel, in pixels a side.
+const mostPanel = 2048
 
 // NewPanel is a panel without ink.
 func NewPanel(width, height int, kind string, ink, ground color.NRGBA) (*Panel, error) {
-	if width < 1 || height < 1 || width > maxPanel || height > maxPanel {
-		return nil, fault.Form("expected a panel of 1 to %d pixels a side, found %dx%d", maxPanel, width, height)
+	if width < 1 || height < 1 || width > mostPanel || height > mostPanel {
+		return nil, fault.Form("expected a panel of 1 to %d pixels a side, found %dx%d", mostPanel, width, height)
 	}
 	return &Panel{Width: width, Height: height, Kind: kind, Ink: ink, Ground: ground, shade: make([]byte, width*height)}, nil
 }
@@ -82,8 +82,8 @@ func (p *Panel) colour(shade byte) color.NRGBA {
 // Picture is the panel seen so many times as large, with its frame; with lines between the pixels
 // where there is room for them.
 func (p *Panel) Picture(zoom int, lines bool) (image.Image, error) {
-	if zoom < 1 || zoom > 32 || p.Width*p.Height*zoom*zoom > maxPixels {
-		return nil, fault.Form("expected a zoom of 1 to 32, and a picture of at most %d million pixels, found %d", maxPixels>>20, zoom)
+	if zoom < 1 || zoom > 32 || p.Width*p.Height*zoom*zoom > mostPixels {
+		return nil, fault.Form("expected a zoom of 1 to 32, and a picture of at most %d million pixels, found %d", mostPixels>>20, zoom)
 	}
 	edge := 2 * zoom
 	img := image.NewNRGBA(image.Rect(0, 0, p.Width*zoom+2*edge, p.Height*zoom+2*edge))

@@ -146,8 +146,8 @@ func pcfGlyphs(m, b *pcfTable) ([]Glyph, error) {
 	} else {
 		count = m.i32()
 	}
-	if pictures := b.i32(); m.over || b.over || count != pictures || count < 0 || count > maxBDFGlyphs || 4*count > len(b.b) {
-		return nil, fault.Form("expected a picture for each of at most %d glyphs of PCF, found %d for %d", maxBDFGlyphs, pictures, count)
+	if pictures := b.i32(); m.over || b.over || count != pictures || count < 0 || count > mostBDFGlyphs || 4*count > len(b.b) {
+		return nil, fault.Form("expected a picture for each of at most %d glyphs of PCF, found %d for %d", mostBDFGlyphs, pictures, count)
 	}
 	offsets := make([]int, count)
 	for i := range offsets {
@@ -169,11 +169,11 @@ func pcfGlyphs(m, b *pcfTable) ([]Glyph, error) {
 			m.i16() // attributes
 		}
 		g := Glyph{Advance: width * Sub, X: left, Y: -descent, Width: right - left, Height: ascent + descent}
-		if m.over || g.Width < 0 || g.Height < 0 || g.Width > maxSide || g.Height > maxSide {
-			return nil, fault.Form("glyph %d of PCF: expected a box of at most %d pixels a side, found %dx%d", i, maxSide, g.Width, g.Height)
+		if m.over || g.Width < 0 || g.Height < 0 || g.Width > mostSide || g.Height > mostSide {
+			return nil, fault.Form("glyph %d of PCF: expected a box of at most %d pixels a side, found %dx%d", i, mostSide, g.Width, g.Height)
 		}
-		if sum += g.Width * g.Height; sum > maxPixels { // many glyphs can have the same bytes
-			return nil, fault.Form("expected at most %d million pixels in all glyphs of PCF, found more", maxPixels>>20)
+		if sum += g.Width * g.Height; sum > mostPixels { // many glyphs can have the same bytes
+			return nil, fault.Form("expected at most %d million pixels in all glyphs of PCF, found more", mostPixels>>20)
 		}
 		var ok bool
 		if g.Pix, ok = pcfPicture(b.format, pictures, offsets[i], g); !ok {

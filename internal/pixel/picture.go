@@ -30,8 +30,8 @@ func decodeInk(data []byte, colours Ink) (*inks, error) {
 	if err != nil {
 		return nil, fmt.Errorf("expected a picture in PNG: %w", err)
 	}
-	if c.Width < 1 || c.Height < 1 || c.Width > maxSheet || c.Height > maxSheet || c.Width*c.Height > maxPicture {
-		return nil, fault.Form("expected a picture of at most %d pixels a side, and %d million in all, found %dx%d", maxSheet, maxPicture>>20, c.Width, c.Height)
+	if c.Width < 1 || c.Height < 1 || c.Width > mostSheet || c.Height > mostSheet || c.Width*c.Height > mostPicture {
+		return nil, fault.Form("expected a picture of at most %d pixels a side, and %d million in all, found %dx%d", mostSheet, mostPicture>>20, c.Width, c.Height)
 	}
 	decoded, err := png.Decode(bytes.NewReader(data))
 	if err != nil {
@@ -317,8 +317,8 @@ func (f *Font) Times(times float64) error {
 	for i, g := range f.Glyphs {
 		out := Glyph{Rune: g.Rune, Advance: g.Advance * half / 2, X: scaled(g.X), Y: scaled(g.Y)}
 		out.Width, out.Height = scaled(g.X+g.Width)-out.X, scaled(g.Top())-out.Y
-		if sum += out.Width * out.Height; sum > maxPixels || max(out.Width, out.Height) > maxSide {
-			return fault.Form("U+%04X: expected glyphs of at most %d pixels a side, and %d million in all, found more", g.Rune, maxSide, maxPixels>>20)
+		if sum += out.Width * out.Height; sum > mostPixels || max(out.Width, out.Height) > mostSide {
+			return fault.Form("U+%04X: expected glyphs of at most %d pixels a side, and %d million in all, found more", g.Rune, mostSide, mostPixels>>20)
 		}
 		out.Pix = make([]byte, 0, out.Width*out.Height)
 		for y := range out.Height {
@@ -345,8 +345,8 @@ func origin(v, half int) int { return int(math.Floor((float64(v) + 0.5) * 2 / fl
 
 // Pad adds empty pixels around each character: to its advance, and to the line.
 func (f *Font) Pad(pixels int) error {
-	if pixels < 0 || pixels > maxGap {
-		return fault.Form("expected a padding of 0 to %d pixels, found %d", maxGap, pixels)
+	if pixels < 0 || pixels > mostGap {
+		return fault.Form("expected a padding of 0 to %d pixels, found %d", mostGap, pixels)
 	}
 	for i := range f.Glyphs {
 		f.Glyphs[i].X += pixels

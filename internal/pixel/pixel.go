@@ -186,24 +186,24 @@ func (f *Font) pack(g Glyph) []byte {
 // Bounds of a font, whatever it was read from: beyond them nothing is a font of a display, and
 // what is made of it would take memory without end.
 const (
-	maxSide   = 4096    // of a glyph, in pixels
-	maxPlace  = 8192    // of a glyph's box, and of a line's parts
-	maxPixels = 1 << 24 // of all glyphs
-	maxText   = 1 << 24 // of the picture of a text
+	mostSide   = 4096    // of a glyph, in pixels
+	mostPlace  = 8192    // of a glyph's box, and of a line's parts
+	mostPixels = 1 << 24 // of all glyphs
+	mostText   = 1 << 24 // of the picture of a text
 )
 
 // valid says what a font of pictures cannot be.
 func (f *Font) valid() error {
-	if max(f.Ascent, -f.Ascent, f.Descent, -f.Descent) > maxPlace {
-		return fault.Form("expected lines of at most %d pixels, found %d above and %d below the baseline", maxPlace, f.Ascent, f.Descent)
+	if max(f.Ascent, -f.Ascent, f.Descent, -f.Descent) > mostPlace {
+		return fault.Form("expected lines of at most %d pixels, found %d above and %d below the baseline", mostPlace, f.Ascent, f.Descent)
 	}
 	sum := 0
 	for _, g := range f.Glyphs {
-		if g.Width < 0 || g.Height < 0 || max(g.Width, g.Height) > maxSide || max(g.X, -g.X, g.Y, -g.Y) > maxPlace || g.Advance < 0 || g.Advance > maxPlace*Sub {
-			return fault.Form("U+%04X: expected a glyph of at most %d pixels a side, with an advance of 0 to %d, found %dx%d at %d, %d with %d", g.Rune, maxSide, maxPlace, g.Width, g.Height, g.X, g.Y, g.Advance/Sub)
+		if g.Width < 0 || g.Height < 0 || max(g.Width, g.Height) > mostSide || max(g.X, -g.X, g.Y, -g.Y) > mostPlace || g.Advance < 0 || g.Advance > mostPlace*Sub {
+			return fault.Form("U+%04X: expected a glyph of at most %d pixels a side, with an advance of 0 to %d, found %dx%d at %d, %d with %d", g.Rune, mostSide, mostPlace, g.Width, g.Height, g.X, g.Y, g.Advance/Sub)
 		}
-		if sum += g.Width * g.Height; sum > maxPixels {
-			return fault.Form("expected at most %d million pixels in all glyphs, found more", maxPixels>>20)
+		if sum += g.Width * g.Height; sum > mostPixels {
+			return fault.Form("expected at most %d million pixels in all glyphs, found more", mostPixels>>20)
 		}
 	}
 	if !slices.Contains(Depths, f.Depth) {
@@ -215,8 +215,8 @@ func (f *Font) valid() error {
 		}
 	}
 	for i, k := range f.Kerns {
-		if max(k.Value, -k.Value) > maxPlace*Sub || i > 0 && !kernBefore(f.Kerns[i-1], k) {
-			return fault.Form("U+%04X U+%04X: expected pairs in order, %d pixels apart at most, found %d/16", k.Left, k.Right, maxPlace, k.Value)
+		if max(k.Value, -k.Value) > mostPlace*Sub || i > 0 && !kernBefore(f.Kerns[i-1], k) {
+			return fault.Form("U+%04X U+%04X: expected pairs in order, %d pixels apart at most, found %d/16", k.Left, k.Right, mostPlace, k.Value)
 		}
 	}
 	return nil

@@ -134,7 +134,7 @@ func TestCBytesRefuseWhatDoesNotFit(t *testing.T) {
 	require.Equal(t, "skerry_sans_bold", CName("SkerrySans-Bold"))
 	require.Equal(t, "font_7_segments", CName("7 segments"))
 	require.Equal(t, "intType", CName("int"))
-	require.LessOrEqual(t, len(CName(strings.Repeat("Long", 2500))), maxName)
+	require.LessOrEqual(t, len(CName(strings.Repeat("Long", 2500))), mostName)
 }
 
 func FuzzBDF(f *testing.F) {

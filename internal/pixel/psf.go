@@ -88,8 +88,8 @@ func readPSF(data []byte) (psf, error) {
 		return p, fault.Form("expected a PSF file of version 1 or 2, found another")
 	}
 	const side = 4096
-	if p.width < 1 || p.height < 1 || p.width > side || p.height > side || p.size < (p.width+7)/8*p.height || p.size > side*side || p.count < 1 || p.count > maxBDFGlyphs ||
-		start < 0 || start > len(data) || p.count > (len(data)-start)/p.size || p.count > maxPixels/(p.width*p.height) {
+	if p.width < 1 || p.height < 1 || p.width > side || p.height > side || p.size < (p.width+7)/8*p.height || p.size > side*side || p.count < 1 || p.count > mostBDFGlyphs ||
+		start < 0 || start > len(data) || p.count > (len(data)-start)/p.size || p.count > mostPixels/(p.width*p.height) {
 		return p, fault.Form("expected %d pictures of %dx%d pixels in PSF, found the end of the file, or sizes that cannot be", p.count, p.width, p.height)
 	}
 	p.pictures = data[start : start+p.size*p.count]

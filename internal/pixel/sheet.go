@@ -56,11 +56,11 @@ type sheetKern struct {
 	Value float64 `json:"value"` // pixels, in steps of 1/16
 }
 
-// maxSheet is the widest and highest picture of a sheet, in pixels.
-const maxSheet = 16384
+// mostSheet is the widest and highest picture of a sheet, in pixels.
+const mostSheet = 16384
 
-// maxPicture is how many pixels a picture has at most that is read.
-const maxPicture = 1 << 24
+// mostPicture is how many pixels a picture has at most that is read.
+const mostPicture = 1 << 24
 
 // layout places the cells of a font: rows of cells with a pixel between them, about as wide as high.
 func (f *Font) layout() (cells []sheetGlyph, width, height int, err error) {
@@ -88,8 +88,8 @@ func (f *Font) layout() (cells []sheetGlyph, width, height int, err error) {
 		x += cells[i].Width + 1
 		width = max(width, x)
 	}
-	if height = y + high + 1; width > maxSheet || height > maxSheet {
-		return nil, 0, 0, fault.Form("expected a sheet of at most %d pixels a side, found %dx%d; choose fewer characters, or a smaller size", maxSheet, width, height)
+	if height = y + high + 1; width > mostSheet || height > mostSheet {
+		return nil, 0, 0, fault.Form("expected a sheet of at most %d pixels a side, found %dx%d; choose fewer characters, or a smaller size", mostSheet, width, height)
 	}
 	return cells, max(width, 2), height, nil
 }
@@ -224,11 +224,11 @@ func ReadSheet(text, picture []byte) (*Font, error) {
 		if c.Width < 0 || c.Height < 0 || c.X < 0 || c.Y < 0 || c.Width > ink.width-c.X || c.Height > ink.height-c.Y {
 			return nil, fault.Form("U+%04X: expected a cell in the picture, which has %dx%d pixels, found %dx%d at %d, %d", r, ink.width, ink.height, c.Width, c.Height, c.X, c.Y)
 		}
-		if max(c.Origin, -c.Origin, c.Baseline, -c.Baseline) > maxPlace || !(c.Advance >= 0 && c.Advance <= maxPlace) {
-			return nil, fault.Form("U+%04X: expected places of at most %d pixels, found an origin of %d, a baseline of %d and an advance of %g", r, maxPlace, c.Origin, c.Baseline, c.Advance)
+		if max(c.Origin, -c.Origin, c.Baseline, -c.Baseline) > mostPlace || !(c.Advance >= 0 && c.Advance <= mostPlace) {
+			return nil, fault.Form("U+%04X: expected places of at most %d pixels, found an origin of %d, a baseline of %d and an advance of %g", r, mostPlace, c.Origin, c.Baseline, c.Advance)
 		}
-		if sum += c.Width * c.Height; sum > maxPixels {
-			return nil, fault.Form("expected at most %d million pixels in all glyphs, found more", maxPixels>>20)
+		if sum += c.Width * c.Height; sum > mostPixels {
+			return nil, fault.Form("expected at most %d million pixels in all glyphs, found more", mostPixels>>20)
 		}
 		g := ink.glyph(image.Rect(c.X, c.Y, c.X+c.Width, c.Y+c.Height), s.Depth)
 		g.Rune, g.X, g.Y, g.Advance = r, -c.Origin, c.Baseline-c.Height, int(math.Round(c.Advance*Sub))
@@ -237,8 +237,8 @@ func ReadSheet(text, picture []byte) (*Font, error) {
 	for _, k := range s.Kerning {
 		l, _ := utf8.DecodeRuneInString(k.Left)
 		r, _ := utf8.DecodeRuneInString(k.Right)
-		if !(k.Value >= -maxPlace && k.Value <= maxPlace) {
-			return nil, fault.Form("kerning of %q and %q: expected at most %d pixels, found %g", k.Left, k.Right, maxPlace, k.Value)
+		if !(k.Value >= -mostPlace && k.Value <= mostPlace) {
+			return nil, fault.Form("kerning of %q and %q: expected at most %d pixels, found %g", k.Left, k.Right, mostPlace, k.Value)
 		}
 		f.Kerns = append(f.Kerns, Kern{l, r, int(math.Round(k.Value * Sub))})
 	}

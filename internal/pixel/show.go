@@ -25,7 +25,7 @@ func (f *Font) Text(text string) Picture {
 		}
 		pen, last = pen+f.Kern(last, r), r
 		x := (pen+Sub/2)/Sub + g.X
-		if wide, high := max(right, x+g.Width, (pen+g.Advance)/Sub+1)-min(left, x), max(top, g.Top())-min(bottom, g.Y); wide > maxText/max(1, high) {
+		if wide, high := max(right, x+g.Width, (pen+g.Advance)/Sub+1)-min(left, x), max(top, g.Top())-min(bottom, g.Y); wide > mostText/max(1, high) {
 			break
 		}
 		list = append(list, placed{g, x})

@@ -70,7 +70,7 @@ func (f *Font) part(gap int) {
 // white is how many pixels are between the ink of two characters, where they are nearest, in the
 // same row or the next. Where they share none it is the most that a pair can move.
 func white(left, right Glyph) int {
-	least := maxPlace
+	least := mostPlace
 	for y := right.Y; y < right.Top(); y++ {
 		end, start := math.MinInt, slices.IndexFunc(right.row(y), func(v byte) bool { return v != 0 })
 		for near := y - 1; near <= y+1; near++ { // corners do not touch, either
@@ -98,8 +98,8 @@ func (g Glyph) row(y int) []byte {
 
 // Bounds of kerning: how many pairs are looked at, and how many there are.
 const (
-	maxLooked = 1 << 25
-	maxKerns  = 1 << 18
+	mostLooked = 1 << 25
+	mostKerns  = 1 << 18
 )
 
 // pairs takes the kerning of a face over: in whole pixels where the advances are.
@@ -113,8 +113,8 @@ func (s *Source) pairs(f *Font, scale float64, whole bool) error {
 		if !s.Kern.Starts(index) {
 			continue // as most characters of large sets
 		}
-		if left += len(f.Glyphs); left > maxLooked || len(f.Kerns) > maxKerns {
-			return fault.Form("expected at most %d pairs that are kerned, of %d million, found more; choose fewer characters, or no kerning", maxKerns, maxLooked>>20)
+		if left += len(f.Glyphs); left > mostLooked || len(f.Kerns) > mostKerns {
+			return fault.Form("expected at most %d pairs that are kerned, of %d million, found more; choose fewer characters, or no kerning", mostKerns, mostLooked>>20)
 		}
 		for _, r := range f.Glyphs {
 			value := s.Kern.Between(index, s.Paths.Index(r.Rune))

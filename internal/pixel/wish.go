@@ -34,25 +34,25 @@ var Hintings = []string{"auto", "on", "off"}
 // Check says what a wish cannot be, in the words of the keys that it is written with.
 func (w Wish) Check() error {
 	switch {
-	case w.Height < 1 || w.Height > MaxEm:
-		return fault.Form("expected a height of 1 to %d pixels, at most %d pixels per em, found %d", MaxEm, MaxEm, w.Height)
+	case w.Height < 1 || w.Height > MostEm:
+		return fault.Form("expected a height of 1 to %d pixels, at most %d pixels per em, found %d", MostEm, MostEm, w.Height)
 	case !slices.Contains(Depths, w.Depth):
 		return fault.Form("expected a depth of 1, 2, 4 or 8, found %d", w.Depth)
 	case w.Hinting != "" && !slices.Contains(Hintings, w.Hinting):
 		return fault.Form("expected %s for hinting, found %q", strings.Join(Hintings, ", "), w.Hinting)
 	case w.Contrast < 0 || w.Contrast > 100:
 		return fault.Form("expected a contrast of 0 to 100, found %d", w.Contrast)
-	case len([]rune(w.Of)) > maxOf:
-		return fault.Form("expected at most %d characters whose height is meant, found %d", maxOf, len([]rune(w.Of)))
-	case w.Gap < 0 || w.Gap > maxGap:
-		return fault.Form("expected a gap of 0 to %d pixels, found %d", maxGap, w.Gap)
+	case len([]rune(w.Of)) > mostOf:
+		return fault.Form("expected at most %d characters whose height is meant, found %d", mostOf, len([]rune(w.Of)))
+	case w.Gap < 0 || w.Gap > mostGap:
+		return fault.Form("expected a gap of 0 to %d pixels, found %d", mostGap, w.Gap)
 	}
 	return nil
 }
 
 const (
-	maxGap = 256
-	maxOf  = 64
+	mostGap = 256
+	mostOf  = 64
 )
 
 // hints says whether a size is hinted.
@@ -95,7 +95,7 @@ type Clean struct {
 func (s *Source) Near(w Wish) []Clean {
 	var out []Clean
 	most := min(8, max(1, w.Height/3))
-	for height := max(1, w.Height-most); height <= min(MaxEm, w.Height+most); height++ {
+	for height := max(1, w.Height-most); height <= min(MostEm, w.Height+most); height++ {
 		em := float64(height)
 		switch w.Of {
 		case "", "em":
@@ -108,7 +108,7 @@ func (s *Source) Near(w Wish) []Clean {
 			}
 			em *= float64(s.UnitsPerEm) / units
 		}
-		if em <= MaxEm {
+		if em <= MostEm {
 			out = append(out, Clean{height, em, s.shape().Off(em / float64(s.UnitsPerEm))})
 		}
 	}

@@ -20,8 +20,8 @@ func FileBase(name string) string {
 	return fmt.Sprintf("%s-%x", s, sum[:3])
 }
 
-// maxBase is the longest file name made of a face's name, without its ending.
-const maxBase = 80
+// mostBase is the longest file name made of a face's name, without its ending.
+const mostBase = 80
 
 // PlainBase is FileBase without digits: two names can give one.
 func PlainBase(name string) string {
@@ -32,8 +32,8 @@ func PlainBase(name string) string {
 		}
 		return '-'
 	}, name) // gives name itself, without a copy, where nothing changes
-	if s = strings.Trim(s, "-."); len(s) > maxBase {
-		s = s[:maxBase]
+	if s = strings.Trim(s, "-."); len(s) > mostBase {
+		s = s[:mostBase]
 	}
 	if s == "" {
 		return "face"

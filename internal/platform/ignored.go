@@ -71,7 +71,7 @@ func (g *Ignored) list(dir string) []ignoring {
 	var out []ignoring
 	file := path.Join(dir, ".gitignore")
 	if len(g.tree.Named(".gitignore")) > 0 {
-		if raw, ok := g.tree.Glance(file, LargestSource); ok {
+		if raw, ok := g.tree.Glance(file, MostSource); ok {
 			for _, line := range strings.SplitN(string(raw), "\n", mostPatterns) {
 				if p, ok := ignoringOf(line); ok {
 					out = append(out, p)

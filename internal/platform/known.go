@@ -35,7 +35,7 @@ func LoadedNames(tree Tree, dir string, languages []*language.Language, patterns
 		if !slices.Contains(languages, l) {
 			continue
 		}
-		raw, ok := tree.Glance(f, LargestSource)
+		raw, ok := tree.Glance(f, MostSource)
 		if !ok {
 			continue
 		}
@@ -104,7 +104,7 @@ func Unloaded(tree Tree, dir string, fonts []string, languages []*language.Langu
 		if !slices.Contains(languages, l) || IsTest(file) || len(left) == 0 {
 			continue
 		}
-		raw, ok := tree.Glance(file, LargestSource)
+		raw, ok := tree.Glance(file, MostSource)
 		if !ok {
 			continue
 		}

@@ -7,6 +7,7 @@ import (
 	"unicode"
 
 	"notaria/internal/edit"
+	"notaria/internal/edit/splice"
 )
 
 // A Mending is what cures a flaw without harm: nothing else of a file changes.
@@ -22,10 +23,8 @@ func (m Mending) Empty() bool { return len(m.Edits)+len(m.Entries)+len(m.Moves) 
 // An Edit exchanges the bytes From to To of a file, which hold Old.
 type Edit struct {
 	File string `json:"file"`
-	From int    `json:"from"`
-	To   int    `json:"to"`
-	Old  string `json:"old"`
-	Text string `json:"text"`
+	splice.Edit
+	Old string `json:"old"`
 }
 
 // A Move gives a file another name, or another folder.
@@ -40,7 +39,7 @@ func Exchange(file string, whole []byte, from, to int, text string) Mending {
 	if text == "" || !plainText(text, escaped[path.Ext(file)]) || strings.ContainsAny(text, meant[path.Ext(file)]) || from < 0 || to > len(whole) || from > to {
 		return Mending{}
 	}
-	return Mending{Edits: []Edit{{file, from, to, string(whole[from:to]), text}}}
+	return Mending{Edits: []Edit{{file, splice.Replace(from, to, text), string(whole[from:to])}}}
 }
 
 // OnLine is Exchange for a text that stands once on a line of a document, 1-based.

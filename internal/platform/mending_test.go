@@ -4,6 +4,8 @@ import (
 	"testing"
 
 	"github.com/stretchr/testify/require"
+
+	"notaria/internal/edit/splice"
 )
 
 // A font's name is untrusted text: what a language would have to escape is left to a person.
@@ -19,7 +21,7 @@ func TestExchange(t *testing.T) {
 		require.Equal(t, c.ok, !Exchange(c.file, []byte("x old y"), 2, 5, c.text).Empty(), "%s in %s", c.text, c.file)
 	}
 	require.True(t, Exchange("a.swift", []byte("x"), 1, 5, "A").Empty())
-	require.Equal(t, []Edit{{"a.txt", 7, 10, "old", "new"}}, OnLine("a.txt", []byte("line\nx old y\nold"), 2, "old", "new").Edits)
+	require.Equal(t, []Edit{{"a.txt", splice.Replace(7, 10, "new"), "old"}}, OnLine("a.txt", []byte("line\nx old y\nold"), 2, "old", "new").Edits)
 	require.True(t, OnLine("a.txt", []byte("old old"), 1, "old", "new").Empty(), "it could be either")
 	require.True(t, OnLine("a.txt", []byte("old"), 3, "old", "new").Empty())
 	have := []string{"fonts/A-Bold.ttf", "b/C.otf", "c/C.otf", "notes.txt"}

@@ -4,6 +4,7 @@ import (
 	"path"
 	"strings"
 
+	"notaria/internal/face"
 	"notaria/internal/language"
 	"notaria/internal/lazy"
 )
@@ -20,10 +21,10 @@ func Nearest(typed string, names []string) string {
 	}
 	want := plain(typed)
 	best, least := "", min(len(want)/4+1, mostWrong)
-	if len(typed) > maxCompared {
+	if len(typed) > mostCompared {
 		return ""
 	}
-	for _, n := range names[:min(len(names), maxCandidates)] {
+	for _, n := range names[:min(len(names), mostCandidates)] {
 		if max(len(n)-len(typed), len(typed)-len(n)) > len(typed)/2+6 {
 			continue // an ending, and hyphens, at most
 		}
@@ -40,16 +41,20 @@ func Nearest(typed string, names []string) string {
 // mostWrong is how many letters of a name may be wrong.
 const mostWrong = 3
 
-// styleWords are words of styles, and digits of their weights.
-var styleWords = lazy.Words(`thin hairline extralight ultralight light regular normal book roman medium semibold demibold bold extrabold ultrabold black heavy italic oblique
-	condensed expanded narrow wide 100 200 300 400 500 600 700 800 900`)
+// styleWords are words of styles beside those of weights, and digits of these.
+var styleWords = lazy.Words(`italic oblique condensed expanded narrow wide 100 200 300 400 500 600 700 800 900`)
+
+func isStyle(word string) bool {
+	_, weight := face.WeightOf(word)
+	return weight || styleWords.Has(word)
+}
 
 // otherStyle says whether two names differ in a word, and both words are of styles.
 func otherStyle(a, b string) bool {
 	x, y := strings.Split(a, "_"), strings.Split(b, "_")
 	for i := 1; i <= min(len(x), len(y)); i++ {
 		v, w := x[len(x)-i], y[len(y)-i]
-		if v != w && styleWords.Has(v) && styleWords.Has(w) {
+		if v != w && isStyle(v) && isStyle(w) {
 			return true
 		}
 	}
@@ -59,14 +64,14 @@ func otherStyle(a, b string) bool {
 // Bounds of the work of comparing names, which are untrusted text: how long they are,
 // and how many.
 const (
-	maxCompared   = 200
-	maxCandidates = 500
+	mostCompared   = 200
+	mostCandidates = 500
 )
 
 // distance counts the letters to add, drop, change or swap with a neighbour; it
 // gives most+1 when it is more than most.
 func distance(a, b string, most int) int {
-	if len(a) > maxCompared || len(b) > maxCompared {
+	if len(a) > mostCompared || len(b) > mostCompared {
 		return most + 1
 	}
 	prev2 := make([]int, len(b)+1)

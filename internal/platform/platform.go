@@ -372,7 +372,7 @@ type Claimer interface {
 }
 
 // Sources that are looked through, in bytes: what is larger, a program made.
-const LargestSource = 4 << 20
+const MostSource = 4 << 20
 
 // IsFont says whether a file is one that apps can carry, by its ending.
 func IsFont(name string) bool { return endsIn(name, ".ttf", ".otf", ".ttc") }

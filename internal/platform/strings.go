@@ -13,8 +13,8 @@ import (
 // Bounds of what is looked through for the strings of an app: characters are few, files
 // can be many.
 const (
-	maxTextFile = 1 << 20
-	maxAllTexts = 64 << 20
+	mostTextFile = 1 << 20
+	mostAllTexts = 64 << 20
 )
 
 // texts are files that hold what an app shows, by their endings, all of it text.
@@ -33,11 +33,11 @@ func AppCharacters(tree Tree, dir string) []rune {
 		if strings.HasPrefix(path.Base(f), "notaria.") || slices.Contains(builds, path.Base(f)) || path.Ext(f) == ".gradle" || path.Ext(f) == ".kts" || language.Of(f) == nil && !slices.Contains(texts, strings.ToLower(path.Ext(f))) {
 			continue
 		}
-		raw, ok := tree.Glance(f, maxTextFile)
+		raw, ok := tree.Glance(f, mostTextFile)
 		if !ok || IsGenerated(raw) {
 			continue
 		}
-		if all += len(raw); all > maxAllTexts {
+		if all += len(raw); all > mostAllTexts {
 			break
 		}
 		if text, shown := Wording(f, raw); shown {

@@ -7,12 +7,6 @@ import (
 	"notaria/internal/face"
 )
 
-// weightWords are the weights that platforms have words for (OpenType, OS/2, usWeightClass).
-var weightWords = map[string]int{
-	"thin": 100, "hairline": 100, "extralight": 200, "ultralight": 200, "light": 300, "normal": 400, "regular": 400, "book": 400, "plain": 400, "roman": 400, "medium": 500,
-	"semibold": 600, "demibold": 600, "bold": 700, "extrabold": 800, "ultrabold": 800, "black": 900, "heavy": 900,
-}
-
 // StyleWord reads a weight or a slant as code and style sheets write it: 700, w700, FontWeight.Bold,
 // SEMI_BOLD, italic. weight is 0 where it says nothing of it; ok is false where it is neither.
 func StyleWord(s string) (weight int, italic, ok bool) {
@@ -28,7 +22,7 @@ func StyleWord(s string) (weight int, italic, ok bool) {
 	if n, err := strconv.Atoi(digits); err == nil && n >= 1 && n <= 1000 {
 		return n, false, true
 	}
-	if w, ok := weightWords[s]; ok {
+	if w, ok := face.WeightOf(s); ok {
 		return w, false, true
 	}
 	return 0, false, false

@@ -112,24 +112,8 @@ var (
 // pairWording is the right sides of "key" = "value"; in UTF-8, or in UTF-16 as older tools write it.
 func pairWording(raw []byte) string {
 	var b strings.Builder
-	for _, m := range pairs.FindAllStringSubmatch(fromUTF16(raw), -1) {
-		b.WriteString(language.JSON.Unescape(oldUnit.ReplaceAllString(m[1], `\u$1`)) + "\n")
-	}
-	return b.String()
-}
-
-// fromUTF16 is text that begins with a byte order mark of UTF-16; other text stays.
-func fromUTF16(raw []byte) string {
-	if len(raw) < 2 || !(raw[0] == 0xff && raw[1] == 0xfe || raw[0] == 0xfe && raw[1] == 0xff) {
-		return string(raw)
-	}
-	low := 0
-	if raw[0] == 0xfe {
-		low = 1
-	}
-	var b strings.Builder
-	for i := 2; i+1 < len(raw); i += 2 {
-		b.WriteRune(rune(raw[i+low]) | rune(raw[i+1-low])<<8) // characters beyond U+FFFF are left out
+	for _, m := range pairs.FindAllSubmatch(language.FromUTF16(raw), -1) {
+		b.WriteString(language.JSON.Unescape(oldUnit.ReplaceAllString(string(m[1]), `\u$1`)) + "\n")
 	}
 	return b.String()
 }

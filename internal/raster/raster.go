@@ -19,8 +19,8 @@ type Box struct{ XMin, YMin, XMax, YMax int }
 func (b Box) Width() int  { return b.XMax - b.XMin }
 func (b Box) Height() int { return b.YMax - b.YMin }
 
-// maxPixels bounds one picture: no glyph of a screen is larger.
-const maxPixels = 1 << 24
+// mostPixels bounds one picture: no glyph of a screen is larger.
+const mostPixels = 1 << 24
 
 // A Raster fills outlines; its memory is used again for the next. It is not safe for use by
 // several goroutines.
@@ -95,7 +95,7 @@ func ceil(v float64) int    { return int(math.Ceil(far(v))) }
 // slice is good until the next call. A box of more than 16 million pixels is empty.
 func (r *Raster) Fill(path sfnt.Path, scale, dx, dy float64, box Box) []byte {
 	w, h := box.Width(), box.Height()
-	if w <= 0 || h <= 0 || w > maxPixels/h {
+	if w <= 0 || h <= 0 || w > mostPixels/h {
 		return nil
 	}
 	b := Bounds(path, scale, dx, dy)
@@ -106,7 +106,7 @@ func (r *Raster) Fill(path sfnt.Path, scale, dx, dy float64, box Box) []byte {
 // FillOwn is Fill for the path's own box, which is that of Scaled.
 func (r *Raster) FillOwn(path sfnt.Path, scale float64, box Box) []byte {
 	w, h := box.Width(), box.Height()
-	if w <= 0 || h <= 0 || w > maxPixels/h {
+	if w <= 0 || h <= 0 || w > mostPixels/h {
 		return nil
 	}
 	r.inside = true
@@ -175,21 +175,21 @@ func (r *Raster) sum(w, h int) []byte {
 // quadratic curve up to three times as far off.
 const flat = 0.02
 
-// maxPieces is how many lines a curve becomes at most.
-const maxPieces = 256
+// mostPieces is how many lines a curve becomes at most.
+const mostPieces = 256
 
 // pieces is how many lines a curve becomes whose middle is so far, squared, from the line.
 func pieces(bend float32) int {
 	if bend <= flat*flat {
 		return 1
 	}
-	return min(maxPieces, 1+int(math.Sqrt(math.Sqrt(float64(bend))/flat)))
+	return min(mostPieces, 1+int(math.Sqrt(math.Sqrt(float64(bend))/flat)))
 }
 
 func (r *Raster) quad(x0, y0, x1, y1, x2, y2 float32) {
 	bx, by := x0-2*x1+x2, y0-2*y1+y2
 	bend, n := (bx*bx+by*by)/16, 1
-	for most := float32(flat * flat); bend > most && n < maxPieces; {
+	for most := float32(flat * flat); bend > most && n < mostPieces; {
 		n++
 		off := flat * float32(n*n)
 		most = off * off

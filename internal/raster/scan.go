@@ -13,7 +13,7 @@ import (
 // TrueType's drop-out control does). A box of more than 16 million pixels is empty.
 func Scan(path sfnt.Path, box Box) []byte {
 	w, h := box.Width(), box.Height()
-	if w <= 0 || h <= 0 || w > maxPixels/h {
+	if w <= 0 || h <= 0 || w > mostPixels/h {
 		return nil
 	}
 	out := make([]byte, w*h)

@@ -33,8 +33,8 @@ var CharacterSets = map[string]string{
 	"arrows":         "U+2190-2199",
 }
 
-// maxCharacters is how many characters a role can ask for: an atlas of more is no atlas.
-const maxCharacters = 20000
+// mostCharacters is how many characters a role can ask for: an atlas of more is no atlas.
+const mostCharacters = 20000
 
 // rangeForm is one expression of CSS Fonts 4, 4.5.1 (the unicode-range token).
 var rangeForm = lazy.Regexp(`^[Uu]\+(?:([0-9A-Fa-f]{1,6})(?:-([0-9A-Fa-f]{1,6}))?|([0-9A-Fa-f]{0,5})(\?{1,6}))$`)
@@ -58,8 +58,8 @@ func (c Characters) Runes() ([]rune, error) {
 	for _, r := range c.Text {
 		have[r] = true
 	}
-	if len(have) > maxCharacters {
-		return nil, fmt.Errorf("more than %d of them", maxCharacters)
+	if len(have) > mostCharacters {
+		return nil, fmt.Errorf("more than %d of them", mostCharacters)
 	}
 	return Drawn(have), nil
 }
@@ -125,8 +125,8 @@ func addRanges(have map[rune]bool, list string) error {
 		switch {
 		case err1 != nil || err2 != nil || to > utf8.MaxRune || from > to:
 			return fmt.Errorf("%q in unicode-range, which ends before it begins, or beyond U+10FFFF", one)
-		case to-from > maxCharacters:
-			return fmt.Errorf("%q in unicode-range: more than %d characters", one, maxCharacters)
+		case to-from > mostCharacters:
+			return fmt.Errorf("%q in unicode-range: more than %d characters", one, mostCharacters)
 		}
 		for r := from; r <= to; r++ {
 			have[rune(r)] = true

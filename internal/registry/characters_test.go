@@ -34,7 +34,7 @@ func FuzzCharacters(f *testing.F) {
 	f.Add("U+0020-007E, U+4??", "text")
 	f.Fuzz(func(t *testing.T, ranges, text string) {
 		got, err := Characters{Range: ranges, Text: text}.Runes()
-		if err == nil && len(got) > maxCharacters {
+		if err == nil && len(got) > mostCharacters {
 			t.Fatal(len(got))
 		}
 	})

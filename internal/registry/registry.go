@@ -95,15 +95,15 @@ func New() *Registry {
 	return &Registry{Folder: DefaultFolder, Roles: map[string]Role{}, text: []byte(header)}
 }
 
-// maxRoles is how many roles, and what differs of them, there can be: what the TOML parser
+// mostRoles is how many roles, and what differs of them, there can be: what the TOML parser
 // takes grows with the square of it, and is a tenth of a second there.
-const maxRoles = 3000
+const mostRoles = 3000
 
 // Parse reads a registry. Unknown keys are errors: a mistyped one must not be
 // passed over.
 func Parse(text []byte) (*Registry, error) {
-	if n := bytes.Count(text, []byte("[role.")); n > maxRoles {
-		return nil, Wrong(0, fmt.Sprintf("at most %d tables of roles", maxRoles), fmt.Sprint(n), "take some out")
+	if n := bytes.Count(text, []byte("[role.")); n > mostRoles {
+		return nil, Wrong(0, fmt.Sprintf("at most %d tables of roles", mostRoles), fmt.Sprint(n), "take some out")
 	}
 	r := &Registry{text: text}
 	dec := toml.NewDecoder(strings.NewReader(string(text)))

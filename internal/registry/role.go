@@ -275,8 +275,8 @@ func sortedTargets(on map[string]Role) []string {
 	return out
 }
 
-// maxSize bounds sizes, line heights and outlines: beyond it nothing is text.
-const maxSize = 1000
+// mostSize bounds sizes, line heights and outlines: beyond it nothing is text.
+const mostSize = 1000
 
 func (r Role) validate(what string, faces map[string]bool, known func() []string) error {
 	wrong := func(expected string, found any, cure string) error {
@@ -288,9 +288,9 @@ func (r Role) validate(what string, faces map[string]bool, known func() []string
 	case !faces[r.Face]:
 		return wrong("an enrolled face", fmt.Sprintf("%q", r.Face), "use one of: "+strings.Join(known(), ", "))
 	case r.OnlyPixels():
-	case !(r.Size > 0 && r.Size <= maxSize):
+	case !(r.Size > 0 && r.Size <= mostSize):
 		return wrong("a size of more than 0 and at most 1000", r.Size, "write its size in points")
-	case r.LineHeight != nil && !(*r.LineHeight > 0 && *r.LineHeight <= maxSize):
+	case r.LineHeight != nil && !(*r.LineHeight > 0 && *r.LineHeight <= mostSize):
 		return wrong("a line-height of more than 0 and at most 1000", *r.LineHeight, "write the distance of two baselines, in the unit of size")
 	case r.Tracking != nil && !(*r.Tracking >= -1000 && *r.Tracking <= 1000):
 		return wrong("a tracking of -1000 to 1000", *r.Tracking, "write it in thousandths of an em")
@@ -302,7 +302,7 @@ func (r Role) validate(what string, faces map[string]bool, known func() []string
 	if o := r.Outline; o != nil {
 		_, _, _, _, isColour := ParseColour(o.Colour)
 		switch {
-		case !(o.Width >= 0 && o.Width <= maxSize):
+		case !(o.Width >= 0 && o.Width <= mostSize):
 			return wrong("an outline's width of 0 to 1000", o.Width, "write it in the unit of size")
 		case o.Width > 0 && !isColour:
 			return wrong("an outline's colour such as #0B3D5C", fmt.Sprintf("%q", o.Colour), "write it as #RRGGBB, or #RRGGBBAA")
@@ -318,19 +318,19 @@ func (r Role) validate(what string, faces map[string]bool, known func() []string
 func (r Role) validateFurther(wrong func(expected string, found any, cure string) error) error {
 	within := func(least float64, values ...float64) (float64, bool) {
 		for _, v := range values {
-			if !(v >= least && v <= maxSize) {
+			if !(v >= least && v <= mostSize) {
 				return v, false
 			}
 		}
 		return 0, true
 	}
 	if e := r.Extra; e != nil {
-		if v, ok := within(-maxSize, e.Space, e.Top, e.Bottom); !ok {
+		if v, ok := within(-mostSize, e.Space, e.Top, e.Bottom); !ok {
 			return wrong("an extra-spacing of -1000 to 1000", v, "write space, top and bottom in the unit of size")
 		}
 	}
 	if s := r.Shadow; s != nil {
-		if v, ok := within(-maxSize, s.X, s.Y); !ok {
+		if v, ok := within(-mostSize, s.X, s.Y); !ok {
 			return wrong("a shadow's x and y of -1000 to 1000", v, "write them in the unit of size")
 		}
 		if v, ok := within(0, s.Blur); !ok {

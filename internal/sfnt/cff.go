@@ -26,12 +26,12 @@ type cff struct {
 
 // Bounds of what is read: what a hostile font can ask for.
 const (
-	maxCFFIndex   = 1 << 17
-	maxDictStack  = 48
-	maxSubrDepth  = 10
-	maxCharOps    = 200_000
-	maxCharStack  = 192 // Type 2 has 48; some fonts go beyond
-	maxCharStack2 = 513 // of CFF2
+	mostCFFIndex   = 1 << 17
+	mostDictStack  = 48
+	mostSubrDepth  = 10
+	mostCharOps    = 200_000
+	mostCharStack  = 192 // Type 2 has 48; some fonts go beyond
+	mostCharStack2 = 513 // of CFF2
 )
 
 // dict is a table of operators with their operands (5176, 4); two-byte ones are 1200 + n.
@@ -106,7 +106,7 @@ func indexOf(b []byte, at, n int) ([][]byte, int, bool) {
 	if n == 0 {
 		return nil, at, true
 	}
-	if n > maxCFFIndex || at+1 > len(b) {
+	if n > mostCFFIndex || at+1 > len(b) {
 		return nil, 0, false
 	}
 	size := int(b[at])
@@ -145,9 +145,9 @@ func (d dict) offset(op int) int {
 // readDict reads a dict; two says that it is one of CFF2, which has three operators more.
 func readDict(b []byte, two bool) dict {
 	d := dict{}
-	last, most := byte(21), maxDictStack
+	last, most := byte(21), mostDictStack
 	if two {
-		last, most = 24, maxCharStack2
+		last, most = 24, mostCharStack2
 	}
 	var stack []float64
 	for i := 0; i < len(b); {

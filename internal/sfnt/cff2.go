@@ -47,7 +47,7 @@ func parseCFF2(b []byte) (*cff, error) {
 
 // cff2Index is a list of CFF2, whose count has four bytes.
 func cff2Index(b []byte, at int) ([][]byte, int, bool) {
-	if at < 0 || at+4 > len(b) || u32(b, at) > maxCFFIndex {
+	if at < 0 || at+4 > len(b) || u32(b, at) > mostCFFIndex {
 		return nil, 0, false
 	}
 	return indexOf(b, at+4, int(u32(b, at)))
@@ -69,7 +69,7 @@ func parseStore(b []byte) *varStore {
 	}
 	list := From(b, int(u32(b, 2)))
 	s := &varStore{b: b, axes: Word(list, 0), count: Word(list, 2)}
-	if s.axes > maxAxes || 4+6*s.axes*s.count > len(list) {
+	if s.axes > mostAxes || 4+6*s.axes*s.count > len(list) {
 		return nil
 	}
 	if len(list) >= 4 {
@@ -89,7 +89,7 @@ func (s *varStore) data(outer int) []byte {
 // scalars are how much each region of a table counts at a place.
 func (s *varStore) scalars(outer int, place []float64) []float64 {
 	d := s.data(outer)
-	n := min(Word(d, 4), maxCFFRegions)
+	n := min(Word(d, 4), mostCFFRegions)
 	if s == nil || 6+2*n > len(d) {
 		return nil
 	}
@@ -100,8 +100,8 @@ func (s *varStore) scalars(outer int, place []float64) []float64 {
 	return out
 }
 
-// maxCFFRegions is how many regions one value can depend on; the stack has not more.
-const maxCFFRegions = 512
+// mostCFFRegions is how many regions one value can depend on; the stack has not more.
+const mostCFFRegions = 512
 
 func (s *varStore) scalar(region int, place []float64) float64 {
 	if region >= s.count {

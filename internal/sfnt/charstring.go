@@ -52,7 +52,7 @@ const (
 )
 
 func (m *charMachine) run(code []byte, depth int) {
-	if depth > maxSubrDepth {
+	if depth > mostSubrDepth {
 		m.fail("at most 10 levels of subroutines", "more")
 		return
 	}
@@ -63,7 +63,7 @@ func (m *charMachine) run(code []byte, depth int) {
 			}
 			continue
 		}
-		if m.ops++; m.ops > maxCharOps {
+		if m.ops++; m.ops > mostCharOps {
 			m.fail("at most 200,000 operators", "more")
 			return
 		}
@@ -95,9 +95,9 @@ func (m *charMachine) run(code []byte, depth int) {
 // most is how many numbers the stack has.
 func (m *charMachine) most() int {
 	if m.font.two {
-		return maxCharStack2
+		return mostCharStack2
 	}
-	return maxCharStack
+	return mostCharStack
 }
 
 // masters runs an operator that CFF2 alone has.

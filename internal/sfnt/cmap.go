@@ -6,7 +6,7 @@ import (
 	"sort"
 )
 
-const maxSubtables = 256
+const mostSubtables = 256
 
 // A Range is a run of codepoints, both ends included.
 type Range struct{ First, Last rune }
@@ -75,7 +75,7 @@ func bestSubtable(b []byte) ([]byte, error) {
 		return nil, short("cmap", 4, len(b))
 	}
 	n := int(u16(b, 2))
-	if n > maxSubtables || len(b) < 4+8*n {
+	if n > mostSubtables || len(b) < 4+8*n {
 		return nil, bad("table cmap", "its encoding records within the table", "%d of them in %d bytes", n, len(b))
 	}
 	best, at := -1, 0

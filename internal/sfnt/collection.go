@@ -12,8 +12,8 @@ import (
 // none. A signature (DSIG) is of a whole file, and is left out. The same fonts
 // always give the same bytes.
 func BuildCollection(fonts []map[string][]byte) ([]byte, error) {
-	if len(fonts) == 0 || len(fonts) > maxFonts {
-		return nil, bad("collection to be written", fmt.Sprintf("1 to %d fonts", maxFonts), "%d", len(fonts))
+	if len(fonts) == 0 || len(fonts) > mostFonts {
+		return nil, bad("collection to be written", fmt.Sprintf("1 to %d fonts", mostFonts), "%d", len(fonts))
 	}
 	var head be
 	head.u32(uint32(tagCollection), 0x00010000, uint32(len(fonts)))

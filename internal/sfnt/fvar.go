@@ -1,6 +1,6 @@
 package sfnt
 
-const maxAxes, maxInstances = 64, 4096
+const mostAxes, maxInstances = 64, 4096
 
 // An Axis is a direction in which a variable font varies; values are in the
 // axis's own units (weight 1 to 1000, width in percent, slant in degrees).
@@ -36,7 +36,7 @@ func ParseVariations(b []byte) ([]Axis, []Instance, error) {
 	at, axes, axisSize := int(u16(b, 4)), int(u16(b, 8)), int(u16(b, 10))
 	insts, instSize := int(u16(b, 12)), int(u16(b, 14))
 	need := at + axes*axisSize + insts*instSize
-	if axes > maxAxes || insts > maxInstances || axisSize < 20 || insts > 0 && instSize < 4+4*axes || need > len(b) {
+	if axes > mostAxes || insts > maxInstances || axisSize < 20 || insts > 0 && instSize < 4+4*axes || need > len(b) {
 		return nil, nil, bad("table fvar", "its axes and instances within the table", "%d axes, %d instances in %d bytes", axes, insts, len(b))
 	}
 	fixed := func(b []byte, i int) float64 { return float64(int32(u32(b, i))) / 65536 }
@@ -76,7 +76,7 @@ func ParseAxisNames(b []byte) (ids map[string]uint16, fallback uint16) {
 		return nil, 0
 	}
 	size, n, at := int(u16(b, 4)), int(u16(b, 6)), int(u32(b, 8))
-	if size < 8 || n > maxAxes || at+n*size > len(b) {
+	if size < 8 || n > mostAxes || at+n*size > len(b) {
 		return nil, 0
 	}
 	ids = map[string]uint16{}

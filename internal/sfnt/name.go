@@ -43,13 +43,13 @@ const (
 )
 
 const (
-	langWindowsUS  = 0x0409
-	langMacEnglish = 0
-	maxNameRecords = 4096
-	maxNameBytes   = 64 << 10 // one record, as stored
-	// maxSharing is how often the bytes of a name table may be used: languages
+	langWindowsUS   = 0x0409
+	langMacEnglish  = 0
+	mostNameRecords = 4096
+	mostNameBytes   = 64 << 10 // one record, as stored
+	// mostSharing is how often the bytes of a name table may be used: languages
 	// share strings, but thousands of records of one long string are an attack.
-	maxSharing = 8
+	mostSharing = 8
 )
 
 // A NameRecord is one string of the name table. Value is what Bytes writes; a
@@ -113,8 +113,8 @@ func ParseNames(b []byte) (Names, error) {
 		return nil, short("name", 6, len(b))
 	}
 	n, store := int(u16(b, 2)), int(u16(b, 4))
-	if n > maxNameRecords {
-		return nil, bad("table name", fmt.Sprintf("at most %d records", maxNameRecords), "%d", n)
+	if n > mostNameRecords {
+		return nil, bad("table name", fmt.Sprintf("at most %d records", mostNameRecords), "%d", n)
 	}
 	if len(b) < 6+12*n {
 		n = (len(b) - 6) / 12
@@ -124,11 +124,11 @@ func ParseNames(b []byte) (Names, error) {
 	for i := range n {
 		r := b[6+12*i:]
 		from, size := store+int(u16(r, 10)), int(u16(r, 8))
-		if from+size > len(b) || size > maxNameBytes {
+		if from+size > len(b) || size > mostNameBytes {
 			continue
 		}
-		if sum += size; sum > maxSharing*len(b) {
-			return nil, bad("table name", fmt.Sprintf("strings of at most %d times the table", maxSharing), "more: records that share one long string")
+		if sum += size; sum > mostSharing*len(b) {
+			return nil, bad("table name", fmt.Sprintf("strings of at most %d times the table", mostSharing), "more: records that share one long string")
 		}
 		names = append(names, NameRecord{Platform: u16(r, 0), Encoding: u16(r, 2), Language: u16(r, 4), ID: u16(r, 6), raw: b[from : from+size]})
 	}

@@ -6,8 +6,8 @@ import "fmt"
 // of levels; a hostile one can make a renderer draw billions of parts out of a
 // few bytes.
 const (
-	maxCompositeDepth = 16
-	maxCompositeParts = 20_000 // simple glyphs in one composite, all levels
+	mostCompositeDepth = 16
+	mostCompositeParts = 20_000 // simple glyphs in one composite, all levels
 )
 
 // CheckOutlines follows the composite glyphs of a TrueType font and refuses
@@ -80,8 +80,8 @@ func (c *composites) count(i, depth int) (int32, error) {
 		return c.parts[i], nil
 	case c.parts[i] < 0:
 		return 0, bad(where, "parts that are other glyphs", "itself among them")
-	case depth > maxCompositeDepth:
-		return 0, bad(where, fmt.Sprintf("at most %d levels of parts", maxCompositeDepth), "more")
+	case depth > mostCompositeDepth:
+		return 0, bad(where, fmt.Sprintf("at most %d levels of parts", mostCompositeDepth), "more")
 	}
 	b := c.data(i)
 	total := int32(1)
@@ -92,14 +92,14 @@ func (c *composites) count(i, depth int) (int32, error) {
 			if err != nil {
 				return 0, err
 			}
-			if total += n; total > maxCompositeParts {
-				return 0, bad(where, fmt.Sprintf("at most %d parts", maxCompositeParts), "more")
+			if total += n; total > mostCompositeParts {
+				return 0, bad(where, fmt.Sprintf("at most %d parts", mostCompositeParts), "more")
 			}
 			if id < len(c.levels) {
 				c.levels[i] = max(c.levels[i], c.levels[id]+1)
 			}
-			if c.levels[i] > maxCompositeDepth {
-				return 0, bad(where, fmt.Sprintf("at most %d levels of parts", maxCompositeDepth), "more")
+			if c.levels[i] > mostCompositeDepth {
+				return 0, bad(where, fmt.Sprintf("at most %d levels of parts", mostCompositeDepth), "more")
 			}
 		}
 	}

@@ -36,8 +36,8 @@ func (s Segment) End() [2]float32 {
 // A Path is the outline of a glyph.
 type Path []Segment
 
-// maxSegments is how many segments a glyph can have; real ones have some hundreds.
-const maxSegments = 100_000
+// mostSegments is how many segments a glyph can have; real ones have some hundreds.
+const mostSegments = 100_000
 
 // Paths reads the outlines of a font's glyphs (glyf, CFF, CFF2). It is safe for use by several
 // goroutines.
@@ -141,7 +141,7 @@ func (b *pathBuilder) pointsOf(data []byte) (points [][2]float32, ends []int) {
 		}
 	case i16(data, 0) < 0:
 		s := &stream{b: data[10:]}
-		for more := true; more && !s.over && len(points) < maxVaryPoints; {
+		for more := true; more && !s.over && len(points) < mostVaryPoints; {
 			flags := s.u16()
 			s.u16()
 			m := componentMatrix(s, flags)
@@ -168,8 +168,8 @@ func (b *pathBuilder) fail(expected, found string) {
 }
 
 func (b *pathBuilder) add(op Op, p ...[2]float32) {
-	if len(b.path) >= maxSegments {
-		b.fail(fmt.Sprintf("at most %d segments", maxSegments), "more")
+	if len(b.path) >= mostSegments {
+		b.fail(fmt.Sprintf("at most %d segments", mostSegments), "more")
 		return
 	}
 	s := Segment{Op: op}
@@ -183,12 +183,12 @@ func (b *pathBuilder) glyf(c *composites, glyph, depth int, m [6]float32) {
 	if len(data) < 10 || b.err != nil {
 		return
 	}
-	if depth > maxCompositeDepth {
-		b.fail(fmt.Sprintf("at most %d levels of parts", maxCompositeDepth), "more")
+	if depth > mostCompositeDepth {
+		b.fail(fmt.Sprintf("at most %d levels of parts", mostCompositeDepth), "more")
 		return
 	}
 	var moves [][2]float32
-	if b.vary != nil && b.most < maxVaried {
+	if b.vary != nil && b.most < mostVaried {
 		points, ends := b.pointsOf(data)
 		moves = b.vary.deltas(glyph, points, ends)
 		b.most++
@@ -252,8 +252,8 @@ func join(a, b [6]float32) [6]float32 {
 	}
 }
 
-// maxVaried is how many parts of a glyph vary; the others stay as they are.
-const maxVaried = 256
+// mostVaried is how many parts of a glyph vary; the others stay as they are.
+const mostVaried = 256
 
 // simple adds the contours of a simple glyph, its points moved. One that no reader draws adds none.
 func (b *pathBuilder) simple(data []byte, m [6]float32, moves [][2]float32) {

@@ -22,9 +22,9 @@ import (
 // Limits of this implementation. A font beyond one is refused with a
 // FormatError; no shipped font that we know of comes near them.
 const (
-	maxTables     = 512      // tables in one font
-	maxFonts      = 512      // fonts in one collection
-	maxTableBytes = 64 << 20 // bytes read for one table
+	mostTables     = 512      // tables in one font
+	mostFonts      = 512      // fonts in one collection
+	mostTableBytes = 64 << 20 // bytes read for one table
 )
 
 // First four bytes of a file, from the spec's "Organization of an OpenType
@@ -161,8 +161,8 @@ func openCollection(r io.ReaderAt, size int64) (*File, error) {
 		return nil, err
 	}
 	n := u32(head, 8)
-	if n == 0 || n > maxFonts {
-		return nil, bad("collection header", fmt.Sprintf("1 to %d fonts", maxFonts), "%d", n)
+	if n == 0 || n > mostFonts {
+		return nil, bad("collection header", fmt.Sprintf("1 to %d fonts", mostFonts), "%d", n)
 	}
 	offsets, err := readAt(r, size, 12, int64(n)*4, "collection header")
 	if err != nil {
@@ -199,8 +199,8 @@ func openFont(r io.ReaderAt, size, base int64, have []byte) (*Font, error) {
 		return nil, bad("table directory", "a TrueType or OpenType tag", "%q", f.flavor)
 	}
 	n := int(u16(head, 4))
-	if n == 0 || n > maxTables {
-		return nil, bad("table directory", fmt.Sprintf("1 to %d tables", maxTables), "%d", n)
+	if n == 0 || n > mostTables {
+		return nil, bad("table directory", fmt.Sprintf("1 to %d tables", mostTables), "%d", n)
 	}
 	dir, err := need(12 + 16*int64(n))
 	if err != nil {
@@ -298,8 +298,8 @@ func (f *Font) tableHead(tag string, most uint32) ([]byte, error) {
 		return nil, fmt.Errorf("table %q: %w", tag, ErrNoTable)
 	}
 	n := min(t.length, most)
-	if n > maxTableBytes {
-		return nil, bad("table "+tag, fmt.Sprintf("at most %d bytes", maxTableBytes), "%d", n)
+	if n > mostTableBytes {
+		return nil, bad("table "+tag, fmt.Sprintf("at most %d bytes", mostTableBytes), "%d", n)
 	}
 	switch {
 	case t.transformed:

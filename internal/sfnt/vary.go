@@ -22,8 +22,8 @@ type variation struct {
 
 // Bounds of what one glyph's variations are looked through for.
 const (
-	maxTuples     = 4096
-	maxVaryPoints = 1 << 16
+	mostTuples     = 4096
+	mostVaryPoints = 1 << 16
 )
 
 // At is the font's outlines at a place of its design space: values of axes by their tags, in the
@@ -206,7 +206,7 @@ func (v *variation) deltas(glyph int, points [][2]float32, ends []int) [][2]floa
 	}
 	out := make([][2]float32, len(points))
 	head := 4
-	for range min(count&tupleCount, maxTuples) {
+	for range min(count&tupleCount, mostTuples) {
 		if head+4 > len(b) {
 			break
 		}
@@ -266,7 +266,7 @@ func pointNumbers(s *stream, most int) (numbers []int, all bool) {
 		return nil, true
 	}
 	at := 0
-	for len(numbers) < min(n, maxVaryPoints) && !s.over {
+	for len(numbers) < min(n, mostVaryPoints) && !s.over {
 		run := int(s.u8())
 		for range run&pointsMost + 1 {
 			if run&pointsWords != 0 {

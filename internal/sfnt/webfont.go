@@ -24,8 +24,8 @@ const (
 // Bits of brotli's window: it holds the whole font, and is no larger, for its tables cost
 // time.
 const (
-	minWindow = 16
-	maxWindow = 24
+	minWindow  = 16
+	mostWindow = 24
 )
 
 // BuildWOFF wraps a font's tables as WOFF 1.0: each table packed by zlib where that is
@@ -118,7 +118,7 @@ func BuildWOFF2(tables map[string][]byte, quality int) ([]byte, error) {
 		body = append(body, data...)
 	}
 	var z bytes.Buffer
-	w := brotli.NewWriterOptions(&z, brotli.WriterOptions{Quality: quality, LGWin: min(max(bits.Len(uint(len(body))), minWindow), maxWindow)})
+	w := brotli.NewWriterOptions(&z, brotli.WriterOptions{Quality: quality, LGWin: min(max(bits.Len(uint(len(body))), minWindow), mostWindow)})
 	if _, err = w.Write(body); err == nil {
 		err = w.Close()
 	}

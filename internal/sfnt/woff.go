@@ -9,18 +9,18 @@ import (
 
 // WOFF 1.0: https://www.w3.org/TR/WOFF/
 
-// maxUnpacked bounds how much a web font may grow: real ones pack about 2 to 5
+// mostUnpacked bounds how much a web font may grow: real ones pack about 2 to 5
 // to 1, and a small one may hold a large empty table.
 const (
-	maxUnpackRatio = 100
-	unpackFloor    = 1 << 20
-	maxUnpacked    = 128 << 20
+	mostUnpackRatio = 100
+	unpackFloor     = 1 << 20
+	mostUnpacked    = 128 << 20
 )
 
 // fitsUnpacked says whether so many unpacked bytes are credible for a file of
 // size bytes.
 func fitsUnpacked(unpacked, size int64) bool {
-	return unpacked <= maxUnpacked && unpacked <= unpackFloor+maxUnpackRatio*size
+	return unpacked <= mostUnpacked && unpacked <= unpackFloor+mostUnpackRatio*size
 }
 
 // openWOFF reads the directory of a WOFF; tables are unpacked when asked for.
@@ -31,8 +31,8 @@ func openWOFF(r io.ReaderAt, size int64) (*File, error) {
 	}
 	f := &Font{r: r, size: size, flavor: Tag(u32(head, 4))}
 	n := int(u16(head, 12))
-	if n == 0 || n > maxTables {
-		return nil, bad("WOFF header", fmt.Sprintf("1 to %d tables", maxTables), "%d", n)
+	if n == 0 || n > mostTables {
+		return nil, bad("WOFF header", fmt.Sprintf("1 to %d tables", mostTables), "%d", n)
 	}
 	dir, err := readAt(r, size, 44, 20*int64(n), "WOFF directory")
 	if err != nil {
@@ -50,7 +50,7 @@ func openWOFF(r io.ReaderAt, size int64) (*File, error) {
 		f.tables = append(f.tables, t)
 	}
 	if !fitsUnpacked(sum, size) {
-		return nil, bad("WOFF directory", fmt.Sprintf("tables of at most %d times the file", maxUnpackRatio), "%d bytes out of %d", sum, size)
+		return nil, bad("WOFF directory", fmt.Sprintf("tables of at most %d times the file", mostUnpackRatio), "%d bytes out of %d", sum, size)
 	}
 	f.order()
 	return &File{Container: WOFF, fonts: []*Font{f}}, nil

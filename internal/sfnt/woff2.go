@@ -101,12 +101,12 @@ func openWOFF2(r io.ReaderAt, size int64) (*File, error) {
 		return nil, err
 	}
 	n, packed := int(u16(head, 12)), int64(u32(head, 20))
-	if n == 0 || n > maxTables {
-		return nil, bad("WOFF 2 header", fmt.Sprintf("1 to %d tables", maxTables), "%d", n)
+	if n == 0 || n > mostTables {
+		return nil, bad("WOFF 2 header", fmt.Sprintf("1 to %d tables", mostTables), "%d", n)
 	}
 	flavor := Tag(u32(head, 4))
 	// A directory entry takes at most 15 bytes; a collection's list follows.
-	rest, err := readAt(r, size, woff2Header, min(size-woff2Header, int64(15*n)+maxFonts*(8+3*maxTables)), "WOFF 2 directory")
+	rest, err := readAt(r, size, woff2Header, min(size-woff2Header, int64(15*n)+mostFonts*(8+3*mostTables)), "WOFF 2 directory")
 	if err != nil {
 		return nil, err
 	}
@@ -128,7 +128,7 @@ func openWOFF2(r io.ReaderAt, size int64) (*File, error) {
 		return nil, bad("WOFF 2 data", fmt.Sprintf("%d bytes", packed), "%d: the file is cut short", size-at)
 	}
 	if !fitsUnpacked(sum, size) {
-		return nil, bad("WOFF 2 directory", fmt.Sprintf("tables of at most %d times the file", maxUnpackRatio), "%d bytes out of %d", sum, size)
+		return nil, bad("WOFF 2 directory", fmt.Sprintf("tables of at most %d times the file", mostUnpackRatio), "%d bytes out of %d", sum, size)
 	}
 	if err := fill(tables, io.NewSectionReader(r, at, packed), sum); err != nil {
 		return nil, err
@@ -188,7 +188,7 @@ func readDirectory(s *stream, n int) ([]record, int64, error) {
 func readCollection(s *stream, tables int) (fonts [][]int, flavors []Tag) {
 	s.u32() // version
 	n := s.short255()
-	if n > maxFonts {
+	if n > mostFonts {
 		return nil, nil
 	}
 	for range n {

@@ -6,6 +6,7 @@ import (
 	"sync"
 
 	"notaria/internal/colour"
+	"notaria/internal/language"
 	"notaria/internal/sfnt"
 	"notaria/internal/shape"
 	"notaria/internal/skerry/letters"
@@ -99,9 +100,7 @@ const mostWords = 400
 // words sets a page's own text on one line, cut to a width with an ellipsis; 0 for any width. It
 // returns how wide it is.
 func (p *Pen) words(d *Drawing, t *Type, text string, x, y, size, width float64, c color.NRGBA) float64 {
-	if r := []rune(text); len(r) > mostWords {
-		text = string(r[:mostWords]) + "…"
-	}
+	text = language.Short(text, mostWords)
 	lines, err := t.Lines(text, Style{Size: size})
 	if err != nil || len(lines) == 0 {
 		return 0

@@ -14,9 +14,9 @@ import (
 
 // Bounds of what is looked through for texts, in bytes, and of how many there may be.
 const (
-	maxWorded    = 4 << 20
-	maxAllWorded = 256 << 20
-	MostTexts    = 50_000
+	mostWorded    = 4 << 20
+	mostAllWorded = 256 << 20
+	MostTexts     = 50_000
 )
 
 // Characters are those of the strings in a file, or in all files of a folder.
@@ -66,10 +66,10 @@ func walk(root string, wanted func(name string) bool, use func(name string, raw 
 			return cmp.Or(err, fs.SkipDir)
 		}
 		info, err := d.Info()
-		if err != nil || !info.Mode().IsRegular() || name != root && (info.Size() > maxWorded || !wanted(name)) {
+		if err != nil || !info.Mode().IsRegular() || name != root && (info.Size() > mostWorded || !wanted(name)) {
 			return err
 		}
-		if all += info.Size(); all > maxAllWorded {
+		if all += info.Size(); all > mostAllWorded {
 			return &fault.Error{File: root, Expected: "at most 256 MiB of files to look through", Found: "more", Cure: "name the file or the folder of the strings"}
 		}
 		raw, err := os.ReadFile(name)

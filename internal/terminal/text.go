@@ -102,14 +102,7 @@ func Line(s string) string {
 
 // Cell is line for a table, where no name may be endless.
 func Cell(s string) string {
-	s = Line(s)
-	if len(s) <= 120 {
-		return s
-	}
-	if r := []rune(s); len(r) > 120 {
-		s = string(r[:119]) + "…"
-	}
-	return s
+	return language.Short(Line(s), 120)
 }
 
 // Span is the number of columns that text takes on a terminal.

@@ -13,6 +13,7 @@ import (
 	"strconv"
 	"strings"
 
+	"notaria/internal/face"
 	"notaria/internal/fault"
 )
 
@@ -259,7 +260,7 @@ func (r *reader) role(parts map[string]any) (Role, error) {
 	case float64:
 		out.Weight = int(w)
 	case string:
-		if out.Weight = weights[strings.ToLower(w)]; out.Weight == 0 {
+		if out.Weight, _ = face.WeightOf(w); out.Weight == 0 { // Format Module, 8.4
 			if n, err := strconv.Atoi(w); err == nil {
 				out.Weight = n
 			} else {
@@ -282,10 +283,6 @@ func (r *reader) role(parts map[string]any) (Role, error) {
 	}
 	return out, nil
 }
-
-// weights are the words for weights (Format Module, 8.4 Font weight).
-var weights = map[string]int{"thin": 100, "hairline": 100, "extra-light": 200, "ultra-light": 200, "light": 300, "normal": 400, "regular": 400, "book": 400, "medium": 500,
-	"semi-bold": 600, "demi-bold": 600, "bold": 700, "extra-bold": 800, "ultra-bold": 800, "black": 900, "heavy": 900, "extra-black": 950, "ultra-black": 950}
 
 // length is a dimension in pixels; a rem is the reader's usual size, 16 pixels. Older files write it as a
 // text: "28px".

@@ -54,7 +54,7 @@ func (n *Node) Start(i int) int {
 
 const (
 	jsonDepth = 64
-	maxJSON   = 1 << 20
+	mostJSON  = 1 << 20
 )
 
 // jsonParser reads JSON with comments, which count as white space; the tools that
@@ -69,8 +69,8 @@ type jsonParser struct {
 // Parse finds the places of a document's values.
 func Parse(doc edit.Document) (*Node, error) {
 	p := &jsonParser{file: doc.File, doc: doc.Text}
-	if len(p.doc) > maxJSON {
-		return nil, p.fail(fmt.Sprintf("at most %d MiB", maxJSON>>20), fmt.Sprintf("%d bytes", len(p.doc)))
+	if len(p.doc) > mostJSON {
+		return nil, p.fail(fmt.Sprintf("at most %d MiB", mostJSON>>20), fmt.Sprintf("%d bytes", len(p.doc)))
 	}
 	if strings.HasPrefix(string(p.doc[:min(3, len(p.doc))]), "\ufeff") {
 		p.at = 3

@@ -11,8 +11,9 @@ import (
 
 // An Edit is one replacement of the bytes From to To by Text.
 type Edit struct {
-	From, To int
-	Text     string
+	From int    `json:"from"`
+	To   int    `json:"to"`
+	Text string `json:"text"`
 }
 
 // Replace is the edit that puts text in the place of a range.

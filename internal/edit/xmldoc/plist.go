@@ -83,7 +83,7 @@ func parsePlist(file string, doc []byte) (*plistDoc, error) {
 	if bytes.HasPrefix(doc, []byte("bplist")) {
 		return nil, p.fail(0, "an XML property list", "a binary one")
 	}
-	if len(doc) > maxBytes {
+	if len(doc) > mostBytes {
 		return nil, p.fail(0, "at most 1 MiB", "more")
 	}
 	bom := 0

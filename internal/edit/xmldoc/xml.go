@@ -28,15 +28,15 @@ type Element struct {
 }
 
 const (
-	maxDepth = 64      // how deep a document may nest
-	maxBytes = 1 << 20 // how large it may be
+	mostDepth = 64      // how deep a document may nest
+	mostBytes = 1 << 20 // how large it may be
 )
 
 // Parse finds the places of a document's elements.
 func Parse(d edit.Document) (*Element, error) {
 	doc := d.Text
 	fail := func(at int, expected, found string) error { return d.Fail(at, expected, found, edit.Mend) }
-	if len(doc) > maxBytes {
+	if len(doc) > mostBytes {
 		return nil, fail(0, "at most 1 MiB", "more")
 	}
 	bom := 0
@@ -67,8 +67,8 @@ func Parse(d edit.Document) (*Element, error) {
 				e.Attr[a.Name.Local] = a.Value
 			}
 			switch {
-			case len(stack) >= maxDepth:
-				return nil, fail(from, fmt.Sprintf("at most %d levels", maxDepth), "more")
+			case len(stack) >= mostDepth:
+				return nil, fail(from, fmt.Sprintf("at most %d levels", mostDepth), "more")
 			case len(stack) > 0:
 				stack[len(stack)-1].Children = append(stack[len(stack)-1].Children, e)
 			case root != nil:

@@ -31,25 +31,25 @@ func Parse(text string) (file *ast.File, err error) {
 // Limits of what is given to the parser, which has none of its own: what it takes grows
 // with the square of the number of keys, of the depth, and of what is in one line.
 const (
-	maxYAML  = 64 << 10 // bytes
-	maxLines = 4000
-	maxDepth = 64  // of brackets
-	maxWidth = 256 // columns that a line is indented by
-	maxSigns = 64  // that mean something to YAML, in one line
+	mostYAML  = 64 << 10 // bytes
+	mostLines = 4000
+	mostDepth = 64  // of brackets
+	mostWidth = 256 // columns that a line is indented by
+	mostSigns = 64  // that mean something to YAML, in one line
 )
 
 // bounded refuses text that would cost the parser too much.
 func bounded(text string) error {
-	if len(text) > maxYAML {
-		return fmt.Errorf("more than %d KiB of YAML", maxYAML>>10)
+	if len(text) > mostYAML {
+		return fmt.Errorf("more than %d KiB of YAML", mostYAML>>10)
 	}
 	depth, n := 0, 0
 	for l := range strings.Lines(text) {
-		if n++; n > maxLines {
-			return fmt.Errorf("more than %d lines", maxLines)
+		if n++; n > mostLines {
+			return fmt.Errorf("more than %d lines", mostLines)
 		}
-		if indent := len(l) - len(strings.TrimLeft(l, " ")); indent > maxWidth {
-			return fmt.Errorf("a line indented by more than %d columns", maxWidth)
+		if indent := len(l) - len(strings.TrimLeft(l, " ")); indent > mostWidth {
+			return fmt.Errorf("a line indented by more than %d columns", mostWidth)
 		}
 		signs := 0
 		for i := range len(l) {
@@ -67,11 +67,11 @@ func bounded(text string) error {
 				}
 			}
 		}
-		if signs > maxSigns && !strings.HasPrefix(strings.TrimSpace(l), "#") {
-			return fmt.Errorf("more than %d signs of YAML in one line", maxSigns)
+		if signs > mostSigns && !strings.HasPrefix(strings.TrimSpace(l), "#") {
+			return fmt.Errorf("more than %d signs of YAML in one line", mostSigns)
 		}
-		if depth > maxDepth {
-			return fmt.Errorf("more than %d levels of brackets", maxDepth)
+		if depth > mostDepth {
+			return fmt.Errorf("more than %d levels of brackets", mostDepth)
 		}
 	}
 	return nil

@@ -62,7 +62,7 @@ func weighted(tree platform.Tree, dir string, known []platform.Face) []platform.
 		if path.Ext(f) != ".kt" || platform.IsTest(f) {
 			continue
 		}
-		raw, ok := tree.Glance(f, platform.LargestSource)
+		raw, ok := tree.Glance(f, platform.MostSource)
 		if !ok || !bytes.Contains(raw, []byte("FontWeight")) || platform.IsGenerated(raw) {
 			continue
 		}

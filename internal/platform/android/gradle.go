@@ -274,7 +274,7 @@ func (s *site) findLibrary(b *build) library {
 		if ext := path.Ext(f); i > 2000 || ext != ".kt" && ext != ".java" && ext != ".xml" || slices.Contains(generated, path.Base(f)) {
 			continue
 		}
-		if raw, ok := s.Tree.Glance(f, platform.LargestSource); ok {
+		if raw, ok := s.Tree.Glance(f, platform.MostSource); ok {
 			switch text := string(raw); {
 			case strings.Contains(text, "import androidx.") || strings.Contains(text, "<androidx."):
 				return androidX

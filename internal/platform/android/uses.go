@@ -147,7 +147,7 @@ func (s *site) leads(q platform.Question) []platform.Face {
 		if path.Base(path.Dir(f)) != "font" {
 			continue
 		}
-		if raw, ok := s.Tree.Glance(f, platform.LargestSource); ok {
+		if raw, ok := s.Tree.Glance(f, platform.MostSource); ok {
 			for _, m := range fontReference.FindAllSubmatch(raw, mostFonts) {
 				add(string(m[1]))
 			}

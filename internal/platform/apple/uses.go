@@ -163,7 +163,7 @@ func registered(tree platform.Tree, dir string, fonts []string) map[string]bool 
 		if l != language.Swift && l != language.ObjectiveC || platform.IsTest(f) {
 			continue
 		}
-		raw, ok := tree.Glance(f, platform.LargestSource)
+		raw, ok := tree.Glance(f, platform.MostSource)
 		if !ok {
 			continue
 		}

@@ -75,7 +75,7 @@ func isIDF(tree platform.Tree, dir string) bool {
 	if !slices.Contains(tree.Named("CMakeLists.txt"), at) {
 		return false
 	}
-	raw, ok := tree.Glance(at, platform.LargestSource)
+	raw, ok := tree.Glance(at, platform.MostSource)
 	return ok && bytes.Contains(raw, []byte("/tools/cmake/project.cmake"))
 }
 
@@ -112,7 +112,7 @@ func (k *kind) sites(tree platform.Tree, opt platform.Options) ([]platform.Site,
 		if !mayShow(f) || othersFolders.MatchString(platform.Folder(f)) {
 			continue
 		}
-		raw, ok := tree.Glance(f, platform.LargestSource)
+		raw, ok := tree.Glance(f, platform.MostSource)
 		if !ok || path.Base(f) != "lv_conf.h" && !bytes.Contains(raw, []byte(k.word)) || platform.IsGenerated(raw) || !k.shows(f, raw) {
 			continue
 		}
@@ -210,7 +210,7 @@ func (s *site) includes() string {
 		if !mayShow(f) || othersFolders.MatchString(platform.Folder(f)) {
 			continue
 		}
-		raw, ok := s.Tree.Glance(f, platform.LargestSource)
+		raw, ok := s.Tree.Glance(f, platform.MostSource)
 		if !ok || platform.IsGenerated(raw) {
 			continue
 		}

@@ -99,7 +99,7 @@ func (s *mauiSite) findProgram() string {
 	}
 	first := ""
 	for _, f := range files {
-		raw, ok := s.Tree.Glance(f, platform.LargestSource)
+		raw, ok := s.Tree.Glance(f, platform.MostSource)
 		if !ok || !bytes.Contains(raw, []byte("ConfigureFonts")) && !bytes.Contains(raw, []byte("UseMauiApp")) {
 			continue
 		}

@@ -136,7 +136,7 @@ var addFont = lazy.Regexp(`\bAddFont\s*\(\s*"([^"\\\n]+)"(?:\s*,\s*"([^"\\\n]+)"
 // alias and the line of each.
 func (s *mauiSite) inComments() (files map[string]int, aliases []string) {
 	files = map[string]int{}
-	raw, ok := s.Tree.Glance(s.program, platform.LargestSource)
+	raw, ok := s.Tree.Glance(s.program, platform.MostSource)
 	if !ok {
 		return files, nil
 	}
@@ -162,7 +162,7 @@ func (p *project) exports() [][2]string {
 		if language.Of(f) != language.CSharp {
 			continue
 		}
-		raw, ok := p.Tree.Glance(f, platform.LargestSource)
+		raw, ok := p.Tree.Glance(f, platform.MostSource)
 		if !ok || !strings.Contains(string(raw), "ExportFont") {
 			continue
 		}

@@ -78,7 +78,7 @@ func hasApplication(tree platform.Tree, file, text string) bool {
 	}
 	for _, f := range tree.Under(b.Dir) {
 		if path.Ext(f) == ".cs" {
-			if raw, ok := tree.Glance(f, platform.LargestSource); ok && application.Match(language.CSharp.Skeleton(raw)) {
+			if raw, ok := tree.Glance(f, platform.MostSource); ok && application.Match(language.CSharp.Skeleton(raw)) {
 				return true
 			}
 		}

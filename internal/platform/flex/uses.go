@@ -99,7 +99,7 @@ func (s *site) declared() []string {
 		if l != language.CSS && l != language.ActionScript && path.Ext(f) != ".mxml" {
 			continue
 		}
-		if raw, ok := s.Tree.Glance(f, platform.LargestSource); ok {
+		if raw, ok := s.Tree.Glance(f, platform.MostSource); ok {
 			for _, m := range embedded.FindAllSubmatch(l.Blank(raw), -1) {
 				out = append(out, string(m[1]))
 			}

@@ -121,7 +121,7 @@ func (s *site) usesRoles() bool {
 		if path.Ext(f) != ".dart" || path.Base(f) == codeFile {
 			continue
 		}
-		if raw, ok := s.Tree.Glance(f, platform.LargestSource); ok && roleInDart.Match(language.Dart.Skeleton(raw)) {
+		if raw, ok := s.Tree.Glance(f, platform.MostSource); ok && roleInDart.Match(language.Dart.Skeleton(raw)) {
 			return true
 		}
 	}

@@ -319,7 +319,7 @@ func (s *site) Held() ([]platform.Held, error) {
 		if ext := path.Ext(f); ext != ".tscn" && ext != ".tres" || s.addon(f) {
 			continue
 		}
-		text, ok := s.Tree.Glance(f, largestScene)
+		text, ok := s.Tree.Glance(f, mostScene)
 		if !ok {
 			continue
 		}

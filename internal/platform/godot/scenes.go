@@ -21,8 +21,8 @@ type scene struct {
 // Bounds of what is looked at for fonts of nodes: larger scenes hold meshes and light, and no
 // person sets so many fonts.
 const (
-	largestScene = 2 << 20
-	mostOwn      = 500
+	mostScene = 2 << 20
+	mostOwn   = 500
 )
 
 func newScene(file string, tags []textres.Tag) scene {
@@ -72,7 +72,7 @@ func (s *site) loadScenes() []scene {
 		if path.Ext(f) != ".tscn" || s.excluded(f) {
 			continue
 		}
-		text, ok := s.Tree.Glance(f, largestScene)
+		text, ok := s.Tree.Glance(f, mostScene)
 		if !ok {
 			continue
 		}
@@ -167,13 +167,13 @@ func (sc scene) external(ref string) string {
 	return sc.by["ext_resource "+m[2]].Attribute("path")
 }
 
-// maxFollow is how many resources are followed from a label to the font's file.
-const maxFollow = 4
+// mostFollow is how many resources are followed from a label to the font's file.
+const mostFollow = 4
 
 // resolve follows a reference to the font's file, and finds the size on the way.
 func (s *site) resolve(sc scene, ref string, depth int) (file string, size float64) {
 	m := textres.Reference.FindStringSubmatch(ref)
-	if m == nil || depth > maxFollow {
+	if m == nil || depth > mostFollow {
 		return "", 0
 	}
 	if m[1] == "Sub" {
@@ -187,7 +187,7 @@ func (s *site) resolve(sc scene, ref string, depth int) (file string, size float
 	if !ok || platform.LooksLikeFont(at) {
 		return at, 0
 	}
-	text, ok := s.Tree.Glance(at, largestScene)
+	text, ok := s.Tree.Glance(at, mostScene)
 	if path.Ext(at) != ".tres" || !ok {
 		return "", 0
 	}

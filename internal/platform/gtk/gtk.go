@@ -77,7 +77,7 @@ func sites(tree platform.Tree, _ platform.Options) ([]platform.Site, error) {
 		if path.Ext(f) != ".py" || slices.Contains(dirs, dir) || path.Base(f) == moduleFile {
 			continue
 		}
-		raw, ok := tree.Glance(f, platform.LargestSource)
+		raw, ok := tree.Glance(f, platform.MostSource)
 		if !ok {
 			continue
 		}

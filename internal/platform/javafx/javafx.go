@@ -8,7 +8,6 @@ package javafx
 
 import (
 	"embed"
-	"fmt"
 	"path"
 	"slices"
 	"strings"
@@ -72,13 +71,13 @@ func fullName(f face.Face) string {
 	return f.ID()
 }
 
-// maxName is how long a name of a font may be for JavaFX and Swing, in units of UTF-16: of
+// mostName is how long a name of a font may be for JavaFX and Swing, in units of UTF-16: of
 // a longer one they load nothing (tried with JavaFX 11 and Java 17).
-const maxName = 128
+const mostName = 128
 
 // loads says whether Java loads a face.
 func loads(f face.Face) bool {
-	return !slices.ContainsFunc([]string{f.LegacyFamily, f.LegacyStyle, f.Full, f.PostScript}, func(s string) bool { return len(utf16.Encode([]rune(s))) > maxName })
+	return !slices.ContainsFunc([]string{f.LegacyFamily, f.LegacyStyle, f.Full, f.PostScript}, func(s string) bool { return len(utf16.Encode([]rune(s))) > mostName })
 }
 
 // logical matches the names that JavaFX keeps for fonts of its own, whatever is loaded
@@ -194,10 +193,8 @@ func cssName(s string) string {
 	var b strings.Builder
 	for _, r := range s {
 		switch {
-		case r == '"' || r == '\\' || r < ' ' || r > '~' && r < 0x10000:
-			fmt.Fprintf(&b, `\u%04x`, r)
-		case r >= 0x10000:
-			fmt.Fprintf(&b, `\u%04x\u%04x`, 0xd800+(r-0x10000)>>10, 0xdc00+(r-0x10000)&0x3ff)
+		case r == '"' || r == '\\' || r < ' ' || r > '~':
+			b.WriteString(strings.ToLower(language.UTF16Escape(r)))
 		default:
 			b.WriteRune(r)
 		}

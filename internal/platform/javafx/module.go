@@ -24,8 +24,8 @@ type module struct {
 // entryAt is where the app passes a scene to the enum.
 type entryAt struct{ file, behind, line string }
 
-// maxLooked is how many sources of a module are looked at for an import.
-const maxLooked = 4000
+// mostLooked is how many sources of a module are looked at for an import.
+const mostLooked = 4000
 
 var (
 	buildsFX = lazy.Regexp(`org\.openjfx|\bjavafx\s*\{|<artifactId>\s*javafx-`)
@@ -159,10 +159,10 @@ func (m *module) serves(builds []string, swing bool) bool {
 		if !isSource(f) || strings.HasPrefix(rel, "src/test/") || slices.ContainsFunc(builds, func(b string) bool { return len(b) > len(m.Dir) && strings.HasPrefix(f, b+"/") }) {
 			continue
 		}
-		if looked++; looked > maxLooked {
+		if looked++; looked > mostLooked {
 			break
 		}
-		raw, ok := m.Tree.Glance(f, platform.LargestSource)
+		raw, ok := m.Tree.Glance(f, platform.MostSource)
 		if !ok || platform.IsGenerated(raw) {
 			continue // what Notaria made is no app's own
 		}

@@ -98,7 +98,7 @@ func (s *site) styles(q platform.Question) bool {
 			if path.Ext(f) != ".css" {
 				continue
 			}
-			if raw, ok := s.Tree.Glance(f, platform.LargestSource); ok && (bytes.Contains(raw, []byte("-fx-")) || s.given(path.Base(f))) {
+			if raw, ok := s.Tree.Glance(f, platform.MostSource); ok && (bytes.Contains(raw, []byte("-fx-")) || s.given(path.Base(f))) {
 				out = append(out, f)
 			}
 		}
@@ -112,7 +112,7 @@ func (s *site) given(base string) bool {
 		if !isSource(f) && path.Ext(f) != ".fxml" {
 			continue
 		}
-		if raw, ok := s.Tree.Glance(f, platform.LargestSource); ok && bytes.Contains(raw, []byte(base)) && (bytes.Contains(raw, []byte("getStylesheets")) || bytes.Contains(raw, []byte("stylesheets"))) {
+		if raw, ok := s.Tree.Glance(f, platform.MostSource); ok && bytes.Contains(raw, []byte(base)) && (bytes.Contains(raw, []byte("getStylesheets")) || bytes.Contains(raw, []byte("stylesheets"))) {
 			return true
 		}
 	}

@@ -162,7 +162,7 @@ func (s *site) findSources(core string) {
 		if ext != ".java" && ext != ".kt" || strings.Contains(f, "/test/") || strings.TrimSuffix(path.Base(f), ext) == className {
 			continue
 		}
-		raw, ok := s.Tree.Glance(f, platform.LargestSource)
+		raw, ok := s.Tree.Glance(f, platform.MostSource)
 		if !ok {
 			continue
 		}

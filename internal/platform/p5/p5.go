@@ -135,7 +135,7 @@ func (s *site) findCode() bool {
 		if l != language.JavaScript && l != language.TypeScript || outputs.MatchString(path.Dir(rel)) {
 			continue
 		}
-		raw, ok := s.Tree.Glance(f, platform.LargestSource)
+		raw, ok := s.Tree.Glance(f, platform.MostSource)
 		if !ok || !imported.Match(l.Blank(raw)) {
 			continue
 		}
@@ -146,8 +146,8 @@ func (s *site) findCode() bool {
 	return best >= 0
 }
 
-// largestCopy is how large a copy of p5.js may be, in bytes; those of today have 5 to 6 MB.
-const largestCopy = 16 << 20
+// mostCopy is how large a copy of p5.js may be, in bytes; those of today have 5 to 6 MB.
+const mostCopy = 16 << 20
 
 // see takes a page in. The version is in the script's address, or in its file.
 func (s *site) see(file string, clean []byte) {
@@ -161,7 +161,7 @@ func (s *site) see(file string, clean []byte) {
 		s.two = s.two || v[1]+v[2] != "1"
 		return
 	}
-	raw, ok := s.Tree.Glance(path.Join(path.Dir(file), strings.SplitN(address, "?", 2)[0]), largestCopy)
+	raw, ok := s.Tree.Glance(path.Join(path.Dir(file), strings.SplitN(address, "?", 2)[0]), mostCopy)
 	if !ok {
 		return
 	}
@@ -274,7 +274,7 @@ func (s *site) short(job platform.Job) []platform.Shortfall {
 func (s *site) Held() ([]platform.Held, error) {
 	var list []platform.Held
 	for _, f := range s.scripts() {
-		raw, ok := s.Tree.Glance(f, platform.LargestSource)
+		raw, ok := s.Tree.Glance(f, platform.MostSource)
 		if !ok {
 			continue
 		}

@@ -27,7 +27,7 @@ func eachPage(tree platform.Tree, do func(file string, clean []byte)) {
 		if ext := path.Ext(f); ext != ".html" && ext != ".htm" {
 			continue
 		}
-		raw, ok := tree.Glance(f, platform.LargestSource)
+		raw, ok := tree.Glance(f, platform.MostSource)
 		if !ok || !bytes.Contains(raw, []byte("p5")) {
 			continue
 		}

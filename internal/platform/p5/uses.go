@@ -73,7 +73,7 @@ func (s *site) answerRole(job platform.Job, q platform.Question) platform.Answer
 	}
 	started := q.Once("started", func() []string {
 		for _, f := range s.scripts() {
-			raw, ok := s.Tree.Glance(f, platform.LargestSource)
+			raw, ok := s.Tree.Glance(f, platform.MostSource)
 			if l := language.Of(f); ok && path.Base(f) != scriptFile && starts.Match(l.Blank(raw)) {
 				return []string{f}
 			}
@@ -124,7 +124,7 @@ var familyRule = lazy.Regexp(`@font-face\s*\{[^{}]*?font-family\s*:\s*["']?([^"'
 // early to do it.
 func (s *site) answerEarly(q platform.Question) platform.Answer {
 	if s.two {
-		raw, ok := s.Tree.Glance(q.File, platform.LargestSource)
+		raw, ok := s.Tree.Glance(q.File, platform.MostSource)
 		if !ok || waits.Match(language.Of(q.File).Blank(raw)) {
 			return platform.Answer{}
 		}

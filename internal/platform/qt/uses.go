@@ -161,7 +161,7 @@ var (
 
 // answerEarly judges whether a font is loaded in main before the application is made.
 func (s *site) answerEarly(q platform.Question) platform.Answer {
-	raw, ok := s.Tree.Glance(q.File, platform.LargestSource)
+	raw, ok := s.Tree.Glance(q.File, platform.MostSource)
 	if !ok {
 		return platform.Answer{}
 	}

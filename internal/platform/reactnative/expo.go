@@ -265,7 +265,7 @@ func (s *expoSite) Held() ([]platform.Held, error) {
 	for _, f := range slices.Sorted(maps.Keys(loads)) {
 		out = append(out, platform.Held{Manifest: loads[f], Value: path.Base(f), File: f})
 	}
-	if raw, ok := s.Tree.Glance(s.config, platform.LargestSource); ok && s.config != "" {
+	if raw, ok := s.Tree.Glance(s.config, platform.MostSource); ok && s.config != "" {
 		clean := language.Of(s.config).Blank(raw)
 		for _, m := range fontInText.FindAllSubmatchIndex(clean, mostRequired) {
 			name := string(clean[m[2]:m[3]])

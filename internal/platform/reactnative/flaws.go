@@ -160,7 +160,7 @@ func (s *expoSite) Flaws([]platform.Face) ([]platform.Flaw, error) {
 	if err != nil {
 		return nil, err
 	}
-	packages, _ := s.Tree.Glance(path.Join(s.Dir, "package.json"), platform.LargestSource)
+	packages, _ := s.Tree.Glance(path.Join(s.Dir, "package.json"), platform.MostSource)
 	loads := s.requires()
 	if (len(held) > 0 || len(loads) > 0) && s.loads() && !dependsOnFont.Match(packages) {
 		out = append(out, platform.Flaw{Kind: platform.NotBuilt, File: path.Join(s.Dir, "package.json"), Message: "expo-font is used, and the package does not depend on it",
@@ -183,7 +183,7 @@ func (s *expoSite) Flaws([]platform.Face) ([]platform.Flaw, error) {
 	}
 	text := ""
 	if s.config != "" {
-		raw, _ := s.Tree.Glance(s.config, platform.LargestSource)
+		raw, _ := s.Tree.Glance(s.config, platform.MostSource)
 		text = string(raw)
 	}
 	for _, f := range s.Tree.Under(s.Dir) {
@@ -207,7 +207,7 @@ func (s *expoSite) fontFiles() []string {
 
 // loads says whether the app's code or configuration asks for the package expo-font.
 func (s *expoSite) loads() bool {
-	if raw, ok := s.Tree.Glance(s.manifest, platform.LargestSource); ok && strings.Contains(string(language.JSON.Blank(raw)), "expo-font") {
+	if raw, ok := s.Tree.Glance(s.manifest, platform.MostSource); ok && strings.Contains(string(language.JSON.Blank(raw)), "expo-font") {
 		return true
 	}
 	return len(platform.LoadedNames(s.Tree, s.Dir, scripts, fromFont)) > 0

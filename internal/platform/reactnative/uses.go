@@ -164,7 +164,7 @@ func (b *blanked) of(file string, raw []byte) string {
 // answerLoad judges whether what is drawn waits for fonts that load when the app runs: the answer of
 // useFonts is looked at, and loadAsync is awaited.
 func (s *site) answerLoad(q platform.Question) platform.Answer {
-	raw, ok := s.Tree.Glance(q.File, platform.LargestSource)
+	raw, ok := s.Tree.Glance(q.File, platform.MostSource)
 	if !ok {
 		return platform.Answer{}
 	}
@@ -240,7 +240,7 @@ func (s *site) requires() map[string]string {
 		if !slices.Contains(scripts, l) || platform.IsTest(f) {
 			continue
 		}
-		raw, ok := s.Tree.Glance(f, platform.LargestSource)
+		raw, ok := s.Tree.Glance(f, platform.MostSource)
 		if !ok {
 			continue
 		}

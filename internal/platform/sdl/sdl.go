@@ -75,7 +75,7 @@ func (k *kind) roots(tree platform.Tree, word string, shows func(file string, cl
 		if othersFolders.MatchString(platform.Folder(f)) || within(dirs, platform.Folder(f)) {
 			continue
 		}
-		raw, ok := tree.Glance(f, platform.LargestSource)
+		raw, ok := tree.Glance(f, platform.MostSource)
 		if !ok || !bytes.Contains(raw, []byte(word)) || platform.IsGenerated(raw) || !shows(f, k.language.Blank(raw)) {
 			continue
 		}

@@ -52,7 +52,7 @@ func (s *site) blocks() []block {
 func (s *site) readBlocks() []block {
 	var out []block
 	for _, f := range s.sheets() {
-		raw, ok := s.Tree.Glance(f, platform.LargestSource)
+		raw, ok := s.Tree.Glance(f, platform.MostSource)
 		if !ok {
 			continue
 		}
@@ -211,7 +211,7 @@ func (s *site) unmentioned(words map[string]string) []string {
 		if l == nil && !mentioning[path.Ext(f)] {
 			continue
 		}
-		raw, ok := s.Tree.Glance(f, platform.LargestSource)
+		raw, ok := s.Tree.Glance(f, platform.MostSource)
 		if !ok {
 			continue
 		}
@@ -290,7 +290,7 @@ func (s *site) external() bool {
 		if l != language.HTML && l != language.CSS && l != language.SCSS {
 			continue
 		}
-		if raw, ok := s.Tree.Glance(f, platform.LargestSource); ok && foreignSheet.Match(l.Blank(raw)) {
+		if raw, ok := s.Tree.Glance(f, platform.MostSource); ok && foreignSheet.Match(l.Blank(raw)) {
 			return true
 		}
 	}

@@ -32,7 +32,7 @@ var (
 // them is for the whole page.
 var entryNames = lazy.Regexp(`^(?:main|index|app|App|_app|layout|root|entry(?:[.-]client)?|\+layout|client)\.(?:m?[jt]sx?)$`)
 
-const maxLooked = 4000 // sources of a package that are looked at
+const mostLooked = 4000 // sources of a package that are looked at
 
 // bundle finds where a package's sources import a style sheet, or where its page links one;
 // false if neither does.
@@ -48,10 +48,10 @@ func (s *site) bundle() bool {
 		if !entryNames.MatchString(path.Base(f)) {
 			continue
 		}
-		if looked++; looked > maxLooked {
+		if looked++; looked > mostLooked {
 			break
 		}
-		raw, ok := s.Tree.Glance(f, platform.LargestSource)
+		raw, ok := s.Tree.Glance(f, platform.MostSource)
 		if !ok {
 			continue
 		}
@@ -82,9 +82,9 @@ func (s *site) bundle() bool {
 	return true
 }
 
-// maxPages is how many pages people write by hand: where there are more, a program made
+// mostPages is how many pages people write by hand: where there are more, a program made
 // them, and the first page alone is changed.
-const maxPages = 200
+const mostPages = 200
 
 // page finds the links of style sheets in the pages of a folder; false if index.html has
 // none of its own.
@@ -104,7 +104,7 @@ func (s *site) page() bool {
 		if _, h, ok := s.link(f); ok {
 			s.hooks = append(s.hooks, h)
 		}
-		if pages++; pages > maxPages {
+		if pages++; pages > mostPages {
 			_, h, _ := s.link(index)
 			s.hooks = []hook{h}
 			break

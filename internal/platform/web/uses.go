@@ -166,7 +166,7 @@ func (s *site) declared() []string {
 		if language.Of(f) != language.HTML {
 			continue
 		}
-		if raw, ok := s.Tree.Glance(f, platform.LargestSource); ok {
+		if raw, ok := s.Tree.Glance(f, platform.MostSource); ok {
 			for _, m := range declaredIn.FindAllSubmatch(language.HTML.Blank(raw), mostBlocks) {
 				list = append(list, string(m[1]))
 			}
@@ -247,7 +247,7 @@ func (s *site) unknown(q platform.Question, typed string) bool {
 // listed says whether a family is the first of a list that goes on with one of the systems': then it is
 // there for those who have it installed.
 func (s *site) listed(q platform.Question) bool {
-	raw, ok := s.Tree.Glance(q.File, platform.LargestSource)
+	raw, ok := s.Tree.Glance(q.File, platform.MostSource)
 	if !ok || q.At > len(raw) {
 		return false
 	}

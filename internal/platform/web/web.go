@@ -261,7 +261,7 @@ func (s *site) Plan(job platform.Job) (platform.Plan, error) {
 func (s *site) Held() ([]platform.Held, error) {
 	var list []platform.Held
 	for _, f := range s.sheets() {
-		raw, ok := s.Tree.Glance(f, platform.LargestSource)
+		raw, ok := s.Tree.Glance(f, platform.MostSource)
 		if !ok {
 			continue // a program made it
 		}

@@ -24,10 +24,10 @@ import (
 
 // Bounds that no mutant may break.
 const (
-	maxTime   = time.Second
-	maxGrowth = 24 // bytes set aside, all in all, for each byte of the file
-	floor     = 8 << 20
-	maxSource = 2 << 20
+	mostTime   = time.Second
+	mostGrowth = 24 // bytes set aside, all in all, for each byte of the file
+	floor      = 8 << 20
+	mostSource = 2 << 20
 )
 
 func main() {
@@ -36,7 +36,7 @@ func main() {
 	for _, root := range os.Args[2:] {
 		_ = filepath.WalkDir(root, func(name string, d fs.DirEntry, err error) error {
 			if err == nil && d.Type().IsRegular() && strings.Contains(" .ttf .otf .ttc .woff .woff2 ", " "+strings.ToLower(filepath.Ext(name))+" ") {
-				if info, err := d.Info(); err == nil && info.Size() < maxSource {
+				if info, err := d.Info(); err == nil && info.Size() < mostSource {
 					files = append(files, name)
 				}
 			}
@@ -68,8 +68,8 @@ func main() {
 		runtime.ReadMemStats(&after)
 		grew := after.TotalAlloc - before.TotalAlloc
 		slowest = max(slowest, took)
-		hungriest = max(hungriest, float64(grew)/float64(len(b)+floor/maxGrowth))
-		if took > maxTime || grew > uint64(len(b))*maxGrowth+floor {
+		hungriest = max(hungriest, float64(grew)/float64(len(b)+floor/mostGrowth))
+		if took > mostTime || grew > uint64(len(b))*mostGrowth+floor {
 			bad++
 			fmt.Printf("mutant %d of %s: %v, %d bytes set aside for %d\n", i, filepath.Base(name), took, grew, len(b))
 		}

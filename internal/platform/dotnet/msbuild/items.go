@@ -11,8 +11,8 @@ import (
 	"notaria/internal/edit/xmldoc"
 )
 
-// maxDepth is how deep a wildcard's folders may nest.
-const maxDepth = 64
+// mostDepth is how deep a wildcard's folders may nest.
+const mostDepth = 64
 
 // ItemPlace is the place of an item of a kind, such as MauiFont: among those of its
 // kind, else in a group of its own.
@@ -101,7 +101,7 @@ func wildcard(pattern, name string) bool {
 		}
 		return part(p[0], n[0]) && match(p[1:], n[1:])
 	}
-	return len(p) <= maxDepth && match(p, n)
+	return len(p) <= mostDepth && match(p, n)
 }
 
 // part matches one folder's or file's name with stars and question marks.

@@ -20,8 +20,8 @@ import (
 	"notaria/internal/lazy"
 )
 
-// maxPubspec bounds what is given to the YAML parser; real ones are a few KiB.
-const maxPubspec = 1 << 20
+// mostPubspec bounds what is given to the YAML parser; real ones are a few KiB.
+const mostPubspec = 1 << 20
 
 // Keys of containers in a pubspec.
 const (
@@ -122,8 +122,8 @@ func parse(d edit.Document) (*pubspec, error) {
 	// The parser miscounts lines that end in CR LF; without the CR they are as many.
 	text := strings.ReplaceAll(strings.TrimPrefix(string(doc), "\ufeff"), "\r\n", "\n")
 	p := &pubspec{file: file, lines: splitLines(string(doc)), nl: splice.Newline(doc), child: 2}
-	if len(doc) > maxPubspec {
-		return nil, p.fail(0, fmt.Sprintf("at most %d bytes", maxPubspec), strconv.Itoa(len(doc)))
+	if len(doc) > mostPubspec {
+		return nil, p.fail(0, fmt.Sprintf("at most %d bytes", mostPubspec), strconv.Itoa(len(doc)))
 	}
 	if i := strings.IndexByte(text, '\r'); i >= 0 {
 		return nil, p.fail(strings.Count(text[:i], "\n"), "lines that end in LF or CR LF", "a CR alone")

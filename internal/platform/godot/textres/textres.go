@@ -15,8 +15,8 @@ import (
 	"notaria/internal/edit/splice"
 )
 
-// maxText bounds what is parsed, in bytes; larger scenes hold pictures and meshes.
-const maxText = 8 << 20
+// mostText bounds what is parsed, in bytes; larger scenes hold pictures and meshes.
+const mostText = 8 << 20
 
 // A Tag is a heading with what is below it. The first one has no heading: it is what comes
 // before all others.
@@ -88,7 +88,7 @@ type parser struct {
 
 // Parse reads a text. What is of another form is a fault with its line.
 func Parse(doc edit.Document) ([]Tag, error) {
-	if len(doc.Text) > maxText {
+	if len(doc.Text) > mostText {
 		return nil, doc.Fail(-1, "at most 8 MiB of Godot's text", "more", "leave this file out")
 	}
 	if bytes.HasSuffix(doc.Text, []byte("\r")) {
