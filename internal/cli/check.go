@@ -114,11 +114,11 @@ func (a *app) explain(id string) error {
 		if a.json {
 			return a.printJSON(document.NewRule(r))
 		}
-		a.say("%s  (%s)", a.paint.Strong(r.ID), r.Severity)
-		a.wrapped("  looks for:   ", r.What)
-		a.wrapped("  otherwise:   ", r.Why)
-		a.wrapped("  usual cause: ", r.Cause)
-		a.wrapped("  cure:        ", r.Cure)
+		a.Say("%s  (%s)", a.Paint.Strong(r.ID), r.Severity)
+		a.Wrapped("  looks for:   ", r.What)
+		a.Wrapped("  otherwise:   ", r.Why)
+		a.Wrapped("  usual cause: ", r.Cause)
+		a.Wrapped("  cure:        ", r.Cure)
 		return nil
 	}
 	near := platform.Nearest(id, ids)
@@ -174,7 +174,7 @@ func (a *app) runCheck(ctx context.Context, opt checkOptions) error {
 	case a.json:
 		err = a.printJSON(document.NewCheck(c.p, c.plan, c.report, c.shown, c.known))
 	default:
-		a.printFindings(c.p, c.plan, c.shown)
+		a.Findings(c.p, c.plan, c.shown)
 		a.printAccepted(c)
 		a.offerMending(c.shown)
 	}
@@ -190,7 +190,7 @@ func (a *app) offerMending(found []audit.Finding) {
 		}
 	}
 	if n > 0 {
-		a.say("\n%d of %s can be mended without harm: notaria check --mend --dry-run shows how", n, plural(len(found), "finding"))
+		a.Say("\n%d of %s can be mended without harm: notaria check --mend --dry-run shows how", n, plural(len(found), "finding"))
 	}
 }
 
@@ -205,9 +205,9 @@ func (a *app) verdict(err error, found []audit.Finding, failOn string) error {
 // printReport prints findings for other programs.
 func (a *app) printReport(form string, c *checked) error {
 	if form == "junit" {
-		return document.WriteJUnit(a.lines, c.plan, c.shown)
+		return document.WriteJUnit(a.Lines, c.plan, c.shown)
 	}
-	return document.Write(a.lines, document.NewSARIF(registry.Version, c.p, c.report.Accepted, c.shown))
+	return document.Write(a.Lines, document.NewSARIF(registry.Version, c.p, c.report.Accepted, c.shown))
 }
 
 // printAccepted lists what is not shown, and why.
@@ -217,13 +217,13 @@ func (a *app) printAccepted(c *checked) {
 		if x.Line > 0 {
 			at = fmt.Sprintf("%s:%d", at, x.Line)
 		}
-		a.say("%s  %s: %s", a.paint.Faint("accepted"), cell(at), cell(x.Rule+", because "+x.Reason))
+		a.Say("%s  %s: %s", a.Paint.Faint("accepted"), cell(at), cell(x.Rule+", because "+x.Reason))
 	}
 	if c.known > 0 {
-		a.note("%s not shown: in %s; --all shows all", plural(c.known, "known finding"), audit.KnownFile)
+		a.Note("%s not shown: in %s; --all shows all", plural(c.known, "known finding"), audit.KnownFile)
 	}
 	if c.gone > 0 {
-		a.note("%s of %s no longer there; to have them reported if they come again: notaria check --record-known", isAre(c.gone, "finding"), audit.KnownFile)
+		a.Note("%s of %s no longer there; to have them reported if they come again: notaria check --record-known", isAre(c.gone, "finding"), audit.KnownFile)
 	}
 }
 
@@ -251,58 +251,6 @@ func (a *app) recordKnown(ctx context.Context) error {
 	if a.json {
 		return a.printJSON(document.NewCheck(c.p, c.plan, c.report, nil, len(c.report.Findings)))
 	}
-	a.say("%s recorded in %s. Commit it: from now on check shows what is new.", plural(len(c.report.Findings), "finding"), audit.KnownFile)
+	a.Say("%s recorded in %s. Commit it: from now on check shows what is new.", plural(len(c.report.Findings), "finding"), audit.KnownFile)
 	return nil
-}
-
-func (a *app) printFindings(p *notary.Project, plan *notary.Plan, found []audit.Finding) {
-	sources := excerpts{p: p}
-	for _, f := range found {
-		at := f.File
-		if f.Line > 0 {
-			at = fmt.Sprintf("%s:%d", at, f.Line)
-		}
-		if f.Column > 0 {
-			at = fmt.Sprintf("%s:%d", at, f.Column)
-		}
-		rule := a.paint.Bad(f.Rule)
-		switch f.Severity {
-		case audit.Warning:
-			rule = a.paint.Warn(f.Rule + " (warning)")
-		case audit.Note:
-			rule = a.paint.Faint(f.Rule + " (note)")
-		}
-		a.say("%s  %s", a.paint.Place(cell(at)), rule)
-		if text, marks := sources.of(f); text != "" {
-			a.say("    %s", a.paint.Faint(text))
-			if marks != "" {
-				a.say("    %s", a.paint.Bad(marks))
-			}
-		}
-		a.wrappedIn(a.paint.Strong, "  ", line(f.Message))
-		a.wrapped("  why:  ", line(f.Cause))
-		a.wrapped("  cure: ", line(f.Cure))
-		a.say("")
-	}
-	if !p.Found {
-		a.note("no %s here or upward: the fonts that the project has without Notaria are judged", registry.FileName)
-	}
-	bySite := map[string]int{}
-	for _, f := range found {
-		bySite[f.Target+" "+f.Site]++
-	}
-	for _, s := range plan.Sites {
-		if n := bySite[s.Target.Name+" "+s.Site.Path()]; n > 0 {
-			a.say("%s  %s", a.paint.Bad("not yet "), cell(s.Site.Title())+": "+plural(n, "finding"))
-			continue
-		}
-		carries := plural(s.Faces, "face") + " in place, named and built in"
-		if s.Faces == 0 {
-			carries = plural(audit.ByHand(s), "font") + " of its own, nothing found wrong"
-		}
-		if s.Target.Kind == platform.ByRole && s.Roles > 0 {
-			carries = plural(s.Roles, "role") + " drawn and built in"
-		}
-		a.say("%s  %s: %s", a.paint.Good("all well"), cell(s.Site.Title()), carries)
-	}
 }

@@ -24,6 +24,7 @@ import (
 	"notaria/internal/platform/all"
 	"notaria/internal/registry"
 	"notaria/internal/terminal"
+	"notaria/internal/view"
 )
 
 // Exit codes.
@@ -44,17 +45,13 @@ const softMemory = 224 << 20
 
 // app is one run of the program.
 type app struct {
+	view.Page
 	in      io.Reader
-	out     *terminal.Output // over lines
-	lines   *bufio.Writer    // over screen
-	screen  io.Writer        // what the program's output goes to
-	err     *terminal.Output // over alarm
-	alarm   io.Writer        // what errors and progress go to
+	alarm   io.Writer // what errors and progress go to
 	json    bool
 	color   string
 	project string
 	discard bool // of register: give up what an interrupted run began
-	paint   terminal.Painter
 }
 
 // codeError ends a run with an exit code; told means that the user has been
@@ -91,13 +88,13 @@ func Execute(args []string, in io.Reader, out, errOut io.Writer) int {
 }
 
 func run(ctx context.Context, args []string, in io.Reader, out, errOut io.Writer) int {
-	a := &app{in: in, lines: bufio.NewWriterSize(out, 64<<10), screen: out, alarm: errOut}
-	a.out = &terminal.Output{W: a.lines, Paint: &a.paint, Fold: terminal.Narrow(out)}
-	a.err = &terminal.Output{W: errOut, Paint: &a.paint, Fold: terminal.Narrow(errOut)}
+	a := &app{Page: view.Page{Lines: bufio.NewWriterSize(out, 64<<10), Screen: out}, in: in, alarm: errOut}
+	a.Out = &terminal.Output{W: a.Lines, Paint: &a.Paint, Fold: terminal.Narrow(out)}
+	a.Err = &terminal.Output{W: errOut, Paint: &a.Paint, Fold: terminal.Narrow(errOut)}
 	root := a.root()
 	root.SetArgs(args)
-	root.SetOut(a.out)
-	root.SetErr(a.err)
+	root.SetOut(a.Out)
+	root.SetErr(a.Err)
 	err := root.ExecuteContext(ctx)
 	code := exitDone
 	var coded *codeError
@@ -119,9 +116,9 @@ func run(ctx context.Context, args []string, in io.Reader, out, errOut io.Writer
 		code = exitFailed
 		a.failed(code, err)
 	}
-	if flush := a.lines.Flush(); flush != nil && code == exitDone {
+	if flush := a.Lines.Flush(); flush != nil && code == exitDone {
 		code = exitFailed
-		fmt.Fprintln(a.err, "notaria: writing the answer: "+flush.Error())
+		fmt.Fprintln(a.Err, "notaria: writing the answer: "+flush.Error())
 	}
 	return code
 }
@@ -151,7 +148,7 @@ it worked.
 			default:
 				return wrongUse("--color: expected auto, always or never, found %q", a.color)
 			}
-			a.paint = terminal.NewPainter(a.color, a.screen)
+			a.Paint = terminal.NewPainter(a.color, a.Screen)
 			return nil
 		},
 	}
@@ -218,7 +215,7 @@ func (a *app) projectRoot() (string, error) {
 	}
 	root, foreign, err := notary.FindRoot(here)
 	if foreign != "" && root != foreign {
-		a.note("%s in %s belongs to another user and is not used; if you trust it, name its folder with --project", registry.FileName, foreign)
+		a.Note("%s in %s belongs to another user and is not used; if you trust it, name its folder with --project", registry.FileName, foreign)
 	}
 	return root, err
 }
@@ -234,7 +231,7 @@ func (a *app) look() (*notary.Project, error) {
 		return nil, err
 	}
 	if p.Interrupted {
-		a.note("an interrupted run was found: run notaria register")
+		a.Note("an interrupted run was found: run notaria register")
 	}
 	a.leftOvers(p)
 	return known(p)
@@ -252,7 +249,7 @@ func (a *app) open(ctx context.Context, dry bool) (*notary.Project, error) {
 	told := false
 	tell := func(who string) {
 		if !told {
-			a.note("another run of Notaria is at work on this project (%s); waiting until it is done", who)
+			a.Note("another run of Notaria is at work on this project (%s); waiting until it is done", who)
 		}
 		told = true
 	}
@@ -261,10 +258,10 @@ func (a *app) open(ctx context.Context, dry bool) (*notary.Project, error) {
 		return nil, err
 	}
 	if p.Mended {
-		a.note("an earlier run was interrupted; it was completed, or rolled back, first")
+		a.Note("an earlier run was interrupted; it was completed, or rolled back, first")
 	}
 	for _, j := range p.Discarded {
-		a.note("the journal of an interrupted run was moved to %s", j)
+		a.Note("the journal of an interrupted run was moved to %s", j)
 	}
 	a.leftOvers(p)
 	return known(p)
@@ -283,23 +280,18 @@ func known(p *notary.Project) (*notary.Project, error) {
 // does not count: anybody could have put it there.
 func (a *app) leftOvers(p *notary.Project) {
 	if !p.Dir.Missing(change.Abandoned) {
-		a.note("%s: a journal in a project counts for nothing and is left alone; run notaria register --discard-journal to move it away", change.Abandoned)
+		a.Note("%s: a journal in a project counts for nothing and is left alone; run notaria register --discard-journal to move it away", change.Abandoned)
 	}
 	for _, dir := range p.Tree.Closed {
-		a.note("%s: this folder may not be read; an app in it is not seen", dir)
+		a.Note("%s: this folder may not be read; an app in it is not seen", dir)
 	}
 	if left := p.Tree.Left; len(left) > 0 && !p.Interrupted {
 		names := strings.Join(left[:min(len(left), 3)], ", ")
 		if len(left) > 3 {
 			names += fmt.Sprintf(" and %d more", len(left)-3)
 		}
-		a.note("%s: left by a run that ended early, and unknown here; what a file with \"old\" in its name holds may be the last copy: look, then remove", names)
+		a.Note("%s: left by a run that ended early, and unknown here; what a file with \"old\" in its name holds may be the last copy: look, then remove", names)
 	}
-}
-
-// note tells people something beside the answer.
-func (a *app) note(format string, args ...any) {
-	fmt.Fprintln(a.err, "notaria: "+line(fmt.Sprintf(format, args...)))
 }
 
 // openEnrolled loads a project that must hold faces already, or what strike had to leave of them.
@@ -313,6 +305,4 @@ func (a *app) openEnrolled(ctx context.Context, dry bool) (*notary.Project, erro
 }
 
 // printJSON writes the one document of a --json run.
-func (a *app) printJSON(doc any) error { return document.Write(a.lines, doc) }
-
-func (a *app) say(format string, args ...any) { fmt.Fprintf(a.out, format+"\n", args...) }
+func (a *app) printJSON(doc any) error { return document.Write(a.Lines, doc) }

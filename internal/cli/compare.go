@@ -100,7 +100,7 @@ func (a *app) printCompared(d subject.Comparison, most int, files []string) {
 	t := terminal.Table{Head: []string{"", cell(d.A.Name), cell(d.B.Name)}}
 	add := func(what, x, y string) {
 		if x != y {
-			y = a.paint.Strong(y)
+			y = a.Paint.Strong(y)
 		}
 		t.Rows = append(t.Rows, []string{what, x, y})
 	}
@@ -113,8 +113,8 @@ func (a *app) printCompared(d subject.Comparison, most int, files []string) {
 	add("line", whole(d.A.Line), whole(d.B.Line))
 	add("characters", strconv.Itoa(d.A.Characters), strconv.Itoa(d.B.Characters))
 	add("bytes", strconv.Itoa(d.A.Bytes), strconv.Itoa(d.B.Bytes))
-	a.table(t)
-	a.say("")
+	a.Table(t)
+	a.Say("")
 	list := terminal.Table{Head: []string{cell(d.A.Name), cell(d.B.Name), "change", "text"}}
 	for i, x := range d.Texts {
 		if most > 0 && i == most {
@@ -122,21 +122,21 @@ func (a *app) printCompared(d subject.Comparison, most int, files []string) {
 		}
 		text := cell(x.Text)
 		if x.NoLonger {
-			text += "  " + a.paint.Bad("no longer fits into "+px(d.Width))
+			text += "  " + a.Paint.Bad("no longer fits into "+px(d.Width))
 		}
 		list.Rows = append(list.Rows, []string{px(x.A), px(x.B), fmt.Sprintf("%+g %%", x.Growth), text})
 	}
-	a.table(list)
+	a.Table(list)
 	if most > 0 && len(d.Texts) > most {
-		a.say("and %d more: --most 0 lists them all", len(d.Texts)-most)
+		a.Say("and %d more: --most 0 lists them all", len(d.Texts)-most)
 	}
 	if d.NoLonger > 0 {
-		a.say("\n%s", a.paint.Bad(plural(d.NoLonger, "text")+" no longer fit into "+px(d.Width)+" pixels"))
+		a.Say("\n%s", a.Paint.Bad(plural(d.NoLonger, "text")+" no longer fit into "+px(d.Width)+" pixels"))
 	}
 	if len(d.Lost) > 0 {
-		a.say("\n%s %s", a.paint.Bad(cell(d.B.Name)+" lacks"), cell(strings.Join(d.Lost, " ")))
+		a.Say("\n%s %s", a.Paint.Bad(cell(d.B.Name)+" lacks"), cell(strings.Join(d.Lost, " ")))
 	}
 	for _, f := range files {
-		a.say("%s %s", a.paint.Good("wrote"), a.paint.Place(cell(f)))
+		a.Say("%s %s", a.Paint.Good("wrote"), a.Paint.Place(cell(f)))
 	}
 }

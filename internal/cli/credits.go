@@ -54,7 +54,7 @@ Exit code 1 says that a font comes without any licence.`,
 				err = a.writeCredits(list, form, out, overwrite)
 			}
 			for _, l := range lacks {
-				a.note("%s %s; ask its maker", a.paint.Warn("careful:"), cell(l))
+				a.Note("%s %s; ask its maker", a.Paint.Warn("careful:"), cell(l))
 			}
 			if err == nil && len(lacks) > 0 {
 				return findings
@@ -75,7 +75,7 @@ func (a *app) writeCredits(list []credits.Credit, form, out string, overwrite bo
 		return err
 	}
 	if out == "" {
-		_, err = a.lines.Write(text)
+		_, err = a.Lines.Write(text)
 		return err
 	}
 	if err := writeOver(out, text, overwrite, func(old []byte) bool {
@@ -85,6 +85,6 @@ func (a *app) writeCredits(list []credits.Credit, form, out string, overwrite bo
 	}); err != nil {
 		return err
 	}
-	a.say("%s %s", a.paint.Good("wrote"), a.paint.Place(cell(filepath.ToSlash(out))))
+	a.Say("%s %s", a.Paint.Good("wrote"), a.Paint.Place(cell(filepath.ToSlash(out))))
 	return nil
 }

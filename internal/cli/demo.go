@@ -88,31 +88,31 @@ func (a *app) runDemo(ctx context.Context, dir string) error {
 		return err
 	}
 	defer func() { _ = os.Chdir(here) }()
-	a.say("The sample project, the apps of Skerry Ferries, is in\n  %s", dir)
+	a.Say("The sample project, the apps of Skerry Ferries, is in\n  %s", dir)
 	for _, s := range story {
 		if err := a.play(ctx, dir, s); err != nil {
 			return err
 		}
 	}
-	a.say("\nThe project stays in %s\nLook around, and try: notaria strike SkerrySans-Bold --roles-to SkerrySans-Regular", dir)
+	a.Say("\nThe project stays in %s\nLook around, and try: notaria strike SkerrySans-Bold --roles-to SkerrySans-Regular", dir)
 	return nil
 }
 
 func (a *app) play(ctx context.Context, dir string, s scene) error {
 	if s.title != "" {
-		a.say("\n%s", a.paint.Strong("# "+s.title))
+		a.Say("\n%s", a.Paint.Strong("# "+s.title))
 	}
 	if s.act != nil {
-		a.say("%s", s.act(dir))
+		a.Say("%s", s.act(dir))
 		return nil
 	}
-	a.say("%s", a.paint.Place("$ notaria "+strings.Join(s.run, " ")))
+	a.Say("%s", a.Paint.Place("$ notaria "+strings.Join(s.run, " ")))
 	args := append([]string{"--color", "never"}, s.run...)
-	if a.paint {
+	if a.Paint {
 		args[1] = "always"
 	}
 	var out bytes.Buffer
-	if code := run(ctx, args, a.in, &out, a.err); code != s.exit {
+	if code := run(ctx, args, a.in, &out, a.Err); code != s.exit {
 		return fmt.Errorf("the demo expected exit code %d of notaria %s, found %d; report this\n%s", s.exit, strings.Join(s.run, " "), code, out.String())
 	}
 	a.excerpt(s, out.String())
@@ -122,15 +122,15 @@ func (a *app) play(ctx context.Context, dir string, s scene) error {
 // folded prints a line, broken between words where it is wider than the terminal.
 func (a *app) folded(l string) {
 	indent := strings.Repeat(" ", len(l)-len(strings.TrimLeft(l, " "))+4)
-	for room := columns(a.screen); !a.paint && len(l) > room; {
+	for room := columns(a.Screen); !a.Paint && len(l) > room; {
 		at := strings.LastIndexByte(l[:room], ' ')
 		if at <= len(indent) {
 			break
 		}
-		a.say("%s", l[:at])
+		a.Say("%s", l[:at])
 		l = indent + l[at+1:]
 	}
-	a.say("%s", l)
+	a.Say("%s", l)
 }
 
 // excerpt prints a scene's part of an output, and how much is left out.
@@ -142,7 +142,7 @@ func (a *app) excerpt(s scene, out string) {
 		a.folded(l)
 	}
 	if left := from + len(lines) - to; left > 0 {
-		a.say("%s", a.paint.Faint(fmt.Sprintf("  (%s not shown here)", plural(left, "line"))))
+		a.Say("%s", a.Paint.Faint(fmt.Sprintf("  (%s not shown here)", plural(left, "line"))))
 	}
 }
 

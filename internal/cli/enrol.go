@@ -61,7 +61,7 @@ func (a *app) runEnrol(ctx context.Context, paths []string, choice notary.Choice
 	}
 	if slices.ContainsFunc(haul.Problems, func(p face.Problem) bool { return p.Fatal }) {
 		if !a.json {
-			a.printProblems(haul.Problems)
+			a.Problems(haul.Problems)
 		}
 		return &codeError{exitFailed, unread(haul.Problems)}
 	}
@@ -93,7 +93,7 @@ func (a *app) runEnrol(ctx context.Context, paths []string, choice notary.Choice
 func (a *app) printEnrolment(p *notary.Project, e *notary.Enrolment, haul intake.Haul, dry bool) {
 	t := terminal.Table{Head: []string{"", "face", "copied to"}}
 	for _, k := range e.Taken {
-		word := a.paint.Good("enrolled")
+		word := a.Paint.Good("enrolled")
 		switch {
 		case k.Had:
 			word = "present "
@@ -107,50 +107,50 @@ func (a *app) printEnrolment(p *notary.Project, e *notary.Enrolment, haul intake
 		t.Rows = append(t.Rows, []string{word, cell(name), k.File})
 	}
 	for _, row := range t.Rows {
-		a.say("%s  %-28s %s", row[0], row[1], row[2])
+		a.Say("%s  %-28s %s", row[0], row[1], row[2])
 	}
 	for _, k := range e.Taken {
 		if k.Mended {
-			a.say("mended    %-28s its own PostScript name does not work everywhere", k.Face.PostScript)
+			a.Say("mended    %-28s its own PostScript name does not work everywhere", k.Face.PostScript)
 			if k.Reserved != "" {
-				a.say("%s   %-28s its licence reserves the name %s: a changed font may not be called so; ask the maker for a repaired edition", a.paint.Warn("careful"), k.Face.PostScript, cell(k.Reserved))
+				a.Say("%s   %-28s its licence reserves the name %s: a changed font may not be called so; ask the maker for a repaired edition", a.Paint.Warn("careful"), k.Face.PostScript, cell(k.Reserved))
 			}
 		}
 	}
 	for _, f := range e.Beside {
 		if f.Variable {
-			a.say("static    %-28s not taken: static files of it are beside it (--variable takes it)", cell(f.Family)+" (variable)")
+			a.Say("static    %-28s not taken: static files of it are beside it (--variable takes it)", cell(f.Family)+" (variable)")
 		} else {
-			a.say("variable  %-28s not taken: the variable file is beside it", cell(f.Family+" "+f.Style))
+			a.Say("variable  %-28s not taken: the variable file is beside it", cell(f.Family+" "+f.Style))
 		}
 	}
 	for _, l := range e.Licences {
-		a.say("licence   %-28s %s", "copied too", l)
+		a.Say("licence   %-28s %s", "copied too", l)
 	}
 	if len(e.Left) > 0 {
 		var names []string
 		for _, f := range e.Left {
 			names = append(names, cell(f.Family+" "+f.Style))
 		}
-		a.say("not taken %s", strings.Join(names, ", "))
+		a.Say("not taken %s", strings.Join(names, ", "))
 	}
 	if haul.Junk > 0 {
-		a.say("%s", a.paint.Faint("ignored   "+plural(haul.Junk, "hidden or system file")))
+		a.Say("%s", a.Paint.Faint("ignored   "+plural(haul.Junk, "hidden or system file")))
 	}
-	a.printProblems(stillOpen(haul.Problems, e))
+	a.Problems(stillOpen(haul.Problems, e))
 	switch {
 	case e.Set.Empty():
-		a.say("\nNothing to do: all of this is enrolled already.")
+		a.Say("\nNothing to do: all of this is enrolled already.")
 		return
 	case dry:
-		a.say("\nNothing was changed.")
+		a.Say("\nNothing was changed.")
 		return
 	}
 	for i, r := range e.Roles {
-		a.say("role      %-28s %s, %s pt", r, p.Registry.Roles[r].Face, language.Number(e.Sizes[i]))
+		a.Say("role      %-28s %s, %s pt", r, p.Registry.Roles[r].Face, language.Number(e.Sizes[i]))
 	}
-	a.say("\nRoles and sizes are yours to change in %s.", registry.FileName)
-	a.say("Next: notaria register --dry-run")
+	a.Say("\nRoles and sizes are yours to change in %s.", registry.FileName)
+	a.Say("Next: notaria register --dry-run")
 }
 
 // unread says that nothing was enrolled, and because of which file.

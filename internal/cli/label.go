@@ -101,13 +101,13 @@ func (a *app) runLabel(ctx context.Context, what string, o textsOptions, out spe
 }
 
 func (a *app) printLabel(l *specimen.Label, file string, bytes, font int) {
-	a.say("%s %s", a.paint.Good("wrote"), a.paint.Place(cell(file)))
-	a.say("  %s x %s pixels; the baseline %s below the top; the text begins %s from the left edge, and is %s wide", px(l.W), px(l.H), px(l.Baseline), px(-l.Left), px(l.Advance))
-	a.say("  %s bytes, the font %s", strconv.Itoa(bytes), strconv.Itoa(font))
+	a.Say("%s %s", a.Paint.Good("wrote"), a.Paint.Place(cell(file)))
+	a.Say("  %s x %s pixels; the baseline %s below the top; the text begins %s from the left edge, and is %s wide", px(l.W), px(l.H), px(l.Baseline), px(-l.Left), px(l.Advance))
+	a.Say("  %s bytes, the font %s", strconv.Itoa(bytes), strconv.Itoa(font))
 	if l.Undrawn != "" {
-		a.say("  %s %s", a.paint.Warn("careful:"), cell(l.Undrawn))
+		a.Say("  %s %s", a.Paint.Warn("careful:"), cell(l.Undrawn))
 	}
 	if len(l.Missing) > 0 {
-		a.say("  %s %s", a.paint.Bad("the face lacks"), cell(strings.Join(l.Missing, " ")))
+		a.Say("  %s %s", a.Paint.Bad("the face lacks"), cell(strings.Join(l.Missing, " ")))
 	}
 }

@@ -82,19 +82,19 @@ func (a *app) printSightings(seen []audit.Sighting) {
 			name = fmt.Sprintf("%s, asked for as %s", s.Face, s.Asked)
 		}
 		if s.There {
-			a.say("%s  %s", a.paint.Good("there  "), cell(name))
+			a.Say("%s  %s", a.Paint.Good("there  "), cell(name))
 			continue
 		}
-		a.say("%s  %s  %s", a.paint.Bad("missing"), a.paint.Strong(cell(name)), a.paint.Faint("in "+plural(s.Lines, "line")))
+		a.Say("%s  %s  %s", a.Paint.Bad("missing"), a.Paint.Strong(cell(name)), a.Paint.Faint("in "+plural(s.Lines, "line")))
 		for _, f := range s.Reasons {
 			at := f.File
 			if f.Line > 0 {
 				at = fmt.Sprintf("%s:%d", at, f.Line)
 			}
-			a.say("  %s  %s", a.paint.Place(cell(at)), f.Rule)
-			a.wrapped("    ", line(f.Message))
-			a.wrapped("    cure: ", line(f.Cure))
+			a.Say("  %s  %s", a.Paint.Place(cell(at)), f.Rule)
+			a.Wrapped("    ", line(f.Message))
+			a.Wrapped("    cure: ", line(f.Cure))
 		}
-		a.wrapped("  ", line(s.Advice))
+		a.Wrapped("  ", line(s.Advice))
 	}
 }

@@ -135,7 +135,7 @@ func (a *app) single(ctx context.Context, what string, o textsOptions) (subject.
 	if err != nil {
 		return subject.One{}, err
 	}
-	a.printProblems(c.Problems)
+	a.Problems(c.Problems)
 	s, err := subject.Single(c, what, size)
 	s.Style.Language = o.language
 	return s, err
@@ -186,7 +186,7 @@ func (a *app) runMeasure(ctx context.Context, what string, o textsOptions) error
 }
 
 func (a *app) printMeasures(s subject.One, list []specimen.Measure) {
-	a.say("%s  %s", a.paint.Strong(cell(s.Name)), a.paint.Faint(cell(s.Face.Full)))
+	a.Say("%s  %s", a.Paint.Strong(cell(s.Name)), a.Paint.Faint(cell(s.Face.Full)))
 	t := terminal.Table{Head: []string{"px", "advance", "height", "lines", "ink (left, top, right, bottom)", "text"}}
 	for _, m := range list {
 		ink := "none"
@@ -195,14 +195,14 @@ func (a *app) printMeasures(s subject.One, list []specimen.Measure) {
 		}
 		text := cell(m.Text)
 		if m.Wider {
-			text += "  " + a.paint.Bad("does not fit")
+			text += "  " + a.Paint.Bad("does not fit")
 		}
 		if len(m.Missing) > 0 {
-			text += "  " + a.paint.Bad("lacks "+cell(strings.Join(m.Missing, " ")))
+			text += "  " + a.Paint.Bad("lacks "+cell(strings.Join(m.Missing, " ")))
 		}
 		t.Rows = append(t.Rows, []string{px(m.Size), px(m.Advance), px(m.Height), strconv.Itoa(m.Lines), ink, text})
 	}
-	a.table(t)
+	a.Table(t)
 }
 
 // px is a length in pixels, to hundredths.

@@ -42,7 +42,7 @@ func (a *app) mend(ctx context.Context, opt checkOptions) error {
 		err = a.printJSON(document.NewMend(c.p, total, mended, left, false))
 	} else {
 		a.printMended(total, mended)
-		a.printFindings(c.p, c.plan, left)
+		a.Findings(c.p, c.plan, left)
 		a.printAccepted(c)
 	}
 	return a.verdict(err, left, opt.failOn)
@@ -113,14 +113,14 @@ func (a *app) mendDry(c *checked, set *change.Set, mended, left []audit.Finding,
 	case a.json:
 		err = a.printJSON(document.NewMend(c.p, set, mended, left, true))
 	case set.Empty():
-		a.say("Nothing that can be mended without harm was found.")
+		a.Say("Nothing that can be mended without harm was found.")
 	default:
-		a.say("%s would be mended; nothing was changed", plural(len(mended), "finding"))
-		a.say("")
-		err = set.Diff(a.diffTo())
+		a.Say("%s would be mended; nothing was changed", plural(len(mended), "finding"))
+		a.Say("")
+		err = set.Diff(a.DiffTo())
 	}
 	if !a.json && len(left) > 0 {
-		a.say("")
+		a.Say("")
 		a.steps(left)
 	}
 	if err == nil && !set.Empty() {
@@ -135,27 +135,27 @@ func (a *app) printMended(set *change.Set, mended []audit.Finding) {
 		if f.Line > 0 {
 			at = fmt.Sprintf("%s:%d", at, f.Line)
 		}
-		a.say("%s  %s  %s", a.paint.Good("mended"), a.paint.Place(cell(at)), cell(f.Message))
+		a.Say("%s  %s  %s", a.Paint.Good("mended"), a.Paint.Place(cell(at)), cell(f.Message))
 	}
 	for _, f := range set.Files {
-		a.say("%s  %s", f.Kind(), cell(f.Path))
+		a.Say("%s  %s", f.Kind(), cell(f.Path))
 	}
 	if len(mended)+len(set.Files) == 0 {
-		a.say("Nothing that can be mended without harm was found.")
+		a.Say("Nothing that can be mended without harm was found.")
 	}
-	a.say("")
+	a.Say("")
 }
 
 // steps are what a person must do.
 func (a *app) steps(left []audit.Finding) {
-	a.say("%s", a.paint.Strong("For a person to do"))
+	a.Say("%s", a.Paint.Strong("For a person to do"))
 	for _, f := range left {
 		at := f.File
 		if f.Line > 0 {
 			at = fmt.Sprintf("%s:%d", at, f.Line)
 		}
-		a.say("  %s  %s", a.paint.Place(cell(at)), f.Rule)
-		a.wrapped("    ", line(f.Message))
-		a.wrapped("    cure: ", line(f.Cure))
+		a.Say("  %s  %s", a.Paint.Place(cell(at)), f.Rule)
+		a.Wrapped("    ", line(f.Message))
+		a.Wrapped("    cure: ", line(f.Cure))
 	}
 }

@@ -142,7 +142,7 @@ func (a *app) runPixel(ctx context.Context, what string, opt bitmap.Options) err
 	}
 	if panel != nil {
 		for _, c := range panel.Careful {
-			a.note("%s %s", a.paint.Warn("careful:"), c)
+			a.Note("%s %s", a.Paint.Warn("careful:"), c)
 		}
 	}
 	costs, err := bitmap.Costs(fonts, opt)
@@ -171,8 +171,8 @@ func (a *app) runPixel(ctx context.Context, what string, opt bitmap.Options) err
 	}
 	a.printPixels(fonts, doc, opt)
 	if panel != nil && opt.Panel.Preview == "" {
-		a.say("")
-		fmt.Fprint(a.out, shownAs(opt, panel.Shown()))
+		a.Say("")
+		fmt.Fprint(a.Out, shownAs(opt, panel.Shown()))
 	}
 	return nil
 }
@@ -190,24 +190,24 @@ func number(v float64) string { return strconv.FormatFloat(v, 'f', -1, 64) }
 func (a *app) printPixels(fonts []bitmap.Font, d document.Pixels, opt bitmap.Options) {
 	for i, o := range fonts {
 		if i > 0 {
-			a.say("")
+			a.Say("")
 		}
 		a.printPixel(o, d.Fonts[i], opt)
 	}
 	for _, file := range d.Files {
-		a.say("  %-9s %s", "written", file)
+		a.Say("  %-9s %s", "written", file)
 	}
 }
 
 func (a *app) printPixel(o bitmap.Font, d document.Pixel, opt bitmap.Options) {
 	f := o.Font
-	a.say("%s  %s pixels per em, %s a pixel, %s", a.paint.Strong(f.Name), number(f.Em), plural(f.Depth, "bit"), plural(len(f.Glyphs), "glyph"))
+	a.Say("%s  %s pixels per em, %s a pixel, %s", a.Paint.Strong(f.Name), number(f.Em), plural(f.Depth, "bit"), plural(len(f.Glyphs), "glyph"))
 	for _, h := range []struct {
 		what string
 		n    int
 	}{{"digits", d.Heights.Digits}, {"capitals", d.Heights.Capitals}, {"x-height", d.Heights.XHeight}, {"line", d.Heights.Line}} {
 		if h.n > 0 {
-			a.say("  %-9s %s high", h.what, plural(h.n, "pixel"))
+			a.Say("  %-9s %s high", h.what, plural(h.n, "pixel"))
 		}
 	}
 	if n := len(d.Cleanest); n > 1 {
@@ -215,18 +215,18 @@ func (a *app) printPixel(o bitmap.Font, d document.Pixel, opt bitmap.Options) {
 		for _, c := range d.Cleanest {
 			near = append(near, strconv.Itoa(c.Height))
 		}
-		a.say("  %-9s %s: near this size, these fit whole pixels best without hinting", "cleanest", strings.Join(near, ", "))
+		a.Say("  %-9s %s: near this size, these fit whole pixels best without hinting", "cleanest", strings.Join(near, ", "))
 	}
-	a.say("  %-9s %s of pixels; the heaviest is %s with %d", "bytes", strconv.Itoa(d.Bytes), d.Heaviest.Character, d.Heaviest.Bytes)
+	a.Say("  %-9s %s of pixels; the heaviest is %s with %d", "bytes", strconv.Itoa(d.Bytes), d.Heaviest.Character, d.Heaviest.Bytes)
 	var forms []string
 	for _, c := range d.Flash {
 		forms = append(forms, fmt.Sprintf("%s %d", c.Form, c.Bytes))
 	}
 	if len(forms) > 0 {
-		a.say("  %-9s %s", "in flash", strings.Join(forms, ", "))
+		a.Say("  %-9s %s", "in flash", strings.Join(forms, ", "))
 	}
 	for _, s := range d.Savings {
-		a.say("  %-9s %s: %d bytes of pixels less", "saves", s.What, s.Bytes)
+		a.Say("  %-9s %s: %d bytes of pixels less", "saves", s.What, s.Bytes)
 	}
 	if len(d.Lacks) > 0 {
 		shown := "it is not drawn"
@@ -235,7 +235,7 @@ func (a *app) printPixel(o bitmap.Font, d document.Pixel, opt bitmap.Options) {
 		} else if len(d.Lacks) > 1 {
 			shown = "they are not drawn"
 		}
-		a.say("  %s the face does not have %s; %s", a.paint.Warn("careful:"), strings.Join(d.Lacks, ", "), shown)
+		a.Say("  %s the face does not have %s; %s", a.Paint.Warn("careful:"), strings.Join(d.Lacks, ", "), shown)
 	}
 	for _, m := range d.Measured {
 		a.printExtent(m)
@@ -244,28 +244,28 @@ func (a *app) printPixel(o bitmap.Font, d document.Pixel, opt bitmap.Options) {
 		return
 	}
 	wide, all := f.Width(opt.Show)
-	a.say("")
-	fmt.Fprint(a.out, shownAs(opt, f.Text(opt.Show)))
-	a.say("%q is %s pixels wide", opt.Show, number(float64(wide)/pixel.Sub))
+	a.Say("")
+	fmt.Fprint(a.Out, shownAs(opt, f.Text(opt.Show)))
+	a.Say("%q is %s pixels wide", opt.Show, number(float64(wide)/pixel.Sub))
 	if !all {
-		a.say("%s characters of it are not in the font: add them to --characters", a.paint.Warn("careful:"))
+		a.Say("%s characters of it are not in the font: add them to --characters", a.Paint.Warn("careful:"))
 	}
 }
 
 // printExtent says where the ink of texts is.
 func (a *app) printExtent(m document.Measured) {
 	if m.Texts > 1 {
-		a.say("  %-9s %s to clear: %dx%d pixels at %d, %d from the pen on the baseline (%s)", m.Of, a.paint.Strong("rectangle"), m.Width, m.Height, m.X, m.Y, plural(m.Texts, "value"))
+		a.Say("  %-9s %s to clear: %dx%d pixels at %d, %d from the pen on the baseline (%s)", m.Of, a.Paint.Strong("rectangle"), m.Width, m.Height, m.X, m.Y, plural(m.Texts, "value"))
 		if m.Least == m.Advance {
-			a.say("  %-9s all move the pen %s pixels", "", number(m.Advance))
+			a.Say("  %-9s all move the pen %s pixels", "", number(m.Advance))
 		} else {
-			a.say("  %-9s they move the pen %s to %s pixels; the widest is %s", "", number(m.Least), number(m.Advance), m.Widest)
+			a.Say("  %-9s they move the pen %s to %s pixels; the widest is %s", "", number(m.Least), number(m.Advance), m.Widest)
 		}
 	} else {
-		a.say("  %-9s ink of %dx%d pixels at %d, %d from the pen on the baseline; it moves the pen %s pixels", m.Of, m.Width, m.Height, m.X, m.Y, number(m.Advance))
+		a.Say("  %-9s ink of %dx%d pixels at %d, %d from the pen on the baseline; it moves the pen %s pixels", m.Of, m.Width, m.Height, m.X, m.Y, number(m.Advance))
 	}
 	if m.Lacks != "" {
-		a.say("  %s the font does not have %s", a.paint.Warn("careful:"), m.Lacks)
+		a.Say("  %s the font does not have %s", a.Paint.Warn("careful:"), m.Lacks)
 	}
 }
 

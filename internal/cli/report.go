@@ -61,7 +61,7 @@ and can be printed.`,
 			if a.json {
 				return a.printJSON(document.NewReport(out, len(page)))
 			}
-			a.say("%s %s", a.paint.Good("wrote"), a.paint.Place(cell(out)))
+			a.Say("%s %s", a.Paint.Good("wrote"), a.Paint.Place(cell(out)))
 			return nil
 		},
 	}

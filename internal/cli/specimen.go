@@ -226,7 +226,7 @@ func (a *app) runSpecimen(ctx context.Context, args []string, o specimenOptions)
 		return err
 	}
 	if len(c.Faces)+len(c.Roles) == 0 {
-		a.printProblems(c.Problems)
+		a.Problems(c.Problems)
 		return &fault.Error{File: strings.Join(args, " "), Expected: "a face to be drawn", Found: fmt.Sprintf("none (%s left out)", plural(c.Left, "face")), Cure: "ask for fewer of --category, --script, --weight and --can-write, or for other files"}
 	}
 	opt := specimen.Options{Text: text, Ours: text == defaultText, Sizes: o.sizes, Width: float64(o.width), Colours: specimen.Light, Language: o.language}
@@ -274,9 +274,9 @@ func (a *app) written(c subject.Subjects, files []string) error {
 	if a.json {
 		return a.printJSON(document.NewSpecimen(files, c))
 	}
-	a.printProblems(c.Problems)
+	a.Problems(c.Problems)
 	for _, f := range files {
-		a.say("%s %s", a.paint.Good("wrote"), a.paint.Place(cell(f)))
+		a.Say("%s %s", a.Paint.Good("wrote"), a.Paint.Place(cell(f)))
 	}
 	return nil
 }
@@ -293,7 +293,7 @@ func (a *app) typedLines() (func(face.Face) []string, error) {
 		for _, b := range platform.Blocks(faces, targets) {
 			if s := b.Strings[0]; len(out) < 3 && s != f.Full && !slices.Contains(said, s) {
 				said = append(said, s)
-				out = append(out, pad(string(b.Kind), 17)+s)
+				out = append(out, terminal.Pad(string(b.Kind), 17)+s)
 			}
 		}
 		return out
@@ -346,27 +346,27 @@ func (a *app) showSpecimen(c subject.Subjects, opt specimen.Options, o specimenO
 	if a.json {
 		return wrongUse("specimen: expected --out with --json: the document tells of the files that were written")
 	}
-	a.printProblems(c.Problems)
+	a.Problems(c.Problems)
 	if len(o.sizes) == 0 {
 		opt.Sizes = []float64{22}
 	}
-	opt.Width = float64(columns(a.screen))
-	if !o.dark && bool(a.paint) {
+	opt.Width = float64(columns(a.Screen))
+	if !o.dark && bool(a.Paint) {
 		opt.Colours = specimen.Dark
 	}
 	show := func(name, about string, f specimen.Face) error {
-		a.say("%s  %s", a.paint.Strong(cell(name)), a.paint.Faint(about))
+		a.Say("%s  %s", a.Paint.Strong(cell(name)), a.Paint.Faint(about))
 		d, err := specimen.Sample(f, opt)
 		if err != nil {
-			a.say("  %s %s", a.paint.Bad("cannot be drawn:"), cell(err.Error()))
+			a.Say("  %s %s", a.Paint.Bad("cannot be drawn:"), cell(err.Error()))
 			return nil
 		}
-		text, err := d.Blocks(bool(a.paint))
+		text, err := d.Blocks(bool(a.Paint))
 		if err != nil {
 			return err
 		}
-		_, err = a.lines.WriteString(text)
-		a.say("")
+		_, err = a.Lines.WriteString(text)
+		a.Say("")
 		return err
 	}
 	for _, f := range c.Faces {

@@ -57,7 +57,7 @@ func (a *app) runStrike(ctx context.Context, names []string, opt notary.StrikeOp
 	case a.json:
 		err = a.printJSON(document.NewStrike(p, s, dry))
 	case dry:
-		err = s.Set.Diff(a.diffTo())
+		err = s.Set.Diff(a.DiffTo())
 		a.left(s)
 	default:
 		a.printStruck(s, opt.RolesTo)
@@ -70,19 +70,19 @@ func (a *app) runStrike(ctx context.Context, names []string, opt notary.StrikeOp
 
 func (a *app) printStruck(s *notary.Striking, to string) {
 	for _, f := range s.Faces {
-		a.say("struck    %s", cell(f))
+		a.Say("struck    %s", cell(f))
 	}
 	for _, r := range s.Roles {
-		a.say("role removed %s %s", cell(r), a.paint.Faint("(code that still uses it will not compile)"))
+		a.Say("role removed %s %s", cell(r), a.Paint.Faint("(code that still uses it will not compile)"))
 	}
 	for _, r := range s.Moved {
-		a.say("role      %s has %s now", cell(r), cell(to))
+		a.Say("role      %s has %s now", cell(r), cell(to))
 	}
 	for _, f := range s.Set.Files {
 		if f.Delete {
-			a.say("%s   %s", a.paint.Bad("removed"), cell(f.Path))
+			a.Say("%s   %s", a.Paint.Bad("removed"), cell(f.Path))
 		} else {
-			a.say("changed   %s", cell(f.Path))
+			a.Say("changed   %s", cell(f.Path))
 		}
 	}
 	a.left(s)
@@ -92,11 +92,11 @@ func (a *app) printStruck(s *notary.Striking, to string) {
 func (a *app) left(s *notary.Striking) {
 	for _, l := range s.Left {
 		for _, f := range l.Files {
-			a.say("%s      %s", a.paint.Warn("left"), cell(f))
+			a.Say("%s      %s", a.Paint.Warn("left"), cell(f))
 		}
-		a.say("  %s", terminal.Tidy(l.Err.Error()))
+		a.Say("  %s", terminal.Tidy(l.Err.Error()))
 	}
 	if len(s.Left) > 0 {
-		a.say("\nWhen that is mended: notaria register, which takes off what is left")
+		a.Say("\nWhen that is mended: notaria register, which takes off what is left")
 	}
 }

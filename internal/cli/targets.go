@@ -29,17 +29,17 @@ func (a *app) runTargets() error {
 	}
 	for i, t := range doc.Targets {
 		if i > 0 {
-			a.say("")
+			a.Say("")
 		}
-		a.say("%s  %s", a.paint.Strong(t.Name), t.Title)
-		a.say("  %-19s %s", typedIn(t), t.Typed)
-		a.say("  needs:              %s", t.Minimum)
-		a.say("  cannot:             %s", strings.Join(t.Cannot, ", "))
+		a.Say("%s  %s", a.Paint.Strong(t.Name), t.Title)
+		a.Say("  %-19s %s", typedIn(t), t.Typed)
+		a.Say("  needs:              %s", t.Minimum)
+		a.Say("  cannot:             %s", strings.Join(t.Cannot, ", "))
 		for _, o := range t.Options {
-			a.say("  %-19s %s", o.Key+" =", o.Help)
+			a.Say("  %-19s %s", o.Key+" =", o.Help)
 		}
 		if t.Named {
-			a.say("  %-19s %s", "[[site]]", "names an app that nothing shows, by its folder")
+			a.Say("  %-19s %s", "[[site]]", "names an app that nothing shows, by its folder")
 		}
 	}
 	return nil

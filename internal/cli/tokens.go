@@ -63,7 +63,7 @@ func (a *app) writeTokens(ctx context.Context, out string, overwrite bool) error
 		return err
 	}
 	if out == "" {
-		_, err = a.lines.Write(text)
+		_, err = a.Lines.Write(text)
 		return err
 	}
 	// A file of tokens has no comments: it is ours if all of its tokens are.
@@ -80,7 +80,7 @@ func (a *app) writeTokens(ctx context.Context, out string, overwrite bool) error
 	if a.json {
 		return a.printJSON(document.NewTokens(out, len(list), nil, nil))
 	}
-	a.say("%s %s  %s", a.paint.Good("wrote"), a.paint.Place(cell(out)), plural(len(list), "role"))
+	a.Say("%s %s  %s", a.Paint.Good("wrote"), a.Paint.Place(cell(out)), plural(len(list), "role"))
 	return nil
 }
 
@@ -131,18 +131,18 @@ func (a *app) takeTokens(ctx context.Context, from string, dry bool) error {
 			if c.From != "" {
 				was = c.From + " -> "
 			}
-			a.say("%s  %-12s %s%s", a.paint.Strong(fmt.Sprintf("%-20s", cell(c.Role))), c.Key, cell(was), cell(c.To))
+			a.Say("%s  %-12s %s%s", a.Paint.Strong(fmt.Sprintf("%-20s", cell(c.Role))), c.Key, cell(was), cell(c.To))
 		}
 		for _, s := range skipped {
-			a.say("%s %s", a.paint.Warn("skipped"), cell(s))
+			a.Say("%s %s", a.Paint.Warn("skipped"), cell(s))
 		}
 		switch {
 		case len(changes) == 0:
-			a.say("Nothing to do: notaria.toml says the same.")
+			a.Say("Nothing to do: notaria.toml says the same.")
 		case dry:
-			a.say("\nNothing was changed.")
+			a.Say("\nNothing was changed.")
 		default:
-			a.say("\nNext: notaria register")
+			a.Say("\nNext: notaria register")
 		}
 	}
 	if err == nil && len(skipped) > 0 {

@@ -2,8 +2,6 @@ package cli
 
 import (
 	"context"
-	"fmt"
-	"strings"
 
 	"github.com/spf13/cobra"
 
@@ -54,58 +52,10 @@ func (a *app) runTrace(ctx context.Context, name string) error {
 	if a.json {
 		err = a.printJSON(document.NewTrace(p, t))
 	} else {
-		a.printTrace(t)
+		a.Trace(t)
 	}
 	if err == nil && len(t.Places) == 0 {
 		return findings
 	}
 	return err
-}
-
-func (a *app) printTrace(t *audit.Trace) {
-	meaning := "no face of this project"
-	if len(t.Faces) > 0 {
-		meaning = "the face " + strings.Join(t.Faces, ", ")
-		if len(t.Faces) > 1 {
-			meaning = "the faces " + strings.Join(t.Faces, ", ")
-		}
-	}
-	if len(t.Roles) > 0 {
-		meaning += "; for " + strings.Join(t.Roles, ", ")
-	}
-	a.say("%s  %s", a.paint.Strong(cell(t.Name)), cell(meaning))
-	if len(t.Names) > 0 {
-		a.wrapped("also looked for: ", line(strings.Join(t.Names, ", ")))
-	}
-	if len(t.Places) == 0 && t.Generated == 0 {
-		a.say("\nIt appears nowhere in this project.")
-		return
-	}
-	a.say("")
-	for _, p := range t.Places {
-		at := p.File
-		if p.Line > 0 {
-			at = fmt.Sprintf("%s:%d", at, p.Line)
-		}
-		if p.Column > 0 {
-			at = fmt.Sprintf("%s:%d", at, p.Column)
-		}
-		means := p.Means
-		switch {
-		case strings.HasPrefix(means, "nothing"), means == "no file", strings.HasSuffix(means, "not there"):
-			means = a.paint.Bad(line(means))
-		default:
-			means = a.paint.Faint(line(means))
-		}
-		a.say("%-10s %s  %s", p.Kind, a.paint.Place(cell(at)), cell(p.Text))
-		if p.Kind != audit.IsMention {
-			a.wrapped("           ", means)
-		}
-	}
-	if t.Generated > 0 {
-		a.say("%s", a.paint.Faint(fmt.Sprintf("and %s in code that Notaria generated, which follows notaria.toml", plural(t.Generated, "line"))))
-	}
-	if t.More > 0 {
-		a.say("and %d more", t.More)
-	}
 }

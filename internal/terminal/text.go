@@ -127,6 +127,9 @@ func Span(s string) int {
 	return n
 }
 
+// Pad fills text up to a width.
+func Pad(s string, width int) string { return s + strings.Repeat(" ", max(width-Span(s), 0)) }
+
 // Table lines up rows in columns. The last column may go to a line of its own
 // where the terminal is too narrow; nothing is ever wrapped or cut.
 type Table struct {

@@ -1,4 +1,4 @@
-package cli
+package view
 
 import (
 	"io"
@@ -14,13 +14,13 @@ type diffPainter struct {
 	paint terminal.Painter
 }
 
-// diffTo is where a diff goes. One that goes to a file or a pipe is for other programs,
+// DiffTo is where a diff goes. One that goes to a file or a pipe is for other programs,
 // and is written byte by byte.
-func (a *app) diffTo() io.Writer {
-	if !isTerminal(a.screen) && !bool(a.paint) {
-		return a.lines
+func (a *Page) DiffTo() io.Writer {
+	if !terminal.IsTerminal(a.Screen) && !bool(a.Paint) {
+		return a.Lines
 	}
-	return &diffPainter{&terminal.Output{W: a.lines, Paint: &a.paint, Fold: 0}, a.paint}
+	return &diffPainter{&terminal.Output{W: a.Lines, Paint: &a.Paint, Fold: 0}, a.Paint}
 }
 
 func (d *diffPainter) Write(b []byte) (int, error) {

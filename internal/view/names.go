@@ -1,0 +1,240 @@
+package view
+
+import (
+	"fmt"
+	"io"
+	"path"
+	"path/filepath"
+	"slices"
+	"sort"
+	"strconv"
+	"strings"
+
+	"notaria/internal/face"
+	"notaria/internal/intake"
+	"notaria/internal/platform"
+	"notaria/internal/terminal"
+)
+
+func (a *Page) Names(haul intake.Haul, faces []face.Face, every, asked bool, targets []platform.Platform) {
+	for i := 0; i < len(faces); {
+		n := i + 1
+		for n < len(faces) && faces[n].Family == faces[i].Family {
+			n++
+		}
+		if i > 0 {
+			a.Say("")
+		}
+		a.Family(haul.Faces[i:n], faces[i:n])
+		if every {
+			a.records(faces[i:n])
+		}
+		i = n
+	}
+	switch {
+	case len(faces) > 0 && asked:
+		a.lacks(faces)
+	case len(faces) > 0:
+		a.Types(faces, targets)
+		a.wrongFiles(haul.Faces)
+	}
+	a.extras(haul)
+	a.Problems(haul.Problems)
+}
+
+// lacks answers "can it write this text?".
+func (a *Page) lacks(faces []face.Face) {
+	a.Say("\n%s", a.Paint.Strong("Can it write the text?"))
+	t := terminal.Table{Head: []string{"PostScript name", "characters", ""}, Right: map[int]bool{1: true}}
+	for _, f := range faces {
+		answer := "yes"
+		if n := len(f.Missing); n > 0 {
+			answer = "no, it lacks " + strings.Join(f.Missing[:min(n, 12)], " ")
+			if n > 12 {
+				answer += fmt.Sprintf(" and %d more", n-12)
+			}
+		}
+		t.Rows = append(t.Rows, []string{cell(f.PostScript), strconv.Itoa(f.Characters), cell(answer)})
+	}
+	a.Table(t)
+}
+
+// nameLabels say what the name IDs are that --all shows.
+var nameLabels = map[int]string{1: "family (legacy)", 2: "style (legacy)", 4: "full name", 6: "PostScript name", 16: "family", 17: "style", 21: "family (WWS)", 22: "style (WWS)", 25: "variations prefix"}
+
+// records shows every naming record, and a variable face's axes and instances.
+func (a *Page) records(faces []face.Face) {
+	for _, f := range faces {
+		a.Say("\n  %s  %s", a.Paint.Strong(cell(f.ID())), a.Paint.Faint(cell(f.File)))
+		a.Say("  old platforms list it as %s, %s", cell(f.LegacyFamily), cell(f.LegacyStyle))
+		t := terminal.Table{Head: []string{"name", "language", "value"}}
+		for _, n := range f.Names {
+			if label := nameLabels[n.ID]; label != "" {
+				t.Rows = append(t.Rows, []string{label, n.Language, cell(n.Value)})
+			}
+		}
+		a.Table(t)
+		for _, x := range f.Axes {
+			a.Say("  axis %s  %s  %g to %g, %g by default", cell(x.Tag), cell(x.Name), x.Min, x.Max, x.Default)
+		}
+		for _, in := range f.Instances {
+			a.Say("  instance  %s  %s", cell(in.Name), cell(in.PostScript))
+		}
+	}
+}
+
+func (a *Page) Family(found []intake.Found, faces []face.Face) {
+	from := ""
+	if faces[0].Archive != "" {
+		from = " in " + faces[0].Archive
+	}
+	name := cell(faces[0].Family)
+	if name == "" {
+		name = "(no family name)"
+	}
+	a.Say("%s  %s", a.Paint.Strong(name), a.Paint.Faint(plural(len(faces), "face")+cell(from)))
+	t := terminal.Table{Head: []string{"style", "weight", "PostScript name", "file"}, Right: map[int]bool{1: true}}
+	for i, f := range faces {
+		file := found[i].BaseName()
+		if f.Container == "collection" {
+			file += " #" + strconv.Itoa(f.Index)
+		}
+		t.Rows = append(t.Rows, []string{cell(f.Style), strconv.Itoa(f.Weight), cell(f.PostScript), cell(file)})
+	}
+	a.Table(t)
+}
+
+// Misnamed lists the files that are not called what their font is called.
+func Misnamed(found []intake.Found) []face.Problem {
+	var out []face.Problem
+	for _, f := range found {
+		base := f.BaseName()
+		if f.PostScript == "" || strings.TrimSuffix(base, path.Ext(base)) == f.PostScript {
+			continue
+		}
+		out = append(out, face.Problem{File: f.File, Code: "file-name-differs",
+			Message: "the file's name is not the font's name, which is " + strconv.Quote(f.PostScript),
+			Cure:    "type the font's name in code; notaria enrol copies the file under it"})
+	}
+	return out
+}
+
+func (a *Page) wrongFiles(found []intake.Found) {
+	list := Misnamed(found)
+	if len(list) == 0 {
+		return
+	}
+	verb := " is not called what its font is called"
+	if len(list) > 1 {
+		verb = " are not called what their fonts are called"
+	}
+	a.Say("\n%s %s", a.Paint.Warn("Careful:"), plural(len(list), "file")+verb+". Code needs the")
+	a.Say("font's name; the file's name shows the system font and no error.")
+	const most = 8
+	t := terminal.Table{Head: []string{"this is the file", "this is the font"}}
+	for _, f := range found {
+		if base := f.BaseName(); f.PostScript != "" && strings.TrimSuffix(base, path.Ext(base)) != f.PostScript && len(t.Rows) < most {
+			t.Rows = append(t.Rows, []string{cell(base), cell(f.PostScript)})
+		}
+	}
+	a.Table(t)
+	if len(list) > most {
+		a.Say("  and %d more: notaria names --json lists them all", len(list)-most)
+	}
+}
+
+func (a *Page) extras(haul intake.Haul) {
+	var notes []string
+	const most = 6
+	for i, l := range haul.Licences {
+		if i == most {
+			notes = append(notes, fmt.Sprintf("and %d more texts of that kind", len(haul.Licences)-most))
+			break
+		}
+		notes = append(notes, "Licence: "+cell(filepath.ToSlash(l.File)))
+	}
+	if haul.Junk > 0 {
+		notes = append(notes, "Ignored: "+plural(haul.Junk, "hidden or system file"))
+	}
+	if len(notes) > 0 {
+		a.Say("")
+	}
+	for _, n := range notes {
+		a.Say("%s", a.Paint.Faint(n))
+	}
+}
+
+// printProblems goes to stderr when a file could not be read at all: then the
+// run fails, and the answer on stdout is not whole.
+func (a *Page) Problems(list []face.Problem) {
+	if len(list) == 0 {
+		return
+	}
+	const most = 24 // of hundreds of fonts, the JSON answer is the place to look
+	var w io.Writer = a.Out
+	if slices.ContainsFunc(list, func(p face.Problem) bool { return p.Fatal }) {
+		_ = a.Lines.Flush() // what was said so far comes first
+		w = a.Err
+	}
+	fmt.Fprintf(w, "\n%s\n", a.Paint.Bad(plural(len(list), "problem")))
+	sort.SliceStable(list, func(i, j int) bool { return list[i].Fatal && !list[j].Fatal })
+	for i, p := range list {
+		if i == most {
+			fmt.Fprintf(w, "  and %d more: notaria names --json lists them all\n", len(list)-most)
+			break
+		}
+		fmt.Fprintf(w, "  %s: %s\n      %s\n", line(p.File), line(p.Message), a.Paint.Faint("→ "+line(p.Cure)))
+	}
+}
+
+// stylesOf are the styles that share the string of face i, from that face on.
+func stylesOf(faces []face.Face, strs []string, i int) string {
+	list := []string{faces[i].Style}
+	for k := i + 1; k < len(faces) && strs[k] == strs[i] && faces[k].Family == faces[i].Family; k++ {
+		list = append(list, faces[k].Style)
+	}
+	return strings.Join(list, ", ")
+}
+
+// printTypes shows what to type, by kind of name: the platforms beside it, the exact
+// strings below, which are never wrapped.
+func (a *Page) Types(faces []face.Face, targets []platform.Platform) {
+	a.Say("\n%s", a.Paint.Strong("Type this"))
+	styles, widest := make([]string, len(faces)), 0
+	for i, f := range faces {
+		styles[i] = cell(f.Style)
+		widest = max(widest, span(styles[i]))
+	}
+	for _, b := range platform.Blocks(faces, targets) {
+		var titles []string
+		var ways []string
+		for _, t := range b.Platforms {
+			titles, ways = append(titles, t.Title), add(ways, t.Typed)
+		}
+		a.Wrapped("  "+terminal.Pad(string(b.Kind), 17), strings.Join(titles, ", "))
+		width := widest
+		if b.Kind == platform.ByOldFamily {
+			for i := range faces {
+				width = max(width, span(cell(stylesOf(faces, b.Strings, i))))
+			}
+		}
+		for i, s := range b.Strings {
+			if i > 0 && s == b.Strings[i-1] && faces[i].Family == faces[i-1].Family && (b.Kind == platform.ByFamily || b.Kind == platform.ByOldFamily) {
+				continue // one family serves all of its styles
+			}
+			style := styles[i]
+			if b.Kind == platform.ByFamily {
+				style = "all styles"
+			} else if b.Kind == platform.ByOldFamily {
+				style = cell(stylesOf(faces, b.Strings, i))
+			}
+			if s == "" {
+				s = "(nothing works)"
+			}
+			a.Say("    %s  %s", terminal.Pad(style, max(width, 10)), terminal.Tidy(s))
+		}
+		for _, w := range ways {
+			a.Say("    %s", a.Paint.Faint("in  "+w))
+		}
+	}
+}
