@@ -37,7 +37,7 @@ func (a *pass) carriedBy(s notary.SitePlan) []carried {
 		return list
 	}
 	faces := map[string]platform.Face{}
-	for _, f := range a.p.Own() {
+	for _, f := range a.p.PresentFaces() {
 		faces[f.File] = f
 	}
 	var out []carried

@@ -146,7 +146,7 @@ func Explain(ctx context.Context, p *notary.Project, seen []Sighting, found []Fi
 
 // explainable are all faces that the project has.
 func explainable(p *notary.Project) ([]platform.Face, error) {
-	out := slices.Clone(p.Own())
+	out := slices.Clone(p.PresentFaces())
 	for _, e := range p.Registry.Faces {
 		f, err := p.Face(e.Name)
 		if err != nil {

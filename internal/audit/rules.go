@@ -378,7 +378,7 @@ func (a *pass) flawsOf(s notary.SitePlan) []platform.Flaw {
 	list, known := a.flawed[key]
 	if !known {
 		var err error
-		if list, err = f.Flaws(append(slices.Clone(a.p.Own()), a.placed(s)...)); err != nil {
+		if list, err = f.Flaws(append(slices.Clone(a.p.PresentFaces()), a.placed(s)...)); err != nil {
 			a.refuse(s.Owner(), err)
 		}
 		a.flawed[key] = list

@@ -392,7 +392,7 @@ func (a *pass) byHand(s notary.SitePlan) (own []platform.Face, others []platform
 			mine[f] = true
 		}
 	}
-	for _, f := range a.p.Own() {
+	for _, f := range a.p.PresentFaces() {
 		if mine[f.File] || a.meant(s, f.File) {
 			own = append(own, f)
 		} else if theirs[f.File] {
@@ -409,8 +409,8 @@ type fonts struct {
 	others []platform.Present
 }
 
-// ownOf puts the enrolled faces and those of byHand together, once for each app.
-func (a *pass) ownOf(s notary.SitePlan, enrolled []platform.Face) fonts {
+// fontsOf puts the enrolled faces and those of byHand together, once for each app.
+func (a *pass) fontsOf(s notary.SitePlan, enrolled []platform.Face) fonts {
 	key := siteKey(s)
 	f, ok := a.own[key]
 	if !ok {
@@ -439,7 +439,7 @@ func (a *pass) memoOf(s notary.SitePlan) map[string][]string {
 // ask puts a question to a site.
 func (a *pass) ask(s notary.SitePlan, u *platform.Use, src *source, from, to int, faces []platform.Face) {
 	k := ask{site: s, use: u, from: from, to: to}
-	own := a.ownOf(s, faces)
+	own := a.fontsOf(s, faces)
 	faces = own.faces
 	k.typed = string(src.clean[from:to])
 	if u.Elsewhere != nil {

@@ -111,7 +111,7 @@ func (x *tracer) meaning() {
 			all = append(all, f)
 		}
 	}
-	all = append(all, x.p.Own()...)
+	all = append(all, x.p.PresentFaces()...)
 	role, isRole := x.p.Registry.Roles[x.t.Name]
 	for _, f := range all {
 		if slices.Contains(namesOfFace(f), x.t.Name) || isRole && role.Face == f.ID() {

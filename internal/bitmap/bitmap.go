@@ -510,11 +510,11 @@ func ColourOf(flag, text string) (color.Color, error) {
 	if text == "" {
 		return nil, nil
 	}
-	r, g, b, al, ok := registry.ParseColour(text)
-	if !ok {
+	c := registry.ParseColour(text)
+	if !c.OK {
 		return nil, fault.Use("expected a colour such as #0B3D5C for --%s, found %q", flag, text)
 	}
-	return color.NRGBA{R: r, G: g, B: b, A: al}, nil
+	return color.NRGBA{R: c.R, G: c.G, B: c.B, A: c.A}, nil
 }
 
 // charactersOf are those that --characters and --characters-from ask for.

@@ -183,9 +183,9 @@ func Settle(want []Entry, have, mine map[string]bool) (add []string, now []Entry
 	return add, now
 }
 
-// Own takes owned entries of one place apart: what was made around them, and their
+// Mine takes owned entries of one place apart: what was made around them, and their
 // values.
-func Own(container Entry, owned []Entry) (Entry, map[string]bool) {
+func Mine(container Entry, owned []Entry) (Entry, map[string]bool) {
 	mine := map[string]bool{}
 	for _, e := range owned {
 		if e.Value == "" {

@@ -103,12 +103,11 @@ func gameParts(out *platform.Role, r registry.Role) {
 	}
 }
 
-func colour(s string) *platform.Colour {
-	red, green, blue, alpha, ok := registry.ParseColour(s)
-	if !ok {
+func colour(c registry.Colour) *platform.Colour {
+	if !c.OK {
 		return nil
 	}
-	return &platform.Colour{R: red, G: green, B: blue, A: alpha}
+	return &platform.Colour{R: c.R, G: c.G, B: c.B, A: c.A}
 }
 
 // Foreign lists the font files of the tree that are neither originals nor put
@@ -133,10 +132,10 @@ func (p *Project) Foreign() []string {
 // Present lists the fonts in the tree that Notaria did not put there.
 func (p *Project) Present() []platform.Present { return p.foreign() }
 
-// Own lists the faces of those fonts, each with its file.
-func (p *Project) Own() []platform.Face {
+// PresentFaces lists the faces of those fonts, each with its file.
+func (p *Project) PresentFaces() []platform.Face {
 	p.foreign()
-	return p.own
+	return p.lying
 }
 
 // foreign says which face each of those files holds; what cannot be read is not
@@ -157,7 +156,7 @@ func (p *Project) foreign() []platform.Present {
 		if read, err := p.readOriginal(f); err == nil && read.Container != string(sfnt.Collection) {
 			p.present = append(p.present, platform.Present{Path: f, ID: read.ID()})
 			read.File = f
-			p.own = append(p.own, platform.Face{Face: read, Ext: path.Ext(f)})
+			p.lying = append(p.lying, platform.Face{Face: read, Ext: path.Ext(f)})
 		}
 	}
 	return p.present

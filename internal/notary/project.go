@@ -64,7 +64,7 @@ type Project struct {
 
 	faces   map[string]platform.Face
 	present []platform.Present
-	own     []platform.Face // of present
+	lying   []platform.Face // of present
 	covers  map[string]sfnt.Coverage
 	looked  bool                       // present is known
 	drawn   map[string]platform.Bitmap // pixel fonts, by what was asked for
@@ -82,7 +82,7 @@ func FindRoot(start string) (root, foreign string, err error) {
 	}
 	for dir := start; ; dir = filepath.Dir(dir) {
 		if info, err := os.Lstat(filepath.Join(dir, registry.FileName)); err == nil {
-			if dir == start || own(info) {
+			if dir == start || trusted(info) {
 				return dir, foreign, nil
 			}
 			if foreign == "" {
@@ -95,8 +95,8 @@ func FindRoot(start string) (root, foreign string, err error) {
 	}
 }
 
-// own says whether a file is this user's, or that of the user whom root works for.
-func own(info fs.FileInfo) bool {
+// trusted says whether a file is this user's, or that of the user whom root works for.
+func trusted(info fs.FileInfo) bool {
 	uid, known := disk.Owner(info)
 	return !known || uid == os.Geteuid() || os.Geteuid() == 0 && os.Getenv("SUDO_UID") == strconv.Itoa(uid)
 }

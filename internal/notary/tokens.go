@@ -26,8 +26,8 @@ func (p *Project) Tokens() ([]tokens.Role, error) {
 			return nil, err
 		}
 		t := tokens.Role{Name: name, Families: []string{platform.FamilyOf(r.Face.Face)}, Face: r.Face.ID(), Weight: min(max(r.Face.Weight, 1), 999), Size: r.Size, LineHeight: said.LineHeight, Tracking: said.Tracking, OwnLine: r.NaturalLine() / r.Size}
-		if _, _, _, _, ok := registry.ParseColour(said.Colour); ok {
-			t.Colour = strings.ToUpper(said.Colour)
+		if said.Colour.OK {
+			t.Colour = strings.ToUpper(said.Colour.Text)
 		}
 		out = append(out, t)
 	}
@@ -155,8 +155,8 @@ func (p *Project) takeToken(t tokens.Role, id string) (out []TokenChange, err er
 			return nil, err
 		}
 	}
-	if t.Colour != "" && !strings.EqualFold(t.Colour, old.Colour) {
-		out = append(out, TokenChange{t.Name, "colour", old.Colour, t.Colour})
+	if t.Colour != "" && !strings.EqualFold(t.Colour, old.Colour.Text) {
+		out = append(out, TokenChange{t.Name, "colour", old.Colour.Text, t.Colour})
 		if err := r.SetRoleText(t.Name, "colour", t.Colour); err != nil {
 			return nil, err
 		}

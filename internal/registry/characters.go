@@ -19,6 +19,10 @@ type Characters struct {
 	Text  string   `toml:"text"`          // each character of it
 	// AppStrings adds what stands in the strings of the app's sources and texts.
 	AppStrings bool `toml:"app-strings"`
+
+	read  bool // by Runes
+	runes []rune
+	wrong error
 }
 
 // CharacterSets are sets that have a name, in CSS notation.
@@ -40,8 +44,16 @@ const mostCharacters = 20000
 var rangeForm = lazy.Regexp(`^[Uu]\+(?:([0-9A-Fa-f]{1,6})(?:-([0-9A-Fa-f]{1,6}))?|([0-9A-Fa-f]{0,5})(\?{1,6}))$`)
 
 // Runes are the characters in the order of their codepoints, without those of the app's
-// strings. Codepoints that are no characters, and controls, are left out.
-func (c Characters) Runes() ([]rune, error) {
+// strings. Codepoints that are no characters, and controls, are left out. They are read once.
+func (c *Characters) Runes() ([]rune, error) {
+	if !c.read {
+		c.runes, c.wrong = c.list()
+		c.runes, c.read = slices.Clip(c.runes), true
+	}
+	return c.runes, c.wrong
+}
+
+func (c *Characters) list() ([]rune, error) {
 	have := map[rune]bool{}
 	expressions := []string{c.Range}
 	for _, s := range c.Sets {

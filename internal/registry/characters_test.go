@@ -24,7 +24,7 @@ func TestCharacters(t *testing.T) {
 		require.Equal(t, c.want, string(got), c.said)
 	}
 	for name := range CharacterSets {
-		got, err := Characters{Sets: []string{name}}.Runes()
+		got, err := (&Characters{Sets: []string{name}}).Runes()
 		require.NoError(t, err, name)
 		require.NotEmpty(t, got, name)
 	}
@@ -33,7 +33,7 @@ func TestCharacters(t *testing.T) {
 func FuzzCharacters(f *testing.F) {
 	f.Add("U+0020-007E, U+4??", "text")
 	f.Fuzz(func(t *testing.T, ranges, text string) {
-		got, err := Characters{Range: ranges, Text: text}.Runes()
+		got, err := (&Characters{Range: ranges, Text: text}).Runes()
 		if err == nil && len(got) > mostCharacters {
 			t.Fatal(len(got))
 		}

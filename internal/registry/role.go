@@ -21,7 +21,7 @@ type Role struct {
 	Size       float64         `toml:"size"`        // points on Apple, sp on Android, logical pixels elsewhere
 	LineHeight *float64        `toml:"line-height"` // from baseline to baseline, in the unit of size; the font's own if absent
 	Tracking   *float64        `toml:"tracking"`    // thousandths of an em between letters
-	Colour     string          `toml:"colour"`      // #RRGGBB or #RRGGBBAA
+	Colour     Colour          `toml:"colour"`      // #RRGGBB or #RRGGBBAA
 	Outline    *Outline        `toml:"outline"`
 	Fallback   string          `toml:"fallback"` // sans, serif or mono: what shows if the face cannot be loaded
 	Scale      *bool           `toml:"scale"`    // follows the reader's text size; true if absent
@@ -141,7 +141,7 @@ func (r Role) validatePixels(wrong func(expected string, found any, cure string)
 // An Outline is a line drawn around each letter.
 type Outline struct {
 	Width  float64 `toml:"width"` // in the unit of size
-	Colour string  `toml:"colour"`
+	Colour Colour  `toml:"colour"`
 }
 
 // Extra is room beside what the face has itself, in the unit of size.
@@ -157,7 +157,7 @@ type Shadow struct {
 	X      float64 `toml:"x"`
 	Y      float64 `toml:"y"`
 	Blur   float64 `toml:"blur"`
-	Colour string  `toml:"colour"` // "none" for no shadow, on one target
+	Colour Colour  `toml:"colour"` // "none" for no shadow, on one target
 }
 
 // Scales says whether the role follows the reader's text size.
@@ -185,7 +185,7 @@ func (r Role) For(target string) Role {
 	if o.Tracking != nil {
 		r.Tracking = o.Tracking
 	}
-	if o.Colour != "" {
+	if o.Colour.Text != "" {
 		r.Colour = o.Colour
 	}
 	if o.Outline != nil {
@@ -234,16 +234,31 @@ var Fallbacks = []string{"sans", "serif", "mono"}
 
 var colourForm = lazy.Regexp(`^#(?:[0-9A-Fa-f]{6}|[0-9A-Fa-f]{8})$`)
 
-// ParseColour reads #RRGGBB or #RRGGBBAA; an opaque one needs no last pair.
-func ParseColour(s string) (red, green, blue, alpha uint8, ok bool) {
+// A Colour is #RRGGBB or #RRGGBBAA, an opaque one needs no last pair; it is read once, with the registry.
+type Colour struct {
+	Text       string // as it is written
+	R, G, B, A uint8
+	OK         bool // the text is a colour
+}
+
+// UnmarshalText reads a colour; what is none is kept, and told where it stands.
+func (c *Colour) UnmarshalText(text []byte) error {
+	*c = ParseColour(string(text))
+	return nil
+}
+
+// ParseColour reads a colour.
+func ParseColour(s string) Colour {
+	c := Colour{Text: s}
 	if !colourForm.MatchString(s) {
-		return 0, 0, 0, 0, false
+		return c
 	}
 	if len(s) == 7 {
 		s += "ff"
 	}
 	n, err := strconv.ParseUint(s[1:], 16, 32)
-	return uint8(n >> 24), uint8(n >> 16), uint8(n >> 8), uint8(n), err == nil
+	c.R, c.G, c.B, c.A, c.OK = uint8(n>>24), uint8(n>>16), uint8(n>>8), uint8(n), err == nil
+	return c
 }
 
 // validateRole checks a role as each target will see it.
@@ -282,7 +297,6 @@ func (r Role) validate(what string, faces map[string]bool, known func() []string
 	wrong := func(expected string, found any, cure string) error {
 		return Wrong(0, expected+" for "+what, fmt.Sprint(found), cure)
 	}
-	_, _, _, _, isColour := ParseColour(r.Colour)
 	switch {
 	case r.Face == "" && r.Bitmap != "" && r.OnlyPixels():
 	case !faces[r.Face]:
@@ -294,18 +308,17 @@ func (r Role) validate(what string, faces map[string]bool, known func() []string
 		return wrong("a line-height of more than 0 and at most 1000", *r.LineHeight, "write the distance of two baselines, in the unit of size")
 	case r.Tracking != nil && !(*r.Tracking >= -1000 && *r.Tracking <= 1000):
 		return wrong("a tracking of -1000 to 1000", *r.Tracking, "write it in thousandths of an em")
-	case r.Colour != "" && r.Colour != None && !isColour:
-		return wrong("a colour such as #0B3D5C or #0B3D5C80", fmt.Sprintf("%q", r.Colour), "write it as #RRGGBB, or #RRGGBBAA")
+	case r.Colour.Text != "" && r.Colour.Text != None && !r.Colour.OK:
+		return wrong("a colour such as #0B3D5C or #0B3D5C80", fmt.Sprintf("%q", r.Colour.Text), "write it as #RRGGBB, or #RRGGBBAA")
 	case r.Fallback != "" && r.Fallback != None && !strings.Contains(" "+strings.Join(Fallbacks, " ")+" ", " "+r.Fallback+" "):
 		return wrong("a fallback of "+strings.Join(Fallbacks, ", "), fmt.Sprintf("%q", r.Fallback), "use one of them")
 	}
 	if o := r.Outline; o != nil {
-		_, _, _, _, isColour := ParseColour(o.Colour)
 		switch {
 		case !(o.Width >= 0 && o.Width <= mostSize):
 			return wrong("an outline's width of 0 to 1000", o.Width, "write it in the unit of size")
-		case o.Width > 0 && !isColour:
-			return wrong("an outline's colour such as #0B3D5C", fmt.Sprintf("%q", o.Colour), "write it as #RRGGBB, or #RRGGBBAA")
+		case o.Width > 0 && !o.Colour.OK:
+			return wrong("an outline's colour such as #0B3D5C", fmt.Sprintf("%q", o.Colour.Text), "write it as #RRGGBB, or #RRGGBBAA")
 		}
 	}
 	if err := r.validatePixels(wrong); err != nil {
@@ -336,8 +349,8 @@ func (r Role) validateFurther(wrong func(expected string, found any, cure string
 		if v, ok := within(0, s.Blur); !ok {
 			return wrong("a shadow's blur of 0 to 1000", v, "write it in the unit of size")
 		}
-		if _, _, _, _, isColour := ParseColour(s.Colour); !isColour && s.Colour != None {
-			return wrong("a shadow's colour such as #00000080", fmt.Sprintf("%q", s.Colour), "write it as #RRGGBB, or #RRGGBBAA")
+		if !s.Colour.OK && s.Colour.Text != None {
+			return wrong("a shadow's colour such as #00000080", fmt.Sprintf("%q", s.Colour.Text), "write it as #RRGGBB, or #RRGGBBAA")
 		}
 	}
 	if c := r.Characters; c != nil {

@@ -408,7 +408,7 @@ func reconcileBinary(d edit.Document, place edit.Place, want, owned []edit.Entry
 	if at >= 0 && p.objects[at].kind != binaryList {
 		return nil, nil, wrong("an array of strings")
 	}
-	container, mine := edit.Own(edit.Entry{File: d.File, Syntax: List{}.Name(), Place: place}, owned)
+	container, mine := edit.Mine(edit.Entry{File: d.File, Syntax: List{}.Name(), Place: place}, owned)
 	before := p.array(at)
 	wanted := edit.Values(want)
 	p.dropStrings(at, func(s string) bool { return mine[s] && !wanted[s] })

@@ -70,7 +70,7 @@ func reconcileElements(doc edit.Document, at edit.Place, want, owned []edit.Entr
 	if err != nil {
 		return nil, nil, err
 	}
-	container, mine := edit.Own(edit.Entry{File: doc.File, Syntax: Elements{}.Name(), Place: at}, withSlashes(owned))
+	container, mine := edit.Mine(edit.Entry{File: doc.File, Syntax: Elements{}.Name(), Place: at}, withSlashes(owned))
 	wanted := edit.Values(withSlashes(want))
 	list, named := find(root, at)
 	have := map[string]bool{}

@@ -402,7 +402,7 @@ func reconcileKey(d edit.Document, at edit.Place, want, owned []edit.Entry) ([]b
 	if item != nil && item.name != "array" {
 		return nil, nil, d.Fail(item.span.from, "an <array> under "+key, "<"+item.name+">", "make it an array of strings, then register again")
 	}
-	container, mine := edit.Own(edit.Entry{File: d.File, Syntax: List{}.Name(), Place: at}, owned)
+	container, mine := edit.Mine(edit.Entry{File: d.File, Syntax: List{}.Name(), Place: at}, owned)
 	splices, have := item.dropStale(doc, want, mine)
 	kept := len(have)
 	add, now := edit.Settle(want, have, mine)

@@ -62,7 +62,7 @@ func sites(tree platform.Tree, _ platform.Options) ([]platform.Site, error) {
 // newSite reads the settings: config_version 4 is Godot 3, 5 is Godot 4.
 func newSite(tree platform.Tree, dir string) (platform.Site, error) {
 	s := &site{App: kit.App{Base: platform.Base{Tree: tree, Dir: dir}, Kind: "Godot 3", Fonts: path.Join(dir, fontFolder), Asks: uses}}
-	s.Takes, s.Foreign = s.Own, s.addon
+	s.Takes, s.Foreign = s.Inside, s.addon
 	at := path.Join(dir, projectFile)
 	doc, err := platform.ReadDocument(tree, at)
 	if err != nil {
@@ -82,7 +82,7 @@ func newSite(tree platform.Tree, dir string) (platform.Site, error) {
 	}
 	for _, t := range tags {
 		if t.Text == "gui" {
-			s.theme, s.font = s.own(t, "theme/custom"), s.own(t, "theme/custom_font")
+			s.theme, s.font = s.named(t, "theme/custom"), s.named(t, "theme/custom_font")
 		}
 		s.sharp = s.sharp || t.Text == "dotnet" || t.Text == "mono"
 	}
@@ -90,8 +90,8 @@ func newSite(tree platform.Tree, dir string) (platform.Site, error) {
 	return s, nil
 }
 
-// own is the resource that a key names, "" if it is none or one of ours.
-func (s *site) own(gui textres.Tag, key string) string {
+// named is the resource that a key names, "" if it is none or one of ours.
+func (s *site) named(gui textres.Tag, key string) string {
 	v, _ := gui.Value(key)
 	if res := textres.Unquote(v.Text); !strings.HasPrefix(res, s.res(folder+"/")) {
 		return res

@@ -21,8 +21,8 @@ type scene struct {
 // Bounds of what is looked at for fonts of nodes: larger scenes hold meshes and light, and no
 // person sets so many fonts.
 const (
-	mostScene = 2 << 20
-	mostOwn   = 500
+	mostScene     = 2 << 20
+	mostOverrides = 500
 )
 
 func newScene(file string, tags []textres.Tag) scene {
@@ -35,8 +35,8 @@ func newScene(file string, tags []textres.Tag) scene {
 	return sc
 }
 
-// own is a property by which a node sets a font of its own.
-type own struct {
+// override is a property by which a node sets a font of its own.
+type override struct {
 	node     textres.Tag
 	value    textres.Value
 	property string // after it is pointed to a role
@@ -49,7 +49,7 @@ type own struct {
 func (s *site) overrides(job platform.Job) ([]edit.Entry, error) {
 	var out []edit.Entry
 	for _, sc := range s.loadScenes() {
-		for _, o := range sc.own(s.four) {
+		for _, o := range sc.overrides(s.four) {
 			res := s.roleFor(job, sc, o)
 			if res == "" {
 				continue
@@ -83,9 +83,9 @@ func (s *site) loadScenes() []scene {
 	return s.scenes
 }
 
-// own lists the properties of nodes that name a font, or settings of a Label.
-func (sc scene) own(four bool) []own {
-	var out []own
+// overrides lists the properties of nodes that name a font, or settings of a Label.
+func (sc scene) overrides(four bool) []override {
+	var out []override
 	for _, t := range sc.tags {
 		if t.Name != "node" {
 			continue
@@ -101,7 +101,7 @@ func (sc scene) own(four bool) []own {
 			if !textres.Properties.MatchString(v.Name) || !textres.Reference.MatchString(v.Text) {
 				continue
 			}
-			o := own{node: t, value: v, property: v.Name, kind: "DynamicFont", size: size}
+			o := override{node: t, value: v, property: v.Name, kind: "DynamicFont", size: size}
 			switch {
 			case !four:
 			case v.Name == "label_settings" || v.Name == "theme_override_fonts/font" && t.Attribute("type") == "Label":
@@ -112,7 +112,7 @@ func (sc scene) own(four bool) []own {
 			default:
 				o.kind = "FontVariation"
 			}
-			if out = append(out, o); len(out) == mostOwn {
+			if out = append(out, o); len(out) == mostOverrides {
 				return out
 			}
 		}
@@ -123,7 +123,7 @@ func (sc scene) own(four bool) []own {
 // roleFor is the path of the resource that a node should have instead of its own font: that
 // of the role with the same face and the nearest size; "" if no role has the face. What
 // refers to a role's resource already stays with it.
-func (s *site) roleFor(job platform.Job, sc scene, o own) string {
+func (s *site) roleFor(job platform.Job, sc scene, o override) string {
 	if res := sc.external(o.value.Text); res != "" {
 		for _, r := range job.Roles {
 			if res == s.res(fontFile(r.Name)) || res == s.res(settingsFile(r.Name)) {

@@ -167,14 +167,14 @@ var taken = lazy.Words("load style report os ctypes set range len")
 
 func (s *site) code(job platform.Job) code {
 	data := code{Three: s.three, Target: s.target}
-	l, own := language.CPlus, lazy.Words("load report")
+	l, members := language.CPlus, lazy.Words("load report")
 	if s.python {
-		l, own = language.Python, taken
+		l, members = language.Python, taken
 	}
 	for _, f := range job.Faces {
 		data.Faces = append(data.Faces, line{RoleText: platform.RoleText{FaceID: platform.Listed(f)}, Odd: !legal.MatchString(f.PostScript), File: l.Literal(path.Base(s.Place(job, f))), PostScript: l.Literal(f.PostScript), FamilyName: l.Literal(platform.FamilyOf(f.Face))})
 	}
-	name := kit.Snake(l, "role_", own)
+	name := kit.Snake(l, "role_", members)
 	for _, r := range job.Roles {
 		w := platform.Hundreds(r.Face.Weight)
 		x := line{RoleText: r.Text(), Function: name(r.Name),

@@ -126,8 +126,8 @@ func (a *App) Place(job platform.Job, f platform.Face) string {
 	return path.Join(dir, f.Base())
 }
 
-// Own says whether a font of the project lies in the app's folder, in no folder of tests.
-func (a *App) Own(file string) bool {
+// Inside says whether a font of the project lies in the app's folder, in no folder of tests.
+func (a *App) Inside(file string) bool {
 	rel, inside := a.Rel(file)
 	return inside && platform.IsFont(file) && !platform.IsTest(rel)
 }

@@ -90,7 +90,7 @@ func sites(tree platform.Tree, _ platform.Options) ([]platform.Site, error) {
 
 func newSite(tree platform.Tree, dir, build, target string) *site {
 	s := &site{App: kit.App{Base: platform.Base{Tree: tree, Dir: dir}, Kind: "Qt", Fonts: path.Join(dir, fontFolder), Asks: uses}, build: build, target: target}
-	s.Takes = s.Own
+	s.Takes = s.Inside
 	return s
 }
 

@@ -96,7 +96,7 @@ func (k *kind) site(tree platform.Tree, dir, main string) *site {
 	if k.built {
 		s.build = platform.FindCBuild(s.Base)
 	} else {
-		s.Takes = func(f string) bool { return s.Own(f) && !othersFolders.MatchString(path.Dir(f)) }
+		s.Takes = func(f string) bool { return s.Inside(f) && !othersFolders.MatchString(path.Dir(f)) }
 	}
 	return s
 }

@@ -190,7 +190,7 @@ func (o Overrides) Convert(doc edit.Document, want, mine []edit.Entry) ([]byte, 
 		if have[e.Key()] || !s.regular() {
 			continue
 		}
-		if _, ok := s.own(e); !ok {
+		if _, ok := s.valueOf(e); !ok {
 			continue
 		}
 		if _, held := s.holds(e); held {
@@ -207,7 +207,7 @@ func (o Overrides) Convert(doc edit.Document, want, mine []edit.Entry) ([]byte, 
 	var edits []splice.Edit
 	seen := map[int]bool{}
 	for _, e := range list {
-		v, ok := s.own(e)
+		v, ok := s.valueOf(e)
 		ext, there := External(s.tags, e.Value, "")
 		if !ok || !there || seen[v.Start] {
 			continue
@@ -222,8 +222,8 @@ func (o Overrides) Convert(doc edit.Document, want, mine []edit.Entry) ([]byte, 
 	return text, mine, err
 }
 
-// own finds what the node of an entry sets itself: a Label's settings stand for its font.
-func (s scene) own(e edit.Entry) (Value, bool) {
+// valueOf finds what the node of an entry sets itself: a Label's settings stand for its font.
+func (s scene) valueOf(e edit.Entry) (Value, bool) {
 	t, ok := s.node(e.Place.Path[0])
 	if !ok {
 		return Value{}, false
