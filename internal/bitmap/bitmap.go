@@ -41,6 +41,7 @@ type Options struct {
 	Coordinates                 map[string]string
 	Forms                       []string
 	Folder, Name, Include       string
+	Overwrite                   bool // files that Notaria did not write there last
 	Compressed                  bool
 	Show                        string
 	Dots                        bool

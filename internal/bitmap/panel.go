@@ -3,7 +3,6 @@ package bitmap
 import (
 	"fmt"
 	"image/color"
-	"os"
 	"path/filepath"
 	"slices"
 	"strconv"
@@ -67,6 +66,9 @@ func (m Maker) Panel(f *pixel.Font, o PanelOptions) (*Shown, error) {
 		}
 	}
 	if o.Preview != "" {
+		if !strings.EqualFold(filepath.Ext(o.Preview), ".png") {
+			return nil, fault.Use("pixel: expected a file that ends with .png for --preview, found %q", o.Preview)
+		}
 		if _, err := p.Picture(o.Zoom, o.Lines); err != nil {
 			return nil, fault.Use("pixel: %v", err)
 		}
@@ -96,19 +98,4 @@ func (m Maker) put(p *Shown, f *pixel.Font, put string) error {
 		p.Careful = append(p.Careful, fmt.Sprintf("characters of %q are not in the font", at[4]))
 	}
 	return nil
-}
-
-// Write writes the panel's picture: into a new file, or over one that is a PNG.
-func (p *Shown) Write(o PanelOptions) error {
-	b, err := p.PNG(o.Zoom, o.Lines)
-	if err != nil {
-		return err
-	}
-	if old, err := os.ReadFile(o.Preview); err == nil && !pixel.IsPNG(old) {
-		return fault.Use("pixel: expected a new file, or a PNG, for --preview, found another: %s", o.Preview)
-	}
-	if err := os.MkdirAll(filepath.Dir(o.Preview), 0o755); err != nil {
-		return err
-	}
-	return os.WriteFile(o.Preview, b, 0o644)
 }

@@ -304,5 +304,23 @@ func (a *app) openEnrolled(ctx context.Context, dry bool) (*notary.Project, erro
 	return p, err
 }
 
+// write writes files that were asked for, as a part of the project around where they are in it.
+func (a *app) write(ctx context.Context, overwrite bool, files ...change.Output) error {
+	root := a.project
+	if root == "" {
+		here, err := os.Getwd()
+		if err != nil {
+			return err
+		}
+		if root, _, err = notary.FindRoot(here); err != nil {
+			return err
+		}
+	}
+	w := change.Writer{Project: root, Overwrite: overwrite, Tell: func(who string) {
+		a.Note("another run of Notaria is at work there (%s); waiting until it is done", who)
+	}}
+	return w.Write(ctx, files...)
+}
+
 // printJSON writes the one document of a --json run.
 func (a *app) printJSON(doc any) error { return document.Write(a.Lines, doc) }

@@ -44,7 +44,7 @@ characters are missing that were there.`,
 	f := c.Flags()
 	f.StringVar(&out.out, "out", "", "draw both over each other into a `file`: .png or .svg")
 	f.BoolVar(&out.dark, "dark", false, "the picture has a dark ground")
-	f.BoolVar(&out.overwrite, "overwrite", false, "write over a file that is no picture of the same kind")
+	f.BoolVar(&out.overwrite, "overwrite", false, "write over a file that Notaria did not write there last")
 	f.IntVar(&most, "most", 20, "how many texts are listed, those that change most first; 0 for all")
 	return c
 }
@@ -79,11 +79,14 @@ func (a *app) runCompare(ctx context.Context, args []string, o textsOptions, out
 		if err != nil {
 			return err
 		}
-		name, err := out.write(picture, 0)
+		file, err := out.picture(picture, 0)
+		if err == nil {
+			err = a.write(ctx, out.overwrite, file)
+		}
 		if err != nil {
 			return err
 		}
-		files = append(files, name)
+		files = append(files, file.Name)
 	}
 	if a.json {
 		err = a.printJSON(document.NewCompare(d, files))

@@ -11,6 +11,7 @@ import (
 	"github.com/spf13/cobra"
 
 	"notaria/internal/bitmap"
+	"notaria/internal/change"
 	"notaria/internal/document"
 	"notaria/internal/specimen"
 )
@@ -49,7 +50,7 @@ says where the baseline and the text's beginning are, and the bytes against the 
 	f.StringVar(&ink, "ink", "", "the text's `colour`, such as #0B3D5C (default: the role's, else black)")
 	f.StringVar(&out.out, "out", "", "the `file`: .svg, .png or .xml (Android vector drawable)")
 	f.Float64Var(&out.times, "times", 1, "how many times as large a PNG is")
-	f.BoolVar(&out.overwrite, "overwrite", false, "write over a file that is no picture of the same kind")
+	f.BoolVar(&out.overwrite, "overwrite", false, "write over a file that Notaria did not write there last")
 	o.given = f.Changed
 	return c
 }
@@ -86,7 +87,7 @@ func (a *app) runLabel(ctx context.Context, what string, o textsOptions, out spe
 	if err != nil {
 		return fmt.Errorf("%s: %w", out.out, err)
 	}
-	if err := out.save(out.out, data); err != nil {
+	if err := a.write(ctx, out.overwrite, change.Output{Name: out.out, Data: data}); err != nil {
 		return err
 	}
 	if a.json {

@@ -3,6 +3,8 @@ package cli
 import (
 	"context"
 	"fmt"
+	"maps"
+	"path/filepath"
 	"slices"
 	"sort"
 	"strconv"
@@ -16,7 +18,6 @@ import (
 	"notaria/internal/document"
 	"notaria/internal/fault"
 	"notaria/internal/pixel"
-	"notaria/internal/platform"
 	"notaria/internal/registry"
 )
 
@@ -85,6 +86,7 @@ func (a *app) pixel() *cobra.Command {
 	f.IntVar(&opt.Padding, "padding", 0, "empty pixels around each character")
 	f.StringSliceVar(&opt.Forms, "as", nil, "write this form: "+strings.Join(bitmap.Forms, ", "))
 	f.StringVar(&opt.Folder, "to", ".", "the folder that they are written into")
+	f.BoolVar(&opt.Overwrite, "overwrite", false, "write over files that Notaria did not write there last")
 	f.StringVar(&opt.Name, "name", "", "the font's name in code and of its files; made of the face and the height, if absent")
 	f.StringVar(&opt.Include, "include", "", `of lvgl: the header as your sources name it, such as "lvgl/lvgl.h"; looked for, if absent`)
 	f.BoolVar(&opt.Compressed, "compressed", false, "of lvgl: compressed pixels, which need LV_USE_FONT_COMPRESSED")
@@ -149,12 +151,20 @@ func (a *app) runPixel(ctx context.Context, what string, opt bitmap.Options) err
 	if err != nil {
 		return err
 	}
-	written, err := change.WriteNew(ctx, opt.Folder, files, platform.IsGenerated)
-	if err != nil {
+	outputs, written := []change.Output{}, []string{}
+	for _, name := range slices.Sorted(maps.Keys(files)) {
+		written = append(written, filepath.Join(opt.Folder, name))
+		outputs = append(outputs, change.Output{Name: written[len(written)-1], Data: files[name]})
+	}
+	if err := a.write(ctx, opt.Overwrite, outputs...); err != nil {
 		return err
 	}
 	if panel != nil && opt.Panel.Preview != "" {
-		if err := panel.Write(opt.Panel); err != nil {
+		picture, err := panel.PNG(opt.Panel.Zoom, opt.Panel.Lines)
+		if err == nil {
+			err = a.write(ctx, opt.Overwrite, change.Output{Name: opt.Panel.Preview, Data: picture})
+		}
+		if err != nil {
 			return err
 		}
 		written = append(written, opt.Panel.Preview)

@@ -1,12 +1,12 @@
 package cli
 
 import (
-	"bytes"
 	"path/filepath"
 	"strings"
 
 	"github.com/spf13/cobra"
 
+	"notaria/internal/change"
 	"notaria/internal/credits"
 	"notaria/internal/document"
 	"notaria/internal/face"
@@ -54,8 +54,7 @@ and can be printed.`,
 			if err != nil {
 				return err
 			}
-			own := func(old []byte) bool { return bytes.HasPrefix(old, page[:60]) }
-			if err := writeOver(out, page, overwrite, own); err != nil {
+			if err := a.write(c.Context(), overwrite, change.Output{Name: out, Data: page}); err != nil {
 				return err
 			}
 			if a.json {
@@ -66,7 +65,7 @@ and can be printed.`,
 		},
 	}
 	c.Flags().StringVar(&out, "out", "", "the `file`, which ends with .html")
-	c.Flags().BoolVar(&overwrite, "overwrite", false, "write over a file that is no report")
+	c.Flags().BoolVar(&overwrite, "overwrite", false, "write over a file that Notaria did not write there last")
 	return c
 }
 

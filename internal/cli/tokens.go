@@ -8,6 +8,7 @@ import (
 
 	"github.com/spf13/cobra"
 
+	"notaria/internal/change"
 	"notaria/internal/document"
 	"notaria/internal/fault"
 	"notaria/internal/tokens"
@@ -23,6 +24,7 @@ func (a *app) tokens() *cobra.Command {
 Community Group, or take what a designer's file says into notaria.toml: face (by family
 and weight), size, line height, tracking, and the colour token of the same name. Roles
 that the file does not name stay; comments stay. Lengths are pixels, or rem of 16 pixels.
+A designer's file that --out names keeps all its other tokens, in their bytes.
 Exit code 1 says that a token fits no enrolled face, or could not be read.`,
 		Example: "  notaria tokens --out design.tokens.json\n  notaria tokens --from design.tokens.json --dry-run\n  notaria tokens --from design.tokens.json && notaria register",
 		Args:    noArgs,
@@ -44,7 +46,7 @@ Exit code 1 says that a token fits no enrolled face, or could not be read.`,
 	f.StringVar(&from, "from", "", "take tokens from a `file` into notaria.toml")
 	f.StringVar(&out, "out", "", "write into a `file`")
 	f.BoolVar(&dry, "dry-run", false, "show what would change, and change nothing")
-	f.BoolVar(&overwrite, "overwrite", false, "write over a file that holds other tokens")
+	f.BoolVar(&overwrite, "overwrite", false, "begin the file anew, instead of putting the roles among its tokens")
 	return c
 }
 
@@ -66,15 +68,13 @@ func (a *app) writeTokens(ctx context.Context, out string, overwrite bool) error
 		_, err = a.Lines.Write(text)
 		return err
 	}
-	// A file of tokens has no comments: it is ours if all of its tokens are.
-	own := func(old []byte) bool {
-		roles, problems, err := tokens.Read(old)
-		for _, r := range roles {
-			err = firstError(err, r.Face == "")
+	merged := change.Output{Name: out, Make: func(old []byte) ([]byte, error) {
+		if old == nil || overwrite {
+			return text, nil
 		}
-		return err == nil && len(problems) == 0
-	}
-	if err := writeOver(out, text, overwrite, own); err != nil {
+		return tokens.Merge(out, old, list)
+	}}
+	if err := a.write(ctx, overwrite, merged); err != nil {
 		return err
 	}
 	if a.json {
@@ -82,13 +82,6 @@ func (a *app) writeTokens(ctx context.Context, out string, overwrite bool) error
 	}
 	a.Say("%s %s  %s", a.Paint.Good("wrote"), a.Paint.Place(cell(out)), plural(len(list), "role"))
 	return nil
-}
-
-func firstError(err error, wrong bool) error {
-	if err == nil && wrong {
-		return fmt.Errorf("a token of another maker")
-	}
-	return err
 }
 
 func (a *app) takeTokens(ctx context.Context, from string, dry bool) error {

@@ -36,9 +36,9 @@ const extension = "notaria"
 // Largest is how large a file of tokens may be, in bytes.
 const Largest = 8 << 20
 
-// Write makes a file of tokens: a group "typography" with a token for each role, and a group "colour"
-// for those that have one.
-func Write(roles []Role) ([]byte, error) {
+// groups are the tokens of roles by the name of their group: "typography" with a token for each role, and "colour" for
+// those that have a colour.
+func groups(roles []Role) (map[string]map[string]any, error) {
 	type dimension struct {
 		Value float64 `json:"value"`
 		Unit  string  `json:"unit"`
@@ -51,7 +51,7 @@ func Write(roles []Role) ([]byte, error) {
 		LineSize float64   `json:"lineHeight"`
 	}
 	type own struct {
-		Face    string  `json:"face"`
+		Face    string  `json:"face,omitempty"`
 		OwnLine float64 `json:"own_line,omitempty"` // lineHeight, where the role leaves it to the face
 	}
 	type token struct {
@@ -65,6 +65,7 @@ func Write(roles []Role) ([]byte, error) {
 			Alpha      float64    `json:"alpha"`
 			Hex        string     `json:"hex"`
 		} `json:"$value"`
+		Extensions map[string]own `json:"$extensions"`
 	}
 	text, colours := map[string]any{"$type": "typography"}, map[string]any{"$type": "color"}
 	for _, r := range roles {
@@ -93,19 +94,40 @@ func Write(roles []Role) ([]byte, error) {
 			for i := range 3 {
 				c.Value.Components[i] = round(float64(parts[i]) / 255)
 			}
+			c.Extensions = map[string]own{extension: {}}
 			colours[r.Name] = c
 		}
 	}
-	groups := map[string]any{"typography": text}
+	out := map[string]map[string]any{groupType: text}
 	if len(colours) > 1 {
-		groups["colour"] = colours
+		out[groupColour] = colours
 	}
+	return out, nil
+}
+
+// Names of groups.
+const (
+	groupType   = "typography"
+	groupColour = "colour"
+)
+
+// Write makes a file of tokens.
+func Write(roles []Role) ([]byte, error) {
+	g, err := groups(roles)
+	if err != nil {
+		return nil, err
+	}
+	return []byte(strings.Join(rendered(g, "  "), "\n") + "\n"), nil
+}
+
+// rendered is a value as lines of JSON.
+func rendered(v any, step string) []string {
 	var b bytes.Buffer
 	e := json.NewEncoder(&b)
 	e.SetEscapeHTML(false)
-	e.SetIndent("", "  ")
-	err := e.Encode(groups)
-	return b.Bytes(), err
+	e.SetIndent("", step)
+	_ = e.Encode(v) // of maps, structs and numbers: nothing can fail
+	return strings.Split(strings.TrimSuffix(b.String(), "\n"), "\n")
 }
 
 func round(v float64) float64 { return math.Round(v*1e4) / 1e4 }
