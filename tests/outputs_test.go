@@ -191,3 +191,44 @@ func TestOutputs(t *testing.T) {
 		}
 	}
 }
+
+// named are the runs that read a file which is named: IN is its name.
+var named = []string{
+	"names . --text-file IN", "specimen --text-file IN --out o.png", "specimen --strings IN --out o.png", "measure SkerrySans-Bold --text-file IN", "measure SkerrySans-Bold --strings IN",
+	"compare SkerrySans-Regular SkerrySans-Bold --text-file IN", "check --log IN", "tokens --from IN", "pixel SkerrySans-Bold --characters-from IN --as c", "pixel IN --as c", "names IN", "enrol IN", "specimen IN --out o.png",
+}
+
+// What is no regular file is refused at once, wherever a file is named; the standard input is read up to a bound.
+func TestInputs(t *testing.T) {
+	f := &field{program: program(t), base: filepath.Join(t.TempDir(), "base"), state: filepath.Join(t.TempDir(), "state")}
+	f.env = append(os.Environ(), "XDG_STATE_HOME="+f.state)
+	require.NoError(t, skerry.Place(f.base, "web"))
+	f.run(t, f.base, "enrol", filepath.Join(f.base, skerry.ArchiveName), "--styles", "regular,bold")
+	pipe := filepath.Join(t.TempDir(), "pipe")
+	require.NoError(t, syscall.Mkfifo(pipe, 0o644))
+	for _, line := range named {
+		for _, in := range []string{pipe, "/dev/zero", "-"} {
+			if in == "-" && !strings.Contains(line, "text-file") && !strings.Contains(line, "log") && !strings.Contains(line, "from IN") || in == "-" && strings.Contains(line, "characters-from") {
+				continue
+			}
+			t.Run(line+" "+filepath.Base(in), func(t *testing.T) {
+				t.Parallel()
+				cmd := f.command(f.copy(t, "project"), strings.Fields(strings.ReplaceAll(line, "IN", in))...)
+				cmd.Dir = t.TempDir()
+				cmd.Stdin = zeros{}
+				timer := time.AfterFunc(time.Minute, func() { _ = cmd.Process.Kill() })
+				defer timer.Stop()
+				out, err := cmd.CombinedOutput()
+				var exit *exec.ExitError
+				require.ErrorAs(t, err, &exit, string(out))
+				require.Contains(t, []int{2, 3}, exit.ExitCode(), string(out))
+				require.Regexp(t, "expected .*found", string(out))
+			})
+		}
+	}
+}
+
+// zeros have no end.
+type zeros struct{}
+
+func (zeros) Read(b []byte) (int, error) { clear(b); return len(b), nil }

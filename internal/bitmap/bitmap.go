@@ -17,6 +17,7 @@ import (
 
 	"golang.org/x/sync/errgroup"
 
+	"notaria/internal/disk"
 	"notaria/internal/document"
 	"notaria/internal/fault"
 	"notaria/internal/language"
@@ -136,7 +137,7 @@ func (m Maker) Draw(what string, opt Options) ([]Font, error) {
 		kind = ofPicture
 		f, err = opt.strip(data)
 	} else {
-		f, err = notary.PixelBitmap(name, data, os.ReadFile)
+		f, err = notary.PixelBitmap(name, data, func(name string) ([]byte, error) { return disk.ReadFile(name, notary.MostPixelFile) })
 	}
 	if err != nil {
 		var use *fault.UseError
@@ -327,10 +328,7 @@ func (m Maker) source(what string) (string, []byte, *registry.Role, error) {
 		known := append(append(p.Registry.FaceNames(), p.Registry.RoleNames()...), "a file's path")
 		return "", nil, nil, &fault.Error{File: what, Expected: "a font file, an enrolled face, or a role", Found: "none of them", Cure: "use one of: " + strings.Join(known, ", ")}
 	}
-	if info.Size() > notary.MostPixelFile {
-		return "", nil, nil, &fault.Error{File: what, Expected: "a font of at most 64 MiB", Found: "a larger file", Cure: "choose another"}
-	}
-	data, err := os.ReadFile(what)
+	data, err := disk.ReadFile(what, notary.MostPixelFile)
 	return what, data, nil, err
 }
 

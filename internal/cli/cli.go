@@ -8,6 +8,7 @@ import (
 	"errors"
 	"fmt"
 	"io"
+	"io/fs"
 	"os"
 	"os/signal"
 	"runtime/debug"
@@ -18,6 +19,7 @@ import (
 	"github.com/spf13/cobra"
 
 	"notaria/internal/change"
+	"notaria/internal/disk"
 	"notaria/internal/document"
 	"notaria/internal/fault"
 	"notaria/internal/notary"
@@ -302,6 +304,23 @@ func (a *app) openEnrolled(ctx context.Context, dry bool) (*notary.Project, erro
 		return nil, &codeError{exitUse, &fault.Error{File: p.Root, Expected: "a project with notaria.toml", Found: "none here or upward", Cure: "enrol a font first: notaria enrol PATH"}}
 	}
 	return p, err
+}
+
+// input reads a file that an option names, - for the standard input: a regular file of at most most bytes. A pipe or
+// a device would wait for ever, and is refused.
+func (a *app) input(name, what string, most int64) ([]byte, error) {
+	if name != "-" {
+		text, err := disk.ReadFile(name, most)
+		if errors.Is(err, fs.ErrNotExist) {
+			return nil, &fault.UseError{Err: &fault.Error{File: name, Expected: what, Found: "no file", Cure: "check the path; - means the standard input"}}
+		}
+		return text, err
+	}
+	text, err := io.ReadAll(io.LimitReader(a.in, most+1))
+	if err == nil && int64(len(text)) > most {
+		return nil, &fault.UseError{Err: &fault.Error{File: "the standard input", Expected: fmt.Sprintf("%s of at most %s", what, disk.Size(most)), Found: "more", Cure: "give the part of it that is meant"}}
+	}
+	return text, err
 }
 
 // write writes files that were asked for, as a part of the project around where they are in it.

@@ -53,7 +53,7 @@ func (a *app) runCompare(ctx context.Context, args []string, o textsOptions, out
 	if err := o.roomy("compare"); err != nil {
 		return err
 	}
-	texts, err := o.all()
+	texts, err := o.all(a)
 	if err != nil {
 		return err
 	}

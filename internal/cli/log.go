@@ -2,11 +2,7 @@ package cli
 
 import (
 	"context"
-	"errors"
 	"fmt"
-	"io"
-	"io/fs"
-	"os"
 
 	"notaria/internal/audit"
 	"notaria/internal/document"
@@ -19,7 +15,7 @@ const mostLog = 64 << 20
 
 // readLog explains what a log says of faces; "-" is the standard input.
 func (a *app) readLog(ctx context.Context, name string) error {
-	log, err := a.logOf(name)
+	log, err := a.input(name, "a log", mostLog)
 	if err != nil {
 		return err
 	}
@@ -48,26 +44,6 @@ func (a *app) readLog(ctx context.Context, name string) error {
 		return findings
 	}
 	return err
-}
-
-func (a *app) logOf(name string) ([]byte, error) {
-	in := a.in
-	if name != "-" {
-		f, err := os.Open(name)
-		if errors.Is(err, fs.ErrNotExist) {
-			return nil, wrongUse("check: %s: expected a log, found no file", name)
-		}
-		if err != nil {
-			return nil, err
-		}
-		defer f.Close()
-		in = f
-	}
-	log, err := io.ReadAll(io.LimitReader(in, mostLog+1))
-	if err == nil && len(log) > mostLog {
-		return nil, wrongUse("check: %s: expected a log of at most %d MiB; cut out the part with the lines of AppType", name, mostLog>>20)
-	}
-	return log, err
 }
 
 func (a *app) printSightings(seen []audit.Sighting) {

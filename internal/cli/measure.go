@@ -29,7 +29,7 @@ type textsOptions struct {
 func (o *textsOptions) flags(c *cobra.Command) {
 	f := c.Flags()
 	f.StringArrayVar(&o.texts, "text", nil, "a `text`; may be given several times")
-	f.StringVar(&o.lines, "text-file", "", "each line of a `file` is a text (UTF-8)")
+	f.StringVar(&o.lines, "text-file", "", "each line of a `file` is a text (UTF-8); - for the standard input")
 	f.StringVar(&o.strings, "strings", "", "the app's own strings: a `file or folder` of .strings, .xcstrings, strings.xml, .arb, .po, .json, .yaml")
 	f.Float64Var(&o.size, "size", 16, "pixels per em (default: the role's, else 16)")
 	f.Float64Var(&o.width, "width", 0, "the room for a text, in pixels")
@@ -51,10 +51,10 @@ func (o *textsOptions) roomy(command string) error {
 
 // all are the texts that are asked for, in the order in which they were given; those of files of
 // strings each once, by the alphabet.
-func (o *textsOptions) all() ([]string, error) {
+func (o *textsOptions) all(a *app) ([]string, error) {
 	out := slices.Clone(o.texts)
 	if o.lines != "" {
-		text, _, err := namesOptions{textFile: o.lines}.wantedText()
+		text, _, err := a.wantedText(namesOptions{textFile: o.lines})
 		if err != nil {
 			return nil, err
 		}
@@ -149,7 +149,7 @@ func (a *app) runMeasure(ctx context.Context, what string, o textsOptions) error
 	if err := o.roomy("measure"); err != nil {
 		return err
 	}
-	texts, err := o.all()
+	texts, err := o.all(a)
 	if err != nil {
 		return err
 	}

@@ -2,9 +2,6 @@ package cli
 
 import (
 	"context"
-	"fmt"
-	"io"
-	"os"
 	"slices"
 	"unicode/utf8"
 
@@ -12,6 +9,7 @@ import (
 
 	"notaria/internal/document"
 	"notaria/internal/face"
+	"notaria/internal/fault"
 	"notaria/internal/intake"
 	"notaria/internal/platform"
 	"notaria/internal/platform/all"
@@ -47,7 +45,7 @@ With --text it says which of the text's characters each face cannot write; with
 		},
 	}
 	c.Flags().StringVar(&opt.text, "text", "", "say which characters of this `text` each face lacks")
-	c.Flags().StringVar(&opt.textFile, "text-file", "", "the same for the text in a `file` (UTF-8)")
+	c.Flags().StringVar(&opt.textFile, "text-file", "", "the same for the text in a `file` (UTF-8), or - for the standard input")
 	c.Flags().StringSliceVar(&opt.platforms, "for", nil, "what to type on these `targets` only (default: those of the project, outside of one all)")
 	c.Flags().BoolVar(&opt.all, "all", false, "show legacy and localised names, axes and instances too")
 	return c
@@ -57,27 +55,19 @@ With --text it says which of the text's characters each face cannot write; with
 const mostTextFile = 16 << 20
 
 // wantedText is the text to be written, and whether there is one.
-func (o namesOptions) wantedText() (string, bool, error) {
+func (a *app) wantedText(o namesOptions) (string, bool, error) {
 	if o.textFile == "" {
 		return o.text, o.text != "", nil
 	}
-	f, err := os.Open(o.textFile)
-	if err != nil {
-		return "", false, fmt.Errorf("%s: expected a text file, found none that can be read: %w", o.textFile, err)
-	}
-	defer f.Close()
-	b, err := io.ReadAll(io.LimitReader(f, mostTextFile+1))
-	if err == nil && len(b) > mostTextFile {
-		err = fmt.Errorf("%s: expected at most %d MiB of text, found more", o.textFile, mostTextFile>>20)
-	}
+	b, err := a.input(o.textFile, "a text file", mostTextFile)
 	if err == nil && !utf8.Valid(b) {
-		err = fmt.Errorf("%s: expected text in UTF-8, found other bytes; save it as UTF-8", o.textFile)
+		err = &fault.Error{File: o.textFile, Expected: "text in UTF-8", Found: "other bytes", Cure: "save it as UTF-8"}
 	}
 	return string(b), true, err
 }
 
 func (a *app) runNames(ctx context.Context, paths []string, o namesOptions) error {
-	text, asked, err := o.wantedText()
+	text, asked, err := a.wantedText(o)
 	if err != nil {
 		return err
 	}

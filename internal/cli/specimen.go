@@ -184,8 +184,8 @@ const (
 )
 
 // text is what is drawn: what was given, or the longest of the app's own strings, or a line of our own.
-func (o *specimenOptions) text() (string, error) {
-	text, given, err := o.wanted.wantedText()
+func (o *specimenOptions) text(a *app) (string, error) {
+	text, given, err := a.wantedText(o.wanted)
 	if err != nil {
 		return "", err
 	}
@@ -211,7 +211,7 @@ const drawingGC = 60
 
 func (a *app) runSpecimen(ctx context.Context, args []string, o specimenOptions) error {
 	debug.SetGCPercent(drawingGC)
-	text, err := o.text()
+	text, err := o.text(a)
 	if err != nil {
 		return err
 	}

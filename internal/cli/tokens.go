@@ -3,8 +3,6 @@ package cli
 import (
 	"context"
 	"fmt"
-	"io"
-	"os"
 
 	"github.com/spf13/cobra"
 
@@ -43,7 +41,7 @@ Exit code 1 says that a token fits no enrolled face, or could not be read.`,
 		},
 	}
 	f := c.Flags()
-	f.StringVar(&from, "from", "", "take tokens from a `file` into notaria.toml")
+	f.StringVar(&from, "from", "", "take tokens from a `file` into notaria.toml; - for the standard input")
 	f.StringVar(&out, "out", "", "write into a `file`")
 	f.BoolVar(&dry, "dry-run", false, "show what would change, and change nothing")
 	f.BoolVar(&overwrite, "overwrite", false, "begin the file anew, instead of putting the roles among its tokens")
@@ -85,17 +83,9 @@ func (a *app) writeTokens(ctx context.Context, out string, overwrite bool) error
 }
 
 func (a *app) takeTokens(ctx context.Context, from string, dry bool) error {
-	f, err := os.Open(from)
+	text, err := a.input(from, "a file of tokens", tokens.Largest)
 	if err != nil {
 		return err
-	}
-	defer f.Close()
-	text, err := io.ReadAll(io.LimitReader(f, tokens.Largest+1))
-	if err != nil {
-		return err
-	}
-	if len(text) > tokens.Largest {
-		return &fault.Error{File: from, Expected: "a file of tokens of at most 8 MiB", Found: "a larger one", Cure: "name the file of the typography tokens"}
 	}
 	list, problems, err := tokens.Read(text)
 	if err != nil {

@@ -257,6 +257,12 @@ func PixelBitmap(name string, data []byte, read func(string) ([]byte, error)) (*
 	return f, err
 }
 
+// How much a packed file may hold: real fonts are packed some 20 to 1.
+const (
+	mostPacked  = 200
+	leastPacked = 1 << 20 // that much in any case
+)
+
 // unpacked is a file that gzip packed, as systems keep their bitmap fonts; others stay.
 func unpacked(data []byte) ([]byte, error) {
 	if !bytes.HasPrefix(data, []byte{0x1f, 0x8b}) {
@@ -266,9 +272,10 @@ func unpacked(data []byte) ([]byte, error) {
 	if err != nil {
 		return nil, err
 	}
-	out, err := io.ReadAll(io.LimitReader(r, MostPixelFile+1))
-	if err == nil && len(out) > MostPixelFile {
-		err = fmt.Errorf("more than 64 MiB when it is unpacked")
+	most := min(MostPixelFile, max(len(data)*mostPacked, leastPacked))
+	out, err := io.ReadAll(io.LimitReader(r, int64(most)+1))
+	if err == nil && len(out) > most {
+		err = fault.Form("expected a file packed at most %d to 1, and of at most 64 MiB, found more; do not trust it", mostPacked)
 	}
 	return out, err
 }

@@ -8,6 +8,7 @@ import (
 	"slices"
 	"strings"
 
+	"notaria/internal/disk"
 	"notaria/internal/fault"
 	"notaria/internal/platform"
 )
@@ -60,6 +61,9 @@ func Strings(root string) ([]string, error) {
 // walk reads the files below a path that are asked for; the path itself, if it is a file, in any case.
 // Hidden folders, and those of packages, are passed over.
 func walk(root string, wanted func(name string) bool, use func(name string, raw []byte)) error {
+	if info, err := os.Stat(root); err == nil && !info.IsDir() && !info.Mode().IsRegular() {
+		return &fault.Error{File: root, Expected: "a file or a folder of strings", Found: disk.KindOf(info), Cure: "name the file itself"}
+	}
 	all := int64(0)
 	return filepath.WalkDir(root, func(name string, d fs.DirEntry, err error) error {
 		if err != nil || d.IsDir() && name != root && (strings.HasPrefix(d.Name(), ".") || d.Name() == "node_modules") {
@@ -72,7 +76,7 @@ func walk(root string, wanted func(name string) bool, use func(name string, raw 
 		if all += info.Size(); all > mostAllWorded {
 			return &fault.Error{File: root, Expected: "at most 256 MiB of files to look through", Found: "more", Cure: "name the file or the folder of the strings"}
 		}
-		raw, err := os.ReadFile(name)
+		raw, err := disk.ReadFile(name, mostAllWorded)
 		if err == nil {
 			use(name, raw)
 		}
