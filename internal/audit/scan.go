@@ -215,6 +215,7 @@ func (a *pass) eachSource(ctx context.Context, askers []asker, search *searching
 			}
 		}()
 	}
+	index := newAskers(askers)
 	go func() {
 		defer close(order)
 		defer close(jobs)
@@ -223,7 +224,7 @@ func (a *pass) eachSource(ctx context.Context, askers []asker, search *searching
 			if l == nil {
 				continue
 			}
-			mine := slices.DeleteFunc(slices.Clone(askers), func(k asker) bool { return !k.covers(file, l) })
+			mine := index.of(file, l)
 			if len(mine) == 0 {
 				continue
 			}
@@ -248,6 +249,42 @@ func (a *pass) eachSource(ctx context.Context, askers []asker, search *searching
 		}
 	}
 	return ctx.Err()
+}
+
+// askersIn are askers by their folder: of thousands of apps few are about one file.
+type askersIn struct {
+	all []asker
+	in  map[string][]int // places in all
+}
+
+func newAskers(all []asker) askersIn {
+	x := askersIn{all, map[string][]int{}}
+	for i, k := range all {
+		x.in[k.folder] = append(x.in[k.folder], i)
+	}
+	return x
+}
+
+// around are the askers whose folder a file is below, in their order.
+func (x askersIn) around(file string) []asker {
+	var places []int
+	for dir := platform.Folder(file); ; dir = platform.Folder(dir) {
+		places = append(places, x.in[dir]...)
+		if dir == "" {
+			break
+		}
+	}
+	slices.Sort(places)
+	out := make([]asker, len(places))
+	for i, at := range places {
+		out[i] = x.all[at]
+	}
+	return out
+}
+
+// of are those of a source.
+func (x askersIn) of(file string, l *language.Language) []asker {
+	return slices.DeleteFunc(x.around(file), func(k asker) bool { return !k.covers(file, l) })
 }
 
 // load reads and lexes a source, and finds where patterns match. It changes nothing of the pass.

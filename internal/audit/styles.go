@@ -316,6 +316,7 @@ func notInFont(a *pass, report func(Finding)) error {
 
 // locales reads the files of texts that are in no programming language.
 func (a *pass) locales(askers []asker) {
+	index := newAskers(askers)
 	for _, file := range a.p.Tree.Under("") {
 		if !isLocale(file) || platform.IsTest(file) {
 			continue
@@ -328,13 +329,11 @@ func (a *pass) locales(askers []asker) {
 		if l := language.Of(file); l != nil {
 			src.clean = l.Blank(text)
 		}
-		for _, k := range askers {
+		for _, k := range index.around(file) {
 			if p, ok := k.site.Site.(platform.Excluder); ok && p.Excludes(file) {
 				continue
 			}
-			if _, below := platform.Below(k.folder, file); below {
-				src.textsOf(true, func(w written) { a.texts[siteKey(k.site)] = append(a.texts[siteKey(k.site)], w) })
-			}
+			src.textsOf(true, func(w written) { a.texts[siteKey(k.site)] = append(a.texts[siteKey(k.site)], w) })
 		}
 	}
 }

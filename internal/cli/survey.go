@@ -30,12 +30,12 @@ there, and what is registered and what is not. Writes nothing.`,
 func (a *app) runSurvey(ctx context.Context) error {
 	var doc document.Survey
 	p, err := notary.Steady(ctx, a.look, func(p *notary.Project) (err error) {
-		if doc, err = document.NewSurvey(ctx, p, all.Platforms); err != nil {
+		if doc, err = document.NewSurvey(p, all.Platforms); err != nil {
 			return err
 		}
 		plan, err := p.Plan(ctx, all.Platforms)
 		if err != nil {
-			return nil // what cannot be planned is told with its app
+			return doc.JudgeEach(ctx, p, all.Platforms)
 		}
 		report, err := audit.NewReport(ctx, p, plan)
 		doc.Judge(report.Findings)

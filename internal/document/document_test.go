@@ -87,8 +87,9 @@ func TestDocuments(t *testing.T) {
 	require.NoError(t, p.Apply(ctx, e.Set))
 
 	p = open()
-	d, err := document.NewSurvey(ctx, p, targets)
+	d, err := document.NewSurvey(p, targets)
 	require.NoError(t, err)
+	require.NoError(t, d.JudgeEach(ctx, p, targets))
 	golden(t, "survey", root, d)
 	plan, err := p.Plan(ctx, targets)
 	require.NoError(t, err)

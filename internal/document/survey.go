@@ -62,7 +62,7 @@ type SurveyFont struct {
 
 // NewSurvey looks through a project. Each app is looked at by itself, so that one which
 // cannot be served does not hide the others.
-func NewSurvey(ctx context.Context, p *notary.Project, targets []platform.Platform) (Survey, error) {
+func NewSurvey(p *notary.Project, targets []platform.Platform) (Survey, error) {
 	d := Survey{"notaria/survey/1", p.Root, []SurveyFace{}, []SurveySite{}, surveyFonts(p)}
 	for _, f := range p.Registry.Faces {
 		x := SurveyFace{f.Name, f.File, []string{}}
@@ -84,11 +84,7 @@ func NewSurvey(ctx context.Context, p *notary.Project, targets []platform.Platfo
 			d.Sites = append(d.Sites, x)
 		}
 		for _, s := range sites {
-			x, err := surveySite(ctx, p, t, s)
-			if err != nil {
-				return d, err
-			}
-			d.Sites = append(d.Sites, x)
+			d.Sites = append(d.Sites, surveySite(p, t, s))
 		}
 	}
 	named := map[string]bool{}
@@ -105,22 +101,47 @@ func NewSurvey(ctx context.Context, p *notary.Project, targets []platform.Platfo
 
 // Judge counts what check finds wrong with each app.
 func (d *Survey) Judge(found []audit.Finding) {
+	type app struct{ target, path string }
+	of := map[app][]audit.Finding{}
+	for _, f := range found {
+		at := app{f.Target, f.Site}
+		of[at] = append(of[at], f)
+	}
 	for i := range d.Sites {
-		for _, f := range found {
-			if f.Target == d.Sites[i].Target && f.Site == d.Sites[i].Path {
-				d.Sites[i].Judged++
-			}
-		}
+		s := &d.Sites[i]
+		its := of[app{s.Target, s.Path}]
+		s.Judged, s.Missing, s.Lacks = len(its), len(its), audit.LacksOf(its)
 	}
 }
 
-func surveySite(ctx context.Context, p *notary.Project, t platform.Platform, s platform.Site) (SurveySite, error) {
+// JudgeEach is Judge where the whole project cannot be planned: each app by itself.
+func (d *Survey) JudgeEach(ctx context.Context, p *notary.Project, targets []platform.Platform) error {
+	var all []audit.Finding
+	for _, t := range targets {
+		sites, _ := p.Sites(t) // what is wrong with others is told already
+		for _, s := range sites {
+			plan, err := p.PlanSite(t, s)
+			if err != nil {
+				continue // likewise
+			}
+			found, err := audit.Check(ctx, p, plan)
+			if err != nil {
+				return err
+			}
+			all = append(all, found...)
+		}
+	}
+	d.Judge(all)
+	return nil
+}
+
+func surveySite(p *notary.Project, t platform.Platform, s platform.Site) SurveySite {
 	d := SurveySite{Target: t.About().Name, Path: s.Path(), Registered: []Registered{}}
 	if h, ok := s.(platform.Holder); ok {
 		held, err := h.Held()
 		if err != nil {
 			d.Problem = err.Error()
-			return d, nil
+			return d
 		}
 		for _, x := range held {
 			d.Registered = append(d.Registered, registered(p, x))
@@ -129,11 +150,10 @@ func surveySite(ctx context.Context, p *notary.Project, t platform.Platform, s p
 	plan, err := p.PlanSite(t, s)
 	if err != nil {
 		d.Problem = err.Error()
-		return d, nil
+		return d
 	}
-	found, err := audit.Check(ctx, p, plan)
-	d.Wanted, d.Missing, d.Lacks = len(plan.Files), len(found), audit.LacksOf(found)
-	return d, err
+	d.Wanted = len(plan.Files)
+	return d
 }
 
 func registered(p *notary.Project, h platform.Held) Registered {

@@ -2,7 +2,6 @@ package platform
 
 import (
 	"path"
-	"regexp"
 	"strings"
 )
 
@@ -11,17 +10,18 @@ type Ignored struct {
 	tree  Tree
 	lists map[string][]ignoring // by folder
 	known map[string]bool
+	lines int // of all lists
 }
 
 // ignoring is a line of a list.
 type ignoring struct {
-	pattern *regexp.Regexp // of the path from the list's folder
-	again   bool           // what it matches is not passed over
-	folders bool           // it means folders alone
+	pattern []string // of the path from the list's folder, by its parts
+	again   bool     // what it matches is not passed over
+	folders bool     // it means folders alone
 }
 
-// mostPatterns is how many lines of a list count.
-const mostPatterns = 2000
+// mostPatterns is how many lines of all lists count.
+const mostPatterns = 10_000
 
 // NewIgnored reads the lists of a tree when they are needed.
 func NewIgnored(tree Tree) *Ignored {
@@ -50,7 +50,7 @@ func (g *Ignored) passes(name string, folder bool) bool {
 			dir, below = name[:at-1], name[at:]
 		}
 		for _, p := range g.list(dir) {
-			if (folder || !p.folders) && p.pattern.MatchString(below) {
+			if (folder || !p.folders) && MatchPath(p.pattern, strings.Split(below, "/"), matchPart) {
 				out = !p.again
 			}
 		}
@@ -72,9 +72,9 @@ func (g *Ignored) list(dir string) []ignoring {
 	file := path.Join(dir, ".gitignore")
 	if len(g.tree.Named(".gitignore")) > 0 {
 		if raw, ok := g.tree.Glance(file, MostSource); ok {
-			for _, line := range strings.SplitN(string(raw), "\n", mostPatterns) {
-				if p, ok := ignoringOf(line); ok {
-					out = append(out, p)
+			for line := range strings.Lines(string(raw)) {
+				if p, ok := ignoringOf(strings.TrimSuffix(line, "\n")); ok && g.lines < mostPatterns {
+					out, g.lines = append(out, p), g.lines+1
 				}
 			}
 		}
@@ -96,39 +96,15 @@ func ignoringOf(line string) (p ignoring, ok bool) {
 	line, p.folders = strings.CutSuffix(line, "/")
 	anchored := strings.Contains(line, "/")
 	line = strings.TrimPrefix(line, "/")
-	var b strings.Builder
-	b.WriteString("^")
+	if line == "" || strings.Count(line, "[") > strings.Count(line, "]") {
+		return p, false
+	}
 	if !anchored {
-		b.WriteString("(?:.*/)?")
+		p.pattern = []string{"**"}
 	}
-	for i := 0; i < len(line); i++ {
-		switch c := line[i]; {
-		case strings.HasPrefix(line[i:], "**/") && (i == 0 || line[i-1] == '/'):
-			b.WriteString("(?:.*/)?")
-			i += 2
-		case line[i:] == "**" && i > 0 && line[i-1] == '/':
-			b.WriteString(".*")
-			i++
-		case c == '*':
-			b.WriteString("[^/]*")
-		case c == '?':
-			b.WriteString("[^/]")
-		case c == '[':
-			end := strings.IndexByte(line[i+1:], ']')
-			if end < 1 {
-				return p, false
-			}
-			class := line[i+1 : i+1+end]
-			b.WriteString("[" + strings.NewReplacer(`\`, `\\`, "[", `\[`).Replace(strings.Replace(class, "!", "^", 1)) + "]")
-			i += end + 1
-		case c == '\\' && i+1 < len(line):
-			i++
-			b.WriteString(regexp.QuoteMeta(line[i : i+1]))
-		default:
-			b.WriteString(regexp.QuoteMeta(line[i : i+1]))
-		}
+	p.pattern = append(p.pattern, strings.Split(line, "/")...)
+	if last := len(p.pattern) - 1; p.pattern[last] == "**" {
+		p.pattern = append(p.pattern, "*") // what is in the folder, and not the folder
 	}
-	re, err := regexp.Compile(b.String() + "$")
-	p.pattern = re
-	return p, err == nil && line != ""
+	return p, true
 }

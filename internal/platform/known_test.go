@@ -1,6 +1,7 @@
 package platform
 
 import (
+	"strings"
 	"testing"
 
 	"github.com/stretchr/testify/require"
@@ -42,7 +43,7 @@ func FuzzIgnoring(f *testing.F) {
 	f.Add("fonts/**/[!a-z]?*.ttf\\ ", "fonts/x.ttf")
 	f.Fuzz(func(_ *testing.T, line, file string) {
 		if p, ok := ignoringOf(line); ok {
-			p.pattern.MatchString(file)
+			MatchPath(p.pattern, strings.Split(file, "/"), matchPart)
 		}
 	})
 }

@@ -31,19 +31,26 @@ func GradleModules(tree platform.Tree) []GradleModule {
 	return out
 }
 
-// modulesIn takes a build file apart.
+// modulesIn takes a build file apart. A block within a block belongs to the outer one.
 func modulesIn(file, clean string) []GradleModule {
 	skeleton := language.Of(file).Skeleton([]byte(clean))
 	var out []GradleModule
-	rest := clean
+	rest := []byte(clean)
+	behind := 0
 	for _, m := range gradleProject.FindAllStringSubmatchIndex(clean, -1) {
+		if m[0] < behind {
+			continue
+		}
 		end := language.Closing(skeleton, m[1]-1)
 		if end < 0 {
-			continue
+			break // no later one is closed either, or it is within this one
 		}
 		dir := path.Join(platform.Folder(file), strings.ReplaceAll(clean[m[2]:m[3]], ":", "/"))
 		out = append(out, GradleModule{file, dir, clean[m[1]:end]})
-		rest = rest[:m[1]] + strings.Repeat(" ", end-m[1]) + rest[end:]
+		for i := m[1]; i < end; i++ {
+			rest[i] = ' '
+		}
+		behind = end
 	}
-	return append(out, GradleModule{file, platform.Folder(file), rest})
+	return append(out, GradleModule{file, platform.Folder(file), string(rest)})
 }

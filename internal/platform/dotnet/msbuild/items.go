@@ -9,6 +9,7 @@ import (
 	"notaria/internal/edit"
 	"notaria/internal/edit/splice"
 	"notaria/internal/edit/xmldoc"
+	"notaria/internal/platform"
 )
 
 // mostDepth is how deep a wildcard's folders may nest.
@@ -81,27 +82,8 @@ func (i Item) Root(dir string) string {
 // without regard to capitals.
 func wildcard(pattern, name string) bool {
 	pattern, name = strings.ToLower(pattern), strings.ToLower(name)
-	p, n := strings.Split(pattern, "/"), strings.Split(name, "/")
-	var match func(p, n []string) bool
-	match = func(p, n []string) bool {
-		switch {
-		case len(p) == 0:
-			return len(n) == 0
-		case p[0] == "**" && len(p) == 1:
-			return true
-		case p[0] == "**":
-			for k := 0; k < len(n); k++ {
-				if match(p[1:], n[k:]) {
-					return true
-				}
-			}
-			return false
-		case len(n) == 0:
-			return false
-		}
-		return part(p[0], n[0]) && match(p[1:], n[1:])
-	}
-	return len(p) <= mostDepth && match(p, n)
+	p := strings.Split(pattern, "/")
+	return len(p) <= mostDepth && platform.MatchPath(p, strings.Split(name, "/"), part)
 }
 
 // part matches one folder's or file's name with stars and question marks.
