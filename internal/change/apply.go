@@ -12,6 +12,7 @@ import (
 	"slices"
 	"sort"
 	"strings"
+	"sync/atomic"
 	"syscall"
 	"time"
 
@@ -26,12 +27,20 @@ type runner struct {
 	kept []string // copies that stay, because what is in them may be the last of it
 }
 
+// applying counts the sets that are being applied, and the runs that are being ended.
+var applying atomic.Int32
+
+// Applying says whether files are being changed: a run that is to end at once waits for that.
+func Applying() bool { return applying.Load() > 0 }
+
 // Apply makes all the changes, or none. A cancelled context stops it before the first
 // file of the project is touched.
 func (h *Hold) Apply(ctx context.Context, s *Set) error {
 	if s.Empty() {
 		return nil
 	}
+	applying.Add(1)
+	defer applying.Add(-1)
 	if h.state == nil {
 		return h.none
 	}

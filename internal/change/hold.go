@@ -174,6 +174,8 @@ func AtWork(dir *disk.Folder) bool {
 // Recover ends what a killed run of this user left behind: it finishes what was ready
 // and undoes what was not. It says whether there was anything.
 func (h *Hold) Recover(ctx context.Context) (bool, error) {
+	applying.Add(1)
+	defer applying.Add(-1)
 	if h.state == nil {
 		return false, nil
 	}

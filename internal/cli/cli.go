@@ -15,6 +15,7 @@ import (
 	"slices"
 	"strings"
 	"syscall"
+	"time"
 
 	"github.com/spf13/cobra"
 
@@ -86,7 +87,33 @@ func Execute(args []string, in io.Reader, out, errOut io.Writer) int {
 	ctx, stop := signal.NotifyContext(context.Background(), os.Interrupt, syscall.SIGTERM)
 	context.AfterFunc(ctx, stop) // a second signal ends it at once
 	defer stop()
-	return run(ctx, args, in, out, errOut)
+	code := make(chan int, 1)
+	go func() { code <- run(ctx, args, in, out, errOut) }()
+	select {
+	case c := <-code:
+		return c
+	case <-ctx.Done():
+	}
+	return ended(code, errOut)
+}
+
+// grace is how long a run may take to end by itself after a signal.
+const grace = 150 * time.Millisecond
+
+// ended waits until a run that was told to end does so, or can be left: it may be far within one font, or one text. Files
+// that are being changed come first; nothing else that it does needs an end.
+func ended(code <-chan int, errOut io.Writer) int {
+	for {
+		select {
+		case c := <-code:
+			return c
+		case <-time.After(grace):
+			if !change.Applying() {
+				fmt.Fprintln(errOut, "notaria: ended by a signal")
+				return exitFailed
+			}
+		}
+	}
 }
 
 func run(ctx context.Context, args []string, in io.Reader, out, errOut io.Writer) int {

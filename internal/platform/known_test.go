@@ -47,3 +47,14 @@ func FuzzIgnoring(f *testing.F) {
 		}
 	})
 }
+
+// The work of matching is bounded by the product of both lengths, however many ** a pattern has.
+func TestMatchPath(t *testing.T) {
+	for pattern, want := range map[string]bool{"**/c": true, "a/**/c": true, "a/b/c/**": true, "**": true, "a/**/b/**/c": true, "**/b": false, "a/*": false, "*/[a-c]/?": true, "a/**/d": false, "**/[!c]": false} {
+		require.Equal(t, want, MatchPath(strings.Split(pattern, "/"), strings.Split("a/b/c", "/"), matchPart), pattern)
+	}
+	calls := 0
+	pattern, name := strings.Split(strings.Repeat("**/a*/", 30)+"z", "/"), strings.Split(strings.Repeat("aa/", 60)+"y", "/")
+	require.False(t, MatchPath(pattern, name, func(p, s string) bool { calls++; return matchPart(p, s) }))
+	require.LessOrEqual(t, calls, len(pattern)*len(name))
+}

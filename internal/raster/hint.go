@@ -42,7 +42,7 @@ func NewStudy(outline func(rune) sfnt.Path, unitsPerEm int) *Study {
 	heights := func(of string, top bool) []float64 {
 		var out []float64
 		for _, r := range of {
-			if sh := newShape(outline(r), coarse); len(sh.lines) > 0 {
+			if sh := newShape(studied(outline(r)), coarse); len(sh.lines) > 0 {
 				if top {
 					out = append(out, sh.to[1])
 				} else {
@@ -77,6 +77,18 @@ func NewStudy(outline func(rune) sfnt.Path, unitsPerEm int) *Study {
 	return s
 }
 
+// mostStudied is how many segments an outline has whose stems are looked for: that takes time by their square, and
+// letters have some dozens.
+const mostStudied = 1000
+
+// studied is an outline that is looked at, or none.
+func studied(path sfnt.Path) sfnt.Path {
+	if len(path) > mostStudied {
+		return nil
+	}
+	return path
+}
+
 // merge makes zones that are one height one.
 func (s *Study) merge() {
 	slices.SortStableFunc(s.zones, func(a, b zone) int { return compare(a.flat, b.flat) })
@@ -95,7 +107,7 @@ func (s *Study) merge() {
 func (s *Study) standard(axis int, letters string, outline func(rune) sfnt.Path) float64 {
 	var all []float64
 	for _, r := range letters {
-		sh := newShape(outline(r), coarse)
+		sh := newShape(studied(outline(r)), coarse)
 		for _, st := range sh.stems(axis, sh.edges(axis, s.em), s.em) {
 			if st.width() < 0.25*s.em {
 				all = append(all, st.width())
@@ -154,7 +166,7 @@ func (s *Study) At(scale float64) *Hinter {
 // Fit is an outline whose stems and heights lie on the borders of pixels, in pixels. Across says
 // whether upright stems are moved, too: for pixels without shades; with shades only heights are.
 func (h *Hinter) Fit(path sfnt.Path, across bool) sfnt.Path {
-	s := newShape(path, coarse)
+	s := newShape(studied(path), coarse)
 	x, y := guide{scale: h.scale}, h.heights(s)
 	if across {
 		x = h.across(s)

@@ -24,7 +24,7 @@ func (d *Drawing) coloured(t *Type, id int, m Mark) bool {
 	layers := t.colours.Layers(id)
 	own := m.Colour
 	for _, l := range layers {
-		if m.Path = t.outline(l.Glyph); len(m.Path) == 0 {
+		if m.Path = t.outline(l.Glyph); len(m.Path) == 0 || !t.worth(m.Path, m.Scale*float64(t.UnitsPerEm)) {
 			continue
 		}
 		m.Colour = own
@@ -80,9 +80,15 @@ func (t *Type) bitmap(id int, size float64) *colour.Bitmap {
 	key := [2]int{id, int(math.Ceil(size))}
 	b, known := t.bitmaps[key]
 	if !known {
+		if t.spent > mostSpent {
+			return nil // it would be unpacked to be looked at
+		}
 		var err error
 		if b, err = t.colours.Bitmap(id, size); err != nil && t.trouble == nil {
 			t.trouble = err
+		}
+		if b != nil {
+			t.affords(b.W*b.H, true)
 		}
 		if b != nil && b.Corner {
 			if e := raster.Extent(t.outline(id)); e != raster.NoExtent {

@@ -7,6 +7,7 @@ import (
 	"sync/atomic"
 
 	"notaria/internal/colour"
+	"notaria/internal/fault"
 	"notaria/internal/sfnt"
 	"notaria/internal/shape"
 )
@@ -78,6 +79,26 @@ type Type struct {
 	bitmaps map[[2]int]*colour.Bitmap // by glyph and size
 	spent   int                       // work for colours
 	trouble error                     // why some glyphs are not in colour
+	loaded  int                       // segments of all outlines that were read
+	drawn   int                       // work for outlines
+	refused error                     // why no more outlines are drawn
+}
+
+// Bounds of one face's outlines on a page: segments that are read and kept, and work for filling, in segments of
+// sixteen pixels. A page of three thousand glyphs with a hundred segments each takes half a million of either.
+const (
+	mostLoaded = 4 << 20
+	mostDrawn  = 24 << 20
+)
+
+// worth counts the work of drawing an outline at a size in pixels; false when there was too much, which the page then
+// fails with.
+func (t *Type) worth(p sfnt.Path, size float64) bool {
+	t.drawn += len(p) * (1 + int(min(size, 1<<14))/16)
+	if t.drawn > mostDrawn && t.refused == nil {
+		t.refused = fault.Form("expected outlines of one face that take at most %d million steps to draw, found more; draw fewer of its characters, or smaller", mostDrawn>>20)
+	}
+	return t.refused == nil
 }
 
 // types counts the faces that were made ready.
@@ -91,10 +112,17 @@ func NewType(f *shape.Face, c *colour.Glyphs) *Type {
 // outline is the path of a glyph; of one that cannot be read, none.
 func (t *Type) outline(id int) sfnt.Path {
 	p, ok := t.paths[id]
-	if !ok {
-		p, _ = t.Paths.Outline(id)
-		t.paths[id] = p
+	if ok || t.refused != nil {
+		return p
 	}
+	p, err := t.Paths.Outline(id)
+	if t.loaded += len(p); t.loaded > mostLoaded {
+		t.refused = fault.Form("expected outlines of at most %d million segments in one face on a page, found more; draw fewer of its characters", mostLoaded>>20)
+	}
+	if err != nil || t.refused != nil {
+		p = nil
+	}
+	t.paths[id] = p
 	return p
 }
 
@@ -159,6 +187,9 @@ func (d *Drawing) Set(t *Type, text string, x, y float64, s Style) ([]shape.Line
 		}
 		d.line(t, l, at, y+float64(i)*t.leading(s), scale, s)
 	}
+	if t.refused != nil {
+		return nil, t.refused
+	}
 	d.Words = append(d.Words, Word{text})
 	return lines, nil
 }
@@ -185,7 +216,7 @@ func (d *Drawing) glyphs(t *Type, l shape.Line, x, y float64, m Mark, s Style, c
 		if colours && d.coloured(t, g.ID, m) {
 			continue
 		}
-		if m.Path = t.outline(g.ID); len(m.Path) > 0 {
+		if m.Path = t.outline(g.ID); len(m.Path) > 0 && t.worth(m.Path, s.Size) {
 			d.Marks = append(d.Marks, m)
 		}
 	}
