@@ -205,13 +205,13 @@ func (a *app) printPixels(fonts []bitmap.Font, d document.Pixels, opt bitmap.Opt
 		a.printPixel(o, d.Fonts[i], opt)
 	}
 	for _, file := range d.Files {
-		a.Say("  %-9s %s", "written", file)
+		a.Say("  %-9s %s", "written", cell(file))
 	}
 }
 
 func (a *app) printPixel(o bitmap.Font, d document.Pixel, opt bitmap.Options) {
 	f := o.Font
-	a.Say("%s  %s pixels per em, %s a pixel, %s", a.Paint.Strong(f.Name), number(f.Em), plural(f.Depth, "bit"), plural(len(f.Glyphs), "glyph"))
+	a.Say("%s  %s pixels per em, %s a pixel, %s", a.Paint.Strong(cell(f.Name)), number(f.Em), plural(f.Depth, "bit"), plural(len(f.Glyphs), "glyph"))
 	for _, h := range []struct {
 		what string
 		n    int

@@ -3,6 +3,7 @@ package face
 import (
 	"fmt"
 	"math"
+	"slices"
 	"strings"
 	"unicode"
 
@@ -35,6 +36,14 @@ func (f *Face) nameProblems(names sfnt.Names) []Problem {
 			"Apple and FreeType find it, readers that go by Windows records do not"+mend+better)
 	}
 	f.weak = len(out) > 0
+	if r, ok := names.Best(sfnt.NamePostScript); ok && !r.Broken() && sfnt.Clean(r.Text()) != r.Text() {
+		add("padded-name", fmt.Sprintf("the PostScript name has white space or NULs about it: %q", Short(r.Text())),
+			"some readers keep it as a part of the name"+mend+better)
+	}
+	if all := postScripts(names); len(all) > 1 {
+		add("several-postscript-names", fmt.Sprintf("the font has %d PostScript names: %s", len(all), strings.Join(all[:min(len(all), 4)], ", ")),
+			fmt.Sprintf("FreeType and Windows read the Windows record, others that of the Macintosh; Notaria goes by %q%s%s", Short(f.PostScript), mend, better))
+	}
 	for _, id := range []uint16{sfnt.NameFamily, sfnt.NameStyle, sfnt.NameFull, sfnt.NameTypoFamily, sfnt.NameTypoStyle} {
 		r, ok := names.Best(id)
 		if !ok {
@@ -47,6 +56,27 @@ func (f *Face) nameProblems(names sfnt.Names) []Problem {
 			add("padded-name", fmt.Sprintf("name ID %d has white space or NULs about it: %q", id, Short(text)),
 				"Java and FreeType keep the space as part of the name, others take it off; go by the PostScript name")
 		}
+	}
+	return out
+}
+
+// postScripts are the different PostScript names of a font, in quotes, each with whose record it is; languages do not
+// count, for the name has none (OpenType, name, ID 6).
+func postScripts(names sfnt.Names) []string {
+	var texts, out []string
+	for _, r := range names {
+		text := sfnt.Clean(r.Text())
+		if r.ID != sfnt.NamePostScript || r.Broken() || text == "" || slices.Contains(texts, text) {
+			continue
+		}
+		whose := "Unicode"
+		switch r.Platform {
+		case sfnt.PlatformMac:
+			whose = "Macintosh"
+		case sfnt.PlatformWindows:
+			whose = "Windows"
+		}
+		texts, out = append(texts, text), append(out, fmt.Sprintf("%q (%s)", Short(text), whose))
 	}
 	return out
 }

@@ -11,8 +11,10 @@ const mostReach = 50_000_000
 // Reach marks all glyphs that substitutions can make of the marked ones (OpenType, GSUB), in whatever
 // feature, script and context: rather too many than one too few. A table that asks for too much work, or
 // that does not hold, is an error.
-func Reach(gsub []byte, marked []bool) error {
-	r := &reach{b: gsub, marked: marked}
+func Reach(gsub []byte, marked []bool) error { return within(gsub, marked, mostReach) }
+
+func within(gsub []byte, marked []bool, most int) error {
+	r := &reach{b: gsub, marked: marked, most: most}
 	lookups := sfnt.From(gsub, sfnt.Word(gsub, 8))
 	for grown := true; grown; {
 		before := r.found
@@ -32,6 +34,15 @@ type reach struct {
 	marked []bool
 	found  int // glyphs that were marked
 	work   int
+	most   int
+}
+
+// step counts work that hands over no glyph: tables can be empty, and many.
+func (r *reach) step() error {
+	if r.work++; r.work > r.most {
+		return fault.Form("table GSUB: expected substitutions that can be followed, found more than %d steps of them", r.most)
+	}
+	return nil
 }
 
 // Types of lookups (OpenType, GSUB).
@@ -47,7 +58,13 @@ const (
 // lookup follows the subtables of one lookup. Those of contexts (types 5 and 6) name other lookups of the
 // list, which are followed anyway.
 func (r *reach) lookup(b []byte) error {
+	if err := r.step(); err != nil {
+		return err
+	}
 	for i := range sfnt.Word(b, 4) {
+		if err := r.step(); err != nil {
+			return err
+		}
 		kind, sub := sfnt.Word(b, 0), sfnt.From(b, sfnt.Word(b, 6+2*i))
 		if kind == extension && len(sub) >= 8 {
 			kind, sub = sfnt.Word(sub, 2), sfnt.From(sub, int(u32(sub, 4)))
@@ -101,9 +118,12 @@ func (r *reach) all(list []byte) {
 // ligatures marks those of a set whose parts are all marked; the first part is.
 func (r *reach) ligatures(set []byte) {
 	for i := range sfnt.Word(set, 0) {
+		if r.work++; r.work > r.most {
+			return // the caller's next step tells
+		}
 		l := sfnt.From(set, sfnt.Word(set, 2+2*i))
 		whole := len(l) >= 4
-		for k := 1; whole && k < sfnt.Word(l, 2); k++ {
+		for k := 1; whole && k < sfnt.Word(l, 2) && r.work <= r.most; k++ {
 			r.work++
 			part := sfnt.Word(l, 2+2*k)
 			whole = part < len(r.marked) && r.marked[part]
@@ -125,7 +145,7 @@ func (r *reach) mark(glyph int) {
 // covered hands over the marked glyphs of a coverage table, each with its place in it.
 func (r *reach) covered(b []byte, use func(at, glyph int)) error {
 	look := func(at, glyph int) {
-		if r.work++; glyph < len(r.marked) && r.marked[glyph] && r.work <= mostReach {
+		if r.work++; glyph < len(r.marked) && r.marked[glyph] && r.work <= r.most {
 			use(at, glyph)
 		}
 	}
@@ -142,12 +162,12 @@ func (r *reach) covered(b []byte, use func(at, glyph int)) error {
 				return fault.Form("table GSUB: expected a coverage inside of the table, found one of %d ranges that is cut short", n)
 			}
 			first, last, start := sfnt.Word(b, 4+6*i), sfnt.Word(b, 6+6*i), sfnt.Word(b, 8+6*i)
-			for g := first; g <= last && r.work <= mostReach; g++ {
+			for g := first; g <= last && r.work <= r.most; g++ {
 				look(start+g-first, g)
 			}
 		}
-		if r.work > mostReach {
-			return fault.Form("table GSUB: expected substitutions that can be followed, found more than %d steps of them", mostReach)
+		if err := r.step(); err != nil {
+			return err
 		}
 	}
 	return nil

@@ -156,7 +156,7 @@ func Read(text []byte) (roles []Role, problems []string, err error) {
 	if err := json.Unmarshal(bytes.TrimPrefix(text, []byte("\uFEFF")), &tree); err != nil {
 		return nil, nil, fault.Form("expected JSON, found something else (%v)", err)
 	}
-	r := reader{root: tree, colours: map[string]string{}}
+	r := reader{root: tree, colours: map[string]string{}, order: orderOf(text)}
 	r.group(tree, nil, "", 0)
 	for i := range r.roles {
 		if c, ok := r.colours[r.roles[i].Name]; ok {
@@ -181,7 +181,43 @@ type reader struct {
 	roles    []Role
 	colours  map[string]string
 	problems []string
+	order    map[string][]string // keys of groups, by their path, as they stand in the file
 }
+
+// orderOf lists the keys of each object by its path, which the map of a decoder does not keep. A key that stands twice
+// is one, at its last place, as the decoder has it.
+func orderOf(text []byte) map[string][]string {
+	d := json.NewDecoder(bytes.NewReader(bytes.TrimPrefix(text, []byte("\uFEFF"))))
+	out := map[string][]string{}
+	var value func(path string, depth int)
+	value = func(path string, depth int) {
+		t, err := d.Token()
+		open, ok := t.(json.Delim)
+		for err == nil && ok && (open == '{' || open == '[') && d.More() {
+			below := path
+			if open == '{' {
+				key, _ := d.Token() // a string: the text was read before
+				name, _ := key.(string)
+				if below = name; depth > 0 {
+					below = path + "\x00" + name
+				}
+				if i := slices.Index(out[path], name); i >= 0 && len(out[path]) < mostOrdered {
+					out[path] = slices.Delete(out[path], i, i+1)
+				}
+				out[path] = append(out[path], name)
+			}
+			value(below, depth+1)
+		}
+		if ok {
+			_, _ = d.Token() // the end
+		}
+	}
+	value("", 0)
+	return out
+}
+
+// mostOrdered is how many keys of one object are compared for being there twice.
+const mostOrdered = 1000
 
 // group walks a group and its tokens; a type is inherited by what is in it.
 func (r *reader) group(g map[string]any, path []string, kind string, depth int) {
@@ -196,7 +232,8 @@ func (r *reader) group(g map[string]any, path []string, kind string, depth int) 
 		r.token(g, v, path, kind)
 		return
 	}
-	for name, child := range g {
+	for _, name := range r.order[strings.Join(path, "\x00")] {
+		child := g[name]
 		if sub, ok := child.(map[string]any); ok && !strings.HasPrefix(name, "$") {
 			r.group(sub, append(slices.Clone(path), name), kind, depth+1)
 		}
@@ -211,7 +248,12 @@ func (r *reader) token(g map[string]any, v any, path []string, kind string) {
 	switch kind {
 	case "color":
 		if c, ok := r.colour(r.follow(v, 0)); ok {
-			r.colours[RoleName(path)] = c
+			name := RoleName(path)
+			if first, twice := r.colours[name]; twice && first != c {
+				r.fail(path, "another colour token stands for the role "+name+" further up, "+first+", and counts")
+			} else {
+				r.colours[name] = c
+			}
 		}
 	case "typography":
 		parts, ok := r.follow(v, 0).(map[string]any)

@@ -65,3 +65,15 @@ func FuzzRead(f *testing.F) {
 	f.Add([]byte(`{"typography": {"$type": "typography", "a": {"$value": {"fontFamily": "{x}", "fontSize": "1px", "lineHeight": 1}}}}`))
 	f.Fuzz(func(_ *testing.T, text []byte) { _, _, _ = Read(text) })
 }
+
+// Two colours of one role: the one that stands first counts, in each run, and the other is told.
+func TestColoursOfOneRole(t *testing.T) {
+	const text = `{"colour": {"quay": {"$type": "color", "$value": "#010101"}}, "a": {"x": {"$type": "color", "$value": "#030303"}}, "color": {"quay": {"$type": "color", "$value": "#020202"}},
+		"typography": {"$type": "typography", "quay": {"$value": {"fontFamily": "Skerry Sans", "fontSize": {"value": 16, "unit": "px"}}}}}`
+	for range 20 {
+		roles, problems, err := Read([]byte(text))
+		require.NoError(t, err)
+		require.Equal(t, "#010101", roles[0].Colour)
+		require.Equal(t, []string{"color.quay: another colour token stands for the role quay further up, #010101, and counts"}, problems)
+	}
+}
