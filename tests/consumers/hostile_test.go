@@ -24,6 +24,7 @@ var hostile = []string{
 	// Each would end a comment, and have the compiler take what is behind it.
 	`*\u002f static { ` + trap + ` } /\u002a`, `\u000a static { ` + trap + ` } //`, `C:\users`, "ends in a backslash \\", "ends in a trigraph ??/", "*/ } " + trap + " { /*", "--]] " + trap, "]]",
 	`""" ` + trap, "a\u2028" + trap, "b\u2029" + trap, "U\ufffe", "--- ->" + trap + "<!-", "$(" + trap + ")",
+	"%" + "{" + trap + "}%", "#{" + trap + "}", "<? " + trap + " ?>", "@{" + trap + "}", "\\r" + trap, "{{" + trap + "}}",
 }
 
 // trap is code of several languages that prints.
