@@ -239,6 +239,7 @@ func (m *charMachine) vary() {
 		return
 	}
 	m.scalars = m.font.store.scalars(int(m.stack[len(m.stack)-1]), m.font.place)
+	m.ops += len(m.scalars) // each is worked out anew
 	m.stack = m.stack[:0]
 }
 

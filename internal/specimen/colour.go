@@ -62,15 +62,31 @@ func (t *Type) affords(work int, room bool) bool {
 // paint is how a glyph is painted, nil for one that is not, or that does not hold.
 func (t *Type) paint(id int) *colour.Paint {
 	p, known := t.paints[id]
-	if !known {
+	if !known && t.nodes <= mostNodes {
 		var err error
 		if p, err = t.colours.Paint(id, t.outline); err != nil && t.trouble == nil {
 			t.trouble = err
+		}
+		switch {
+		case err != nil:
+			t.nodes += unreadNodes
+		case p != nil:
+			t.nodes += p.Count
+		}
+		if t.nodes > mostNodes && t.trouble == nil {
+			t.trouble = fault.Form("expected at most %d paints for a face on a page, found more", mostNodes)
 		}
 		t.paints[id] = p
 	}
 	return p
 }
+
+// mostNodes is how many paints of one face are read and kept; four thousand emoji of fifty paints each are a fifth of
+// it. One that could not be read counts as unreadNodes.
+const (
+	mostNodes   = 1 << 20
+	unreadNodes = 1000
+)
 
 // bitmap is the picture of a glyph at a size, nil for one without.
 func (t *Type) bitmap(id int, size float64) *colour.Bitmap {

@@ -79,6 +79,7 @@ type Type struct {
 	bitmaps map[[2]int]*colour.Bitmap // by glyph and size
 	spent   int                       // work for colours
 	trouble error                     // why some glyphs are not in colour
+	nodes   int                       // paints that were read
 	loaded  int                       // segments of all outlines that were read
 	drawn   int                       // work for outlines
 	refused error                     // why no more outlines are drawn
