@@ -318,7 +318,7 @@ func withoutDeclarations(l *language.Language, text []byte) []byte {
 
 // askingFiles are files of no programming language that can name fonts.
 var askingFiles = map[string]bool{".storyboard": true, ".xib": true, ".skin": true, ".atlas": true, ".vue": true, ".svelte": true, ".scss": true, ".sass": true, ".less": true, ".svg": true,
-	".yaml": true, ".yml": true, ".toml": true, ".ini": true, ".cfg": true, ".razor": true, ".cshtml": true, ".fxg": true, ".qss": true, ".blp": true, ".cc": true, ".astro": true, ".md": false}
+	".yaml": true, ".yml": true, ".toml": true, ".ini": true, ".cfg": true, ".conf": true, ".properties": true, ".dat": true, ".theme": true, ".razor": true, ".cshtml": true, ".fxg": true, ".qss": true, ".blp": true, ".cc": true, ".astro": true, ".md": false}
 
 // fontFaceRule declares a font, and is no use of it.
 var fontFaceRule = lazy.Regexp(`@font-face\s*\{[^{}]*\}`)

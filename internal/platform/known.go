@@ -1,6 +1,7 @@
 package platform
 
 import (
+	"bytes"
 	"fmt"
 	"maps"
 	"path"
@@ -101,6 +102,11 @@ func Unloaded(tree Tree, dir string, fonts []string, languages []*language.Langu
 	}
 	for _, file := range tree.Under(dir) {
 		l := language.Of(file)
+		if slices.Contains(dataEndings, strings.ToLower(path.Ext(file))) && len(left) > 0 {
+			if raw, ok := tree.Glance(file, MostSource); ok { // which code reads: a list of assets, a theme
+				maps.DeleteFunc(left, func(f string, _ bool) bool { return bytes.Contains(raw, []byte(path.Base(f))) })
+			}
+		}
 		if !slices.Contains(languages, l) || IsTest(file) || len(left) == 0 {
 			continue
 		}
@@ -124,6 +130,9 @@ func Unloaded(tree Tree, dir string, fonts []string, languages []*language.Langu
 	slices.Sort(out)
 	return out
 }
+
+// dataEndings are those of files in which an app can name the fonts that its code loads.
+var dataEndings = []string{".json", ".jsonc", ".yaml", ".yml", ".toml", ".ini", ".cfg", ".conf", ".properties", ".dat", ".csv", ".xml", ".theme", ".lst"}
 
 var quotedFont = lazy.Regexp(`(?i)["'][^"'\n]*\.(?:ttf|otf|ttc)["']`)
 

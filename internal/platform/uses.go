@@ -312,6 +312,7 @@ func Relative(from, to string) string {
 }
 
 var (
+	pseudoElements  = lazy.Regexp(`::|:(?:before|after|first-line|first-letter)\b`)
 	selectorIDs     = lazy.Regexp(`#[\w-]+`)
 	selectorClasses = lazy.Regexp(`[.:][\w-]+|\[[^\]]*\]`)
 	selectorTypes   = lazy.Regexp(`(?:^|[\s>+~])[A-Za-z][\w-]*`)
@@ -321,8 +322,8 @@ var (
 // of two rules the one with more ids, classes and types wins (CSS 2.1, 6.4.3).
 func AnswerRule(selectors string) Answer {
 	for _, sel := range strings.Split(selectors, ",") {
-		if strings.Contains(sel, ".type-") {
-			continue // somebody changes the role itself
+		if strings.Contains(sel, ".type-") || pseudoElements.MatchString(sel) {
+			continue // somebody changes the role itself; what no element has cannot have a role
 		}
 		n := len(selectorClasses.FindAllString(strings.ReplaceAll(sel, "::", " "), -1))
 		if selectorIDs.MatchString(sel) || n > 2 || n == 2 && selectorTypes.MatchString(sel) {

@@ -134,6 +134,9 @@ func (s *site) answerFile(q platform.Question, at string) platform.Answer {
 // answerResource judges a resource's name: from the root of the class path, or from the
 // package of the class that asks, which is the source's folder.
 func (s *site) answerResource(q platform.Question) platform.Answer {
+	if q.Use.Named && !platform.LooksLikeFont(q.Typed) {
+		return platform.Answer{} // a constant of the parameter's name, with another resource
+	}
 	at := path.Join(s.resources, q.Typed)
 	if !strings.HasPrefix(q.Typed, "/") {
 		if below, ok := platform.Below(s.sources, path.Dir(q.File)); ok {

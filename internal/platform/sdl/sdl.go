@@ -224,11 +224,23 @@ func (s *site) answer(job platform.Job, q platform.Question) platform.Answer {
 		return platform.Answer{}
 	}
 	at := path.Join(s.Dir, q.Typed)
-	if path.IsAbs(q.Typed) || strings.HasPrefix(at, "..") {
+	if path.IsAbs(q.Typed) || strings.HasPrefix(at, "..") || s.elsewhere(q) {
 		return platform.Answer{}
 	}
 	return platform.AnswerFile(at, q.FontFiles(s.Tree, s.Dir), "the game stops with an error, or draws nothing", "the game's folder, "+s.Path(),
 		func(f string) string { rel, _ := s.Rel(f); return rel })
+}
+
+// elsewhere says whether a path leads to a font from another folder of the project: where a program is started, or
+// installed, decides from where it counts. LÖVE alone counts from the game's folder.
+func (s *site) elsewhere(q platform.Question) bool {
+	if s.kind == &love {
+		return false
+	}
+	fonts := q.Once("all fonts", func() []string {
+		return slices.DeleteFunc(slices.Clone(s.Tree.Under("")), func(f string) bool { return !platform.LooksLikeFont(f) })
+	})
+	return slices.ContainsFunc(fonts, func(f string) bool { return strings.HasSuffix("/"+f, "/"+path.Clean(q.Typed)) })
 }
 
 // answerSystem judges a family that is looked for among the installed ones: a font of the game's is not

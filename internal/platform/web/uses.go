@@ -145,7 +145,12 @@ func (s *site) find(sheet, url string) (string, bool) {
 	return path.Join(s.Dir, url), false // the server knows
 }
 
+// answerURL judges the file of a url(). Of a source of style sheets it is not known which sheet is made of it, and an
+// address counts from that.
 func (s *site) answerURL(q platform.Question) platform.Answer {
+	if language.Of(q.File) == language.SCSS {
+		return platform.Answer{}
+	}
 	at, known := s.find(q.File, q.Typed)
 	if !known {
 		return platform.Answer{}
