@@ -74,7 +74,7 @@ func (a *pass) meant(s notary.SitePlan, file string) bool {
 	if !known {
 		list = map[string]bool{}
 		for _, h := range a.held[key] {
-			if h.Strict && (h.File == "" || !a.p.Tree.Has(h.File)) && len(list) < mostStrays {
+			if h.Strict && (h.File == "" || !a.p.Tree.There(h.File)) && len(list) < mostStrays {
 				list[platform.Strayed(cmp.Or(h.Name, h.Value), a.fontsUnder(cmp.Or(h.In, folderOf(s))))] = true
 			}
 		}

@@ -222,7 +222,7 @@ func entryNoFile(a *pass, report func(Finding)) error {
 	for _, s := range a.plan.Sites {
 		for _, h := range a.held[siteKey(s)] {
 			_, isPlan := a.missing[h.File]
-			if !h.Strict || isPlan || h.File != "" && a.p.Tree.Has(h.File) {
+			if !h.Strict || isPlan || h.File != "" && a.p.Tree.There(h.File) {
 				continue // the file is there, or its lack is a finding of its own
 			}
 			f := Finding{File: h.Manifest, Line: h.Line, Message: fmt.Sprintf("%q is named here, and there is no such file", shown(cmp.Or(h.Name, h.Value))),

@@ -103,6 +103,19 @@ func (f *Folder) Lstat(name string) (fs.FileInfo, error) {
 	return info, outside(name, err)
 }
 
+// LeadsTo is the path within the folder that a symbolic link leads to; false if it leads out, or nowhere.
+func (f *Folder) LeadsTo(name string) (string, bool) {
+	if local(name) != nil || f.before("follow", name) != nil {
+		return "", false
+	}
+	real, err := filepath.EvalSymlinks(filepath.Join(f.path, filepath.FromSlash(name)))
+	if err != nil {
+		return "", false
+	}
+	rel, err := filepath.Rel(f.path, real)
+	return filepath.ToSlash(rel), err == nil && filepath.IsLocal(rel)
+}
+
 // Missing says whether nothing is there, not even a broken link.
 func (f *Folder) Missing(name string) bool {
 	_, err := f.Lstat(name)

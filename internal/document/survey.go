@@ -159,7 +159,7 @@ func surveySite(p *notary.Project, t platform.Platform, s platform.Site) SurveyS
 func registered(p *notary.Project, h platform.Held) Registered {
 	r := Registered{Manifest: h.Manifest, Line: h.Line, Value: h.Value, File: h.File, By: "other"}
 	if h.File != "" || h.Strict {
-		there := h.File != "" && p.Tree.Has(h.File)
+		there := h.File != "" && p.Tree.There(h.File)
 		r.There = &there
 	}
 	if _, ours := p.Ledger.Wrote(h.File); ours {

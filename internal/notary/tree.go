@@ -59,7 +59,45 @@ type Tree struct {
 	// claiming makes the claims of all platforms, when one is first asked for; claims are these.
 	claiming func() map[string]platform.Claim
 	claims   map[string]platform.Claim
+	reached  []string // sorted, once it was asked for
+	followed bool
 }
+
+// mostFollowed is how many links are followed.
+const mostFollowed = 1000
+
+// Reached lists the fonts below a folder that links within the project lead to, by the links' paths: what a link
+// leads to is in the listing by its own path.
+func (t *Tree) Reached(dir string) []string {
+	if !t.followed {
+		t.followed = true
+		for _, link := range t.Links[:min(len(t.Links), mostFollowed)] {
+			target, ok := t.dir.LeadsTo(link)
+			if !ok {
+				continue
+			}
+			for _, f := range t.Under(target) {
+				if platform.LooksLikeFont(f) {
+					t.reached = append(t.reached, path.Join(link, strings.TrimPrefix(f, target)))
+				}
+			}
+			if t.Has(target) && platform.LooksLikeFont(link) {
+				t.reached = append(t.reached, link)
+			}
+		}
+		sort.Strings(t.reached)
+	}
+	var out []string
+	for _, f := range t.reached {
+		if _, below := platform.Below(strings.TrimPrefix(dir, "."), f); below {
+			out = append(out, f)
+		}
+	}
+	return out
+}
+
+// There says whether a file is there for whoever reads: by itself, or as a font that a link leads to.
+func (t *Tree) There(name string) bool { return t.Has(name) || slices.Contains(t.Reached(""), name) }
 
 // Claim is what a platform says of a folder, or of a page.
 func (t *Tree) Claim(name string) platform.Claim {

@@ -26,7 +26,8 @@ func (l listed) Glance(name string, _ int64) ([]byte, bool) {
 	return []byte(text), ok
 }
 
-func (listed) Claim(string) Claim { return Unclaimed }
+func (listed) Reached(string) []string { return nil }
+func (listed) Claim(string) Claim      { return Unclaimed }
 
 func TestIgnored(t *testing.T) {
 	g := NewIgnored(listed{".gitignore": "# fonts\n*.otf\n/build/\nfonts/**/old\n!keep.otf\nassets/*.ttf\nweird[\nd?g[0-9].ttf\ntrail  \r\n", "app/.gitignore": "!*.otf\nlocal/\n"})

@@ -352,6 +352,9 @@ type Tree interface {
 	Glance(name string, largest int64) ([]byte, bool)
 	// Claim is what a platform says of a folder, or of a page.
 	Claim(name string) Claim
+	// Reached lists the fonts below a folder that symbolic links within the project lead to, by the links' paths. They
+	// are there for whoever reads, and nothing is written through them.
+	Reached(dir string) []string
 }
 
 // A Claim is what one platform says of a folder, or of a page, to all others.

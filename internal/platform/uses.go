@@ -270,7 +270,7 @@ func (q Question) FontFiles(tree Tree, dir string) []string {
 		for _, f := range q.Plan.Files {
 			out = append(out, f.Path)
 		}
-		return out
+		return append(out, tree.Reached(dir)...)
 	})
 }
 

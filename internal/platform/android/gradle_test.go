@@ -44,6 +44,7 @@ func (f files) Glance(name string, _ int64) ([]byte, bool) {
 	return []byte(text), ok
 }
 
+func (files) Reached(string) []string     { return nil }
 func (files) Claim(string) platform.Claim { return platform.Unclaimed }
 
 func buildOf(tree files, file string) *build {

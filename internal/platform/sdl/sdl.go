@@ -231,16 +231,20 @@ func (s *site) answer(job platform.Job, q platform.Question) platform.Answer {
 		func(f string) string { rel, _ := s.Rel(f); return rel })
 }
 
-// elsewhere says whether a path leads to a font from another folder of the project: where a program is started, or
-// installed, decides from where it counts. LÖVE alone counts from the game's folder.
+// elsewhere says whether a path leads to a font from another folder of the game, or from one that it is in: where a
+// program is started, or installed, decides from where it counts. LÖVE alone counts from the game's folder.
 func (s *site) elsewhere(q platform.Question) bool {
 	if s.kind == &love {
 		return false
 	}
-	fonts := q.Once("all fonts", func() []string {
-		return slices.DeleteFunc(slices.Clone(s.Tree.Under("")), func(f string) bool { return !platform.LooksLikeFont(f) })
-	})
-	return slices.ContainsFunc(fonts, func(f string) bool { return strings.HasSuffix("/"+f, "/"+path.Clean(q.Typed)) })
+	typed := path.Clean(q.Typed)
+	for dir := s.Dir; dir != ""; {
+		dir = platform.Folder(dir)
+		if at := path.Join(dir, typed); slices.Contains(s.Tree.Named(path.Base(at)), at) {
+			return true
+		}
+	}
+	return slices.ContainsFunc(q.FontFiles(s.Tree, s.Dir), func(f string) bool { return strings.HasSuffix("/"+f, "/"+typed) })
 }
 
 // answerSystem judges a family that is looked for among the installed ones: a font of the game's is not
