@@ -65,8 +65,12 @@ func (f *Face) nameProblems(names sfnt.Names) []Problem {
 func postScripts(names sfnt.Names) []string {
 	var texts, out []string
 	for _, r := range names {
-		text := sfnt.Clean(r.Text())
-		if r.ID != sfnt.NamePostScript || r.Broken() || text == "" || slices.Contains(texts, text) {
+		if r.ID != sfnt.NamePostScript {
+			continue
+		}
+		stored, broken := r.Decode()
+		text := sfnt.Clean(stored)
+		if broken || text == "" || slices.Contains(texts, text) {
 			continue
 		}
 		whose := "Unicode"
