@@ -92,7 +92,7 @@ func sites(tree platform.Tree, _ platform.Options) ([]platform.Site, error) {
 	return kit.Sorted(&found)
 }
 
-// newSite is a site of a folder, of which nothing is known yet.
+// newSite makes the site of a folder. Its pages are taken in later, by see.
 func newSite(tree platform.Tree, dir string) *site {
 	s := &site{App: kit.App{Base: platform.Base{Tree: tree, Dir: dir}, Common: true, Asks: uses}, code: dir}
 	s.Takes = func(p string) bool {

@@ -232,19 +232,22 @@ func (s *site) answer(job platform.Job, q platform.Question) platform.Answer {
 }
 
 // elsewhere says whether a path leads to a font from another folder of the game, or from one that it is in: where a
-// program is started, or installed, decides from where it counts. LÖVE alone counts from the game's folder.
+// program is started, or installed, decides from where it counts. A name alone counts only from the source's folder
+// and those around it: else each font of the game would answer to it. LÖVE alone counts from the game's folder.
 func (s *site) elsewhere(q platform.Question) bool {
 	if s.kind == &love {
 		return false
 	}
 	typed := path.Clean(q.Typed)
-	for dir := s.Dir; dir != ""; {
-		dir = platform.Folder(dir)
+	for dir := platform.Folder(q.File); ; dir = platform.Folder(dir) {
 		if at := path.Join(dir, typed); slices.Contains(s.Tree.Named(path.Base(at)), at) {
 			return true
 		}
+		if dir == "" {
+			break
+		}
 	}
-	return slices.ContainsFunc(q.FontFiles(s.Tree, s.Dir), func(f string) bool { return strings.HasSuffix("/"+f, "/"+typed) })
+	return strings.Contains(typed, "/") && slices.ContainsFunc(q.FontFiles(s.Tree, s.Dir), func(f string) bool { return strings.HasSuffix("/"+f, "/"+typed) })
 }
 
 // answerSystem judges a family that is looked for among the installed ones: a font of the game's is not
