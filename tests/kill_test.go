@@ -38,11 +38,11 @@ func contents(t *testing.T, root string) map[string]string {
 
 // times is how often something is tried: a few times, or more often where NOTARIA_THOROUGH is set, as in
 // .ci/run.
-func times() int {
+func times(few, many int) int {
 	if os.Getenv("NOTARIA_THOROUGH") != "" {
-		return 80
+		return many
 	}
-	return 12
+	return few
 }
 
 // field is a part of the sample with all faces enrolled, and the program with a state folder.
@@ -133,7 +133,7 @@ func TestEndedRegister(t *testing.T) {
 		t.Run(signal.String(), func(t *testing.T) {
 			dice := rand.New(rand.NewSource(1))
 			states := map[string]int{}
-			for i := range times() {
+			for i := range times(12, 80) {
 				dir := f.copy(t, fmt.Sprint("run", i))
 				cmd, ended := f.begin(t, dir)
 				if span := took[2]; i%8 == 0 {
@@ -190,7 +190,7 @@ func TestPairs(t *testing.T) {
 	}
 	commands := [][]string{{"register"}, {"register", "--dry-run"}, {"check"}, {"survey"}, {"strike", "SkerrySans-Light"}, {"enrol", filepath.Join(f.base, skerry.ArchiveName)}}
 	pairs := 0
-	for i := 0; pairs < times(); i++ {
+	for i := 0; pairs < times(12, 80); i++ {
 		a, b := commands[i%len(commands)], commands[(i/len(commands))%len(commands)]
 		if a[0] == "strike" && (b[0] == "strike" || b[0] == "enrol") || a[0] == "enrol" && b[0] == "strike" {
 			continue // what comes of these depends on which is first

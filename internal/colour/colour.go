@@ -41,6 +41,7 @@ type Glyphs struct {
 	Kind   Kind
 	Err    error // why tables do not hold
 	layers map[int][]Layer
+	listed *layered
 	graph  *graph
 	strike []strike
 }
@@ -87,7 +88,7 @@ func (g *Glyphs) readCOLR(f *sfnt.Font, coordinates map[string]float64) error {
 		return err
 	}
 	g.Kind = Layered
-	if g.layers, err = parseLayers(b, palette); err != nil || sfnt.Word(b, 0) == 0 {
+	if g.listed, err = parseLayers(b, palette); err != nil || sfnt.Word(b, 0) == 0 {
 		return err
 	}
 	if g.graph, err = parseGraph(b, palette); err != nil {
@@ -106,10 +107,36 @@ func (g *Glyphs) readCOLR(f *sfnt.Font, coordinates map[string]float64) error {
 func Of(layers map[int][]Layer) *Glyphs { return &Glyphs{Kind: Layered, layers: layers} }
 
 // Layers are those of a glyph, nil for one without.
-func (g *Glyphs) Layers(glyph int) []Layer { return g.layers[glyph] }
+func (g *Glyphs) Layers(glyph int) []Layer {
+	if l, known := g.layers[glyph]; known || g.listed == nil {
+		return l
+	}
+	return g.listed.of(glyph)
+}
+
+// A layered is the base glyphs and layers of version 0. Each glyph's are made when they are asked for: sixty thousand
+// glyphs can share 256 layers.
+type layered struct {
+	list   []byte
+	bases  map[int][2]int // where each glyph's layers begin, and how many they are
+	colour [][4]uint8
+}
+
+func (l *layered) of(glyph int) (out []Layer) {
+	at := l.bases[glyph]
+	for i := range at[1] {
+		r := l.list[4*(at[0]+i):]
+		x := Layer{Glyph: int(u16(r, 0)), Foreground: u16(r, 2) == Foreground}
+		if !x.Foreground {
+			x.RGBA = l.colour[u16(r, 2)]
+		}
+		out = append(out, x)
+	}
+	return out
+}
 
 // parseLayers reads the base glyphs and layers of version 0, which version 1 has as well.
-func parseLayers(b []byte, palette [][4]uint8) (map[int][]Layer, error) {
+func parseLayers(b []byte, palette [][4]uint8) (*layered, error) {
 	if len(b) < 14 {
 		return nil, fault.Form("table COLR: expected 14 bytes, found %d", len(b))
 	}
@@ -120,24 +147,19 @@ func parseLayers(b []byte, palette [][4]uint8) (map[int][]Layer, error) {
 	if baseAt > len(b) || bases > (len(b)-baseAt)/6 || layerAt > len(b) || count > (len(b)-layerAt)/4 {
 		return nil, fault.Form("table COLR: expected records inside of the table, found %d base glyphs at %d, %d layers at %d of %d bytes", bases, baseAt, count, layerAt, len(b))
 	}
-	out := map[int][]Layer{}
+	out := &layered{list: b[layerAt:], bases: make(map[int][2]int, bases), colour: palette}
+	for i := range count {
+		if at := int(u16(out.list, 4*i+2)); at != Foreground && at >= len(palette) {
+			return nil, fault.Form("table COLR: expected colours of the palette, found number %d of %d", at, len(palette))
+		}
+	}
 	for i := range bases {
 		r := b[baseAt+6*i:]
 		glyph, first, n := int(u16(r, 0)), int(u16(r, 2)), int(u16(r, 4))
 		if n > mostOfGlyph || first+n > count {
 			return nil, fault.Form("table COLR: expected layers that are there, 256 a glyph at most, found %d from %d of %d", n, first, count)
 		}
-		for k := range n {
-			l := b[layerAt+4*(first+k):]
-			x := Layer{Glyph: int(u16(l, 0)), Foreground: u16(l, 2) == Foreground}
-			if at := int(u16(l, 2)); !x.Foreground {
-				if at >= len(palette) {
-					return nil, fault.Form("table COLR: expected colours of the palette, found number %d of %d", at, len(palette))
-				}
-				x.RGBA = palette[at]
-			}
-			out[glyph] = append(out[glyph], x)
-		}
+		out.bases[glyph] = [2]int{first, n}
 	}
 	return out, nil
 }

@@ -18,7 +18,8 @@ func TestColourLayers(t *testing.T) {
 	require.Equal(t, [][4]uint8{{3, 2, 1, 255}, {30, 20, 10, 128}}, palette)
 	layers, err := parseLayers(colr, palette)
 	require.NoError(t, err)
-	require.Equal(t, map[int][]Layer{5: {{Glyph: 6, RGBA: [4]uint8{30, 20, 10, 128}}, {Glyph: 7, Foreground: true}}}, layers)
+	require.Equal(t, []Layer{{Glyph: 6, RGBA: [4]uint8{30, 20, 10, 128}}, {Glyph: 7, Foreground: true}}, layers.of(5))
+	require.Empty(t, layers.of(6))
 	_, err = parseLayers(colr, palette[:1])
 	require.ErrorContains(t, err, "expected colours of the palette, found number 1 of 1")
 	for n := range colr {

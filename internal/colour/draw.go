@@ -37,14 +37,15 @@ func (p *Paint) Draw(m Matrix, limits image.Rectangle, foreground color.NRGBA) (
 	return img, a.err
 }
 
-// Bounds is the box of pixels that a paint can reach; empty for one without bounds, which paints nothing.
-func (p *Paint) Bounds(m Matrix) image.Rectangle {
+// Bounds is the box of pixels that a paint can reach; empty for one without bounds, which paints nothing. Moved is the
+// work of finding it, in the steps of Cost.
+func (p *Paint) Bounds(m Matrix) (box image.Rectangle, moved int) {
 	a := &artist{}
 	box, bounded := a.bounds(p, m)
-	if !bounded || a.err != nil {
-		return image.Rectangle{}
+	if moved = a.work / 8; !bounded || a.err != nil {
+		return image.Rectangle{}, moved
 	}
-	return box
+	return box, moved
 }
 
 // An artist draws one glyph.

@@ -162,7 +162,8 @@ func (g *graph) changes(f *sfnt.Font, coordinates map[string]float64) (func(int)
 // Outlines gives the outline of a glyph, in font units.
 type Outlines func(glyph int) sfnt.Path
 
-// Paint is the graph of a glyph with its outlines, nil for one without.
+// Paint is the graph of a glyph with its outlines, nil for one without. With an error it says no more than how many
+// paints were read.
 func (g *Glyphs) Paint(glyph int, outlines Outlines) (*Paint, error) {
 	if g.graph == nil {
 		return nil, nil
@@ -174,7 +175,7 @@ func (g *Glyphs) Paint(glyph int, outlines Outlines) (*Paint, error) {
 	r := &reading{graph: g.graph, outlines: outlines, open: map[int]bool{}}
 	p := r.paint(at, 0)
 	if r.err != nil {
-		return nil, fmt.Errorf("table COLR: glyph %d: %w", glyph, r.err)
+		return &Paint{Count: r.count}, fmt.Errorf("table COLR: glyph %d: %w", glyph, r.err)
 	}
 	p.Box, p.Count = g.graph.box(glyph), r.count
 	return p, nil
@@ -472,13 +473,17 @@ func (p *Paint) live() int {
 	return most
 }
 
-// Cost is how many pixels are looked at when the paint is drawn, at most; false for one that needs more room
-// than there is.
+// Cost is how many pixels are looked at when the paint is drawn, at most, and points of outlines that are moved for it;
+// false for one that needs more room than there is.
 func (p *Paint) Cost(m Matrix) (int, bool) {
-	box := p.Bounds(m)
+	box, moved := p.Bounds(m)
 	area := box.Dx() * box.Dy()
-	return p.Count * area, area <= mostPixels && (1+p.live())*area <= mostLive
+	return p.Count*area + moved, area <= mostPixels && (1+p.live())*area <= mostLive
 }
+
+// mostReached is how many paints are read to find the glyphs that others are drawn with; fonts of four thousand
+// emoji have a fifth of a million.
+const mostReached = 4 << 20
 
 // Reach marks the glyphs that marked glyphs in colour are drawn with.
 func (g *Glyphs) Reach(marked []bool) error {
@@ -487,19 +492,26 @@ func (g *Glyphs) Reach(marked []bool) error {
 			marked[glyph] = true
 		}
 	}
+	read := 0
 	for glyph := range marked {
 		if !marked[glyph] {
 			continue
 		}
-		for _, l := range g.layers[glyph] {
+		for _, l := range g.Layers(glyph) {
 			mark(l.Glyph)
 		}
-		_, err := g.Paint(glyph, func(part int) sfnt.Path {
+		p, err := g.Paint(glyph, func(part int) sfnt.Path {
 			mark(part)
 			return nil
 		})
 		if err != nil {
 			return err
+		}
+		if p != nil {
+			read += p.Count
+		}
+		if read > mostReached {
+			return fault.Form("table COLR: expected at most %d million paints in all glyphs, found more", mostReached>>20)
 		}
 	}
 	return nil

@@ -16,7 +16,6 @@ type cff struct {
 	two     bool      // CFF2
 	store   *varStore // of its masters; nil for none
 	vsindex []int     // the table of regions that a font of the list starts with
-	place   []float64 // in the design space; nil for the default
 
 	at struct { // where its lists are in the table; 0 for one that is not there
 		glyphs, global int
@@ -281,7 +280,7 @@ func (c *cff) draw(glyph int, called *calls) (Path, error) {
 		m.local = c.local[fd]
 	}
 	if c.two && fd < len(c.vsindex) {
-		m.scalars = c.store.scalars(c.vsindex[fd], c.place)
+		m.scalars = c.store.scalars(c.vsindex[fd])
 	}
 	m.run(c.glyphs[glyph], 0)
 	return b.path, b.err

@@ -40,7 +40,7 @@ func parseCFF2(b []byte) (*cff, error) {
 		}
 	}
 	if at := top.offset(24); at > 0 {
-		c.store = parseStore(From(b, at+2)) // its length stands before it
+		c.store = parseStore(From(b, at+2)).at(nil) // its length stands before it
 	}
 	return c, nil
 }
@@ -59,7 +59,8 @@ type varStore struct {
 	b       []byte
 	regions []byte // of the list of regions: all axes of one behind those of another
 	axes    int
-	count   int // of regions
+	count   int       // of regions
+	scales  []float64 // how much each region counts at a place
 }
 
 // parseStore reads the head of a store; nil for one that does not hold.
@@ -78,6 +79,30 @@ func parseStore(b []byte) *varStore {
 	return s
 }
 
+// at is the store at a place of the design space; nil for the default. Regions are counted once, for there can be as
+// many glyphs as regions.
+func (s *varStore) at(place []float64) *varStore {
+	if s == nil {
+		return nil
+	}
+	out := *s
+	out.scales = make([]float64, s.count)
+	for region := range out.scales {
+		scale := 1.0
+		for axis := range s.axes {
+			r := s.regions[6*(region*s.axes+axis):]
+			low, peak, high := float64(i16(r, 0))/f2dot14, float64(i16(r, 2))/f2dot14, float64(i16(r, 4))/f2dot14
+			here := 0.0
+			if axis < len(place) {
+				here = place[axis]
+			}
+			scale *= tent(low, peak, high, here)
+		}
+		out.scales[region] = scale
+	}
+	return &out
+}
+
 // data is one of the store's tables, nil if there is none.
 func (s *varStore) data(outer int) []byte {
 	if s == nil || outer < 0 || outer >= Word(s.b, 6) || 8+4*outer+4 > len(s.b) {
@@ -86,8 +111,8 @@ func (s *varStore) data(outer int) []byte {
 	return From(s.b, int(u32(s.b, 8+4*outer)))
 }
 
-// scalars are how much each region of a table counts at a place.
-func (s *varStore) scalars(outer int, place []float64) []float64 {
+// scalars are how much each region of a table counts.
+func (s *varStore) scalars(outer int) []float64 {
 	d := s.data(outer)
 	n := min(Word(d, 4), mostCFFRegions)
 	if s == nil || 6+2*n > len(d) {
@@ -95,7 +120,7 @@ func (s *varStore) scalars(outer int, place []float64) []float64 {
 	}
 	out := make([]float64, n)
 	for i := range out {
-		out[i] = s.scalar(Word(d, 6+2*i), place)
+		out[i] = s.scale(Word(d, 6+2*i))
 	}
 	return out
 }
@@ -103,21 +128,11 @@ func (s *varStore) scalars(outer int, place []float64) []float64 {
 // mostCFFRegions is how many regions one value can depend on; the stack has not more.
 const mostCFFRegions = 512
 
-func (s *varStore) scalar(region int, place []float64) float64 {
-	if region >= s.count {
+func (s *varStore) scale(region int) float64 {
+	if region >= len(s.scales) {
 		return 0
 	}
-	scale := 1.0
-	for axis := range s.axes {
-		r := s.regions[6*(region*s.axes+axis):]
-		low, peak, high := float64(i16(r, 0))/f2dot14, float64(i16(r, 2))/f2dot14, float64(i16(r, 4))/f2dot14
-		here := 0.0
-		if axis < len(place) {
-			here = place[axis]
-		}
-		scale *= tent(low, peak, high, here)
-	}
-	return scale
+	return s.scales[region]
 }
 
 // tent is how much one axis counts at a place: all at the peak, nothing beyond the ends.
@@ -134,7 +149,7 @@ func tent(low, peak, high, here float64) float64 {
 }
 
 // delta is how much an item of the store changes.
-func (s *varStore) delta(outer, inner int, place []float64) float64 {
+func (s *varStore) delta(outer, inner int) float64 {
 	d := s.data(outer)
 	items, words, regions := Word(d, 0), Word(d, 2), Word(d, 4)
 	long := words&0x8000 != 0
@@ -151,7 +166,7 @@ func (s *varStore) delta(outer, inner int, place []float64) float64 {
 		return 0
 	}
 	sum := 0.0
-	for i, scale := range s.scalars(outer, place) {
+	for i := range min(regions, mostCFFRegions) {
 		var v float64
 		switch {
 		case i < words && long:
@@ -161,7 +176,7 @@ func (s *varStore) delta(outer, inner int, place []float64) float64 {
 		default:
 			v, row = float64(int8(row[0])), row[1:]
 		}
-		sum += v * scale
+		sum += v * s.scale(Word(d, 6+2*i))
 	}
 	return sum
 }
@@ -170,14 +185,13 @@ func (s *varStore) delta(outer, inner int, place []float64) float64 {
 type advances struct {
 	store *varStore
 	index []byte // which item is each glyph's; nil for the glyph's own number
-	place []float64
 }
 
 func readAdvances(b []byte, place []float64) *advances {
 	if len(b) < 20 {
 		return nil
 	}
-	a := &advances{store: parseStore(From(b, int(u32(b, 4)))), place: place}
+	a := &advances{store: parseStore(From(b, int(u32(b, 4)))).at(place)}
 	if at := int(u32(b, 8)); at > 0 {
 		a.index = From(b, at)
 	}
@@ -191,7 +205,7 @@ func (a *advances) delta(glyph int) float64 {
 		return 0
 	}
 	if a.index == nil { // 16 bits of the outer number, then as many of the inner one
-		return a.store.delta(glyph>>16, glyph&0xffff, a.place)
+		return a.store.delta(glyph>>16, glyph&0xffff)
 	}
 	if len(a.index) < 6 {
 		return 0
@@ -208,7 +222,7 @@ func (a *advances) delta(glyph int) float64 {
 	for _, c := range a.index[at+size*glyph : at+size*(glyph+1)] {
 		v = v<<8 | int(c)
 	}
-	return a.store.delta(v>>inner, v&(1<<inner-1), a.place)
+	return a.store.delta(v>>inner, v&(1<<inner-1))
 }
 
 // blend takes the operands of several masters together: n values, then what each changes by in
@@ -238,7 +252,7 @@ func (m *charMachine) vary() {
 		m.fail("the number of a table of regions", "none")
 		return
 	}
-	m.scalars = m.font.store.scalars(int(m.stack[len(m.stack)-1]), m.font.place)
+	m.scalars = m.font.store.scalars(int(m.stack[len(m.stack)-1]))
 	m.ops += len(m.scalars) // each is worked out anew
 	m.stack = m.stack[:0]
 }
@@ -250,6 +264,6 @@ func (f *Font) Changes(store, index []byte, user map[string]float64) (func(n int
 	if err != nil {
 		return nil, err
 	}
-	a := &advances{store: parseStore(store), index: index, place: place}
+	a := &advances{store: parseStore(store).at(place), index: index}
 	return a.delta, nil
 }

@@ -36,7 +36,7 @@ func TestCFF2(t *testing.T) {
 	require.NoError(t, err)
 	for place, want := range map[float64][][2]float32{0: {{10, 0}, {110, 0}}, 1: {{15, 7}, {165, 7}}, 0.5: {{12.5, 3.5}, {137.5, 3.5}}, -1: {{10, 0}, {110, 0}}} {
 		at := *c
-		at.place = []float64{place}
+		at.store = at.store.at([]float64{place})
 		path, err := at.outline(0)
 		require.NoError(t, err)
 		var ends [][2]float32
@@ -76,10 +76,11 @@ func FuzzCFF2(f *testing.F) {
 		if err != nil {
 			return
 		}
-		c.place = []float64{max(-1, min(1, place))}
+		at := []float64{max(-1, min(1, place))}
+		c.store = c.store.at(at)
 		for i := range min(len(c.glyphs), 20) {
 			_, _ = c.outline(i)
 		}
-		readAdvances(table, c.place).delta(3)
+		readAdvances(table, at).delta(3)
 	})
 }

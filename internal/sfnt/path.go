@@ -115,14 +115,24 @@ func (p *Paths) AdvanceOf(glyph int) int {
 	if p.vary == nil {
 		return own
 	}
-	b := &pathBuilder{vary: p.vary}
-	points, ends := b.pointsOf(p.outer.data(glyph))
-	d := p.vary.deltas(glyph, points, ends)
-	if len(d) < phantoms {
+	if p.vary.glyph(glyph) == nil {
 		return own
 	}
-	n := len(d) - phantoms
-	return max(0, own+int(math.Round(float64(d[n+1][0]-d[n][0]))))
+	return max(0, own+int(math.Round(p.vary.advance(glyph, pointCount(p.outer.data(glyph))))))
+}
+
+// pointCount is how many points a glyph has as its variations number them, without the phantom points.
+func pointCount(data []byte) int {
+	switch {
+	case len(data) < 10:
+		return 0
+	case i16(data, 0) > 0:
+		if last := 10 + 2*(int(i16(data, 0))-1); last+2 <= len(data) {
+			return Word(data, last) + 1
+		}
+		return 0
+	}
+	return len(partsOf(data))
 }
 
 // pointsOf are the points of a glyph as its variations number them: those of its contours, or one
@@ -188,10 +198,13 @@ func (b *pathBuilder) glyf(c *composites, glyph, depth int, m [6]float32) {
 		return
 	}
 	var moves [][2]float32
-	if b.vary != nil && b.most < mostVaried {
+	if b.vary != nil && b.most < mostVaried && b.vary.glyph(glyph) != nil {
 		points, ends := b.pointsOf(data)
 		moves = b.vary.deltas(glyph, points, ends)
 		b.most++
+		if b.err = b.vary.spent(); b.err != nil {
+			return
+		}
 	}
 	if n := len(moves) - phantoms; n >= 0 { // the origin moves all
 		for i := range moves[:n] {

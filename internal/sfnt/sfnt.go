@@ -17,6 +17,7 @@ import (
 	"io"
 	"math"
 	"sort"
+	"sync/atomic"
 )
 
 // Limits of this implementation. A font beyond one is refused with a
@@ -113,6 +114,7 @@ type Font struct {
 	size   int64
 	flavor Tag
 	tables []record
+	moves  atomic.Int64 // of points, in all variations that were asked for
 }
 
 // record is an entry of a table directory. In a WOFF the table is packed when

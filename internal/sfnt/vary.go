@@ -3,8 +3,10 @@ package sfnt
 import (
 	"fmt"
 	"math"
+	"slices"
 	"sort"
 	"strings"
+	"sync/atomic"
 )
 
 // A variation is a place in a variable font's design space, with what moves the points there
@@ -18,10 +20,13 @@ type variation struct {
 	long    bool
 	glyphs  int
 	data    []byte
+	moves   *atomic.Int64 // of points of this font, at all places that were asked for
 }
 
-// Bounds of what one glyph's variations are looked through for.
+// Bounds of what variations are looked through for. A font of sixty thousand glyphs moves five million points for each
+// place, and a page shows some fifty places.
 const (
+	mostMoves      = 128 << 20
 	mostTuples     = 4096
 	mostVaryPoints = 1 << 16
 )
@@ -37,7 +42,7 @@ func (p *Paths) At(f *Font, user map[string]float64) (*Paths, error) {
 	out := *p
 	if p.cff != nil && p.cff.two {
 		c := *p.cff
-		c.place = place
+		c.store = c.store.at(place)
 		out.cff, out.more = &c, &advances{}
 		if b, err := f.Table("HVAR"); err == nil {
 			out.more = readAdvances(b, place)
@@ -58,8 +63,11 @@ func (p *Paths) At(f *Font, user map[string]float64) (*Paths, error) {
 	if err != nil {
 		return nil, err
 	}
-	v.place = place
+	v.place, v.moves = place, &f.moves
 	out.vary = v
+	if b, err := f.Table("HVAR"); err == nil { // says the same of advances, with less work
+		out.more = readAdvances(b, place)
+	}
 	return &out, nil
 }
 
@@ -194,38 +202,114 @@ const (
 // moves nothing.
 func (v *variation) deltas(glyph int, points [][2]float32, ends []int) [][2]float32 {
 	b := v.glyph(glyph)
-	if len(b) < 4 {
+	if len(b) < 4 || !v.affords(len(points)) { // which were read for it
 		return nil
 	}
+	out := make([][2]float32, len(points))
+	v.each(b, len(points), func(body *stream, moved []int, every bool, scale float64) {
+		if v.affords(len(points)) {
+			v.add(out, body, moved, every, scale, points, ends)
+		}
+	})
+	return out
+}
+
+// each hands over the tuples that count at the place, with the points that they move: some, or every one.
+func (v *variation) each(b []byte, points int, use func(body *stream, moved []int, every bool, scale float64)) {
 	count, at := Word(b, 0), Word(b, 2)
 	s := &stream{b: From(b, at)}
 	var common []int
 	all := false
 	if count&tupleShared != 0 {
-		common, all = pointNumbers(s, len(points))
+		common, all = pointNumbers(s, points)
 	}
-	out := make([][2]float32, len(points))
-	head := 4
-	for range min(count&tupleCount, mostTuples) {
+	head, tuples := 4, min(count&tupleCount, mostTuples)
+	if !v.affords(2 * tuples) {
+		return
+	}
+	body := &stream{}
+	for range tuples {
 		if head+4 > len(b) {
 			break
 		}
 		size, flags := Word(b, head), Word(b, head+2)
 		scale, next := v.scale(b, head+4, flags)
 		head = next
-		body := &stream{b: s.b[:min(size, len(s.b))]}
+		*body = stream{b: s.b[:min(size, len(s.b))]}
 		s.b = s.b[min(size, len(s.b)):]
-		if scale == 0 || body.over {
+		if scale == 0 || body.over || !v.affords(len(body.b)/8) {
 			continue
 		}
 		moved, every := common, all
 		if flags&tuplePrivate != 0 {
-			moved, every = pointNumbers(body, len(points))
+			moved, every = pointNumbers(body, points)
 		}
-		v.add(out, body, moved, every, scale, points, ends)
+		use(body, moved, every, scale)
 	}
-	return out
 }
+
+// advance is how much the distance grows between the first two phantom points, which is the advance. Packed numbers
+// are passed over by their runs, for every glyph of a font is asked.
+func (v *variation) advance(glyph, points int) (more float64) {
+	b := v.glyph(glyph)
+	if len(b) < 4 || !v.affords(len(b)/8) {
+		return 0
+	}
+	v.each(b, points+phantoms, func(body *stream, moved []int, every bool, scale float64) {
+		for i, sign := range [2]float64{-1, 1} {
+			from := points + i
+			if !every {
+				if from = slices.Index(moved, points+i); from < 0 {
+					continue
+				}
+			}
+			more += sign * packedDelta(stream{b: body.b}, from) * scale
+		}
+	})
+	return more
+}
+
+// packedDelta is one of packed numbers; 0 for one that is not there.
+func packedDelta(s stream, at int) float64 {
+	for !s.over {
+		run := int(s.u8())
+		n, size := run&deltasMost+1, 1
+		switch {
+		case run&deltasZero != 0:
+			size = 0
+		case run&deltasWords != 0:
+			size = 2
+		}
+		if at >= n {
+			at -= n
+			s.take(n * size)
+			continue
+		}
+		s.take(at * size)
+		switch size {
+		case 1:
+			return float64(int8(s.u8()))
+		case 2:
+			return float64(int16(s.u16()))
+		}
+		return 0
+	}
+	return 0
+}
+
+// affords counts points that move; false when there were too many.
+func (v *variation) affords(n int) bool { return v.moves == nil || v.moves.Add(int64(n)) <= mostMoves }
+
+// spent says that a font's variations move more than is looked through: what is drawn of it then would be wrong.
+func (v *variation) spent() error {
+	if v == nil || v.moves == nil || v.moves.Load() <= mostMoves {
+		return nil
+	}
+	return bad("table gvar", fmt.Sprintf("variations of at most %d million points, each as often as it moves", mostMoves>>20), "more")
+}
+
+// Varied says whether the font's variations could be looked through: advances are those of the default else.
+func (p *Paths) Varied() error { return p.vary.spent() }
 
 // scale is how much a tuple counts at the place, and where the next head is.
 func (v *variation) scale(b []byte, at, flags int) (float64, int) {
@@ -283,28 +367,27 @@ func pointNumbers(s *stream, most int) (numbers []int, all bool) {
 	return numbers, false
 }
 
-// packedDeltas reads n numbers.
+// packedDeltas reads n numbers; those that are not there are 0.
 func packedDeltas(s *stream, n int) []float64 {
-	out := make([]float64, 0, n)
-	for len(out) < n && !s.over {
+	out := make([]float64, n)
+	for at := 0; at < n && !s.over; {
 		run := int(s.u8())
-		for range run&deltasMost + 1 {
-			var d float64
-			switch {
-			case run&deltasZero != 0:
-			case run&deltasWords != 0:
-				d = float64(int16(s.u16()))
-			default:
-				d = float64(int8(s.u8()))
+		many := run&deltasMost + 1
+		some := out[at:min(at+many, n)]
+		switch {
+		case run&deltasZero != 0:
+		case run&deltasWords != 0:
+			for i := range some {
+				some[i] = float64(int16(s.u16()))
 			}
-			if len(out) == n {
-				break
+			s.take(2 * (many - len(some)))
+		default:
+			for i := range some {
+				some[i] = float64(int8(s.u8()))
 			}
-			out = append(out, d)
+			s.take(many - len(some))
 		}
-	}
-	for len(out) < n {
-		out = append(out, 0)
+		at += many
 	}
 	return out
 }

@@ -62,6 +62,9 @@ func New(f *sfnt.Font, coordinates map[string]float64) (face *Face, err error) {
 	if err != nil {
 		return nil, err
 	}
+	if err := paths.Varied(); err != nil {
+		return nil, err
+	}
 	data, err := sfnt.Build(tables)
 	if err != nil {
 		return nil, err

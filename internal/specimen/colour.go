@@ -54,9 +54,13 @@ func (t *Type) affords(work int, room bool) bool {
 		work = mostSpent + 1
 	}
 	if t.spent += work; t.spent > mostSpent && t.trouble == nil {
-		t.trouble = fault.Form("expected at most %d million steps for a face on a page, found more", mostSpent>>20)
+		t.trouble = tooMuchColour()
 	}
 	return t.spent <= mostSpent
+}
+
+func tooMuchColour() error {
+	return fault.Form("expected at most %d million steps for a face on a page, found more", mostSpent>>20)
 }
 
 // paint is how a glyph is painted, nil for one that is not, or that does not hold.
@@ -67,11 +71,11 @@ func (t *Type) paint(id int) *colour.Paint {
 		if p, err = t.colours.Paint(id, t.outline); err != nil && t.trouble == nil {
 			t.trouble = err
 		}
-		switch {
-		case err != nil:
-			t.nodes += unreadNodes
-		case p != nil:
+		if p != nil {
 			t.nodes += p.Count
+		}
+		if err != nil {
+			p = nil
 		}
 		if t.nodes > mostNodes && t.trouble == nil {
 			t.trouble = fault.Form("expected at most %d paints for a face on a page, found more", mostNodes)
@@ -81,12 +85,8 @@ func (t *Type) paint(id int) *colour.Paint {
 	return p
 }
 
-// mostNodes is how many paints of one face are read and kept; four thousand emoji of fifty paints each are a fifth of
-// it. One that could not be read counts as unreadNodes.
-const (
-	mostNodes   = 1 << 20
-	unreadNodes = 1000
-)
+// mostNodes is how many paints of one face are read and kept; four thousand emoji of fifty paints each are half of it.
+const mostNodes = 400_000
 
 // bitmap is the picture of a glyph at a size, nil for one without.
 func (t *Type) bitmap(id int, size float64) *colour.Bitmap {
@@ -211,7 +211,11 @@ func (m Mark) embed() (e embedded, ok bool) {
 func (t *Type) inkOf(id int, scale, x, y float64) (box image.Rectangle, ok bool) {
 	m := Mark{Scale: scale, X: x, Y: y}
 	if m.Paint = t.paint(id); m.Paint != nil {
-		box = m.Paint.Bounds(m.placing(1))
+		if t.spent > mostSpent {
+			return box, false
+		}
+		box, moved := m.Paint.Bounds(m.placing(1))
+		t.affords(moved, true)
 		return box, !box.Empty()
 	}
 	if layers := t.colours.Layers(id); len(layers) > 0 {

@@ -1,6 +1,7 @@
 package specimen
 
 import (
+	"bytes"
 	"context"
 	"fmt"
 	"math"
@@ -26,15 +27,15 @@ type sheet struct {
 	y     float64
 	wide  float64 // of the column of samples
 	faces []Face
-	types []*Type // of the faces, nil for one that cannot be drawn
-	main  int     // the face that is shown in depth: the regular one, else the first
-	told  string  // of colours that are not drawn
+	main  int    // the face that is shown in depth: the regular one, else the first
+	shown *Type  // that face
+	told  string // of colours that are not drawn
 }
 
 // InDepth draws one family: sizes, styles, digits, letters that are mixed up, accents, axes, and all its
 // characters.
 func InDepth(ctx context.Context, faces []Face, o Options) (*Drawing, error) {
-	s, err := newSheet(faces, o)
+	s, err := newSheet(ctx, faces, o)
 	if err != nil {
 		return nil, err
 	}
@@ -57,39 +58,46 @@ func InDepth(ctx context.Context, faces []Face, o Options) (*Drawing, error) {
 	return s.Drawing, nil
 }
 
-// newSheet makes the faces ready.
-func newSheet(faces []Face, o Options) (*sheet, error) {
+// newSheet makes the face ready that is shown in depth: the first of the regular ones that can be drawn. The others
+// are read when their line is drawn: a family of a hundred large files does not fit into memory.
+func newSheet(ctx context.Context, faces []Face, o Options) (*sheet, error) {
+	o.page = &work{}
 	s := &sheet{Drawing: &Drawing{W: o.Width, Ground: o.Ground, Title: o.Title}, o: o, faces: faces, wide: o.Width - 2*margin - gutter}
-	for _, f := range faces {
-		t, err := f.load()
-		if err != nil && len(faces) == 1 {
+	for _, i := range regulars(faces) {
+		t, err := faces[i].load(o.page)
+		if err == nil {
+			s.main, s.shown = i, t
+			return s, nil
+		}
+		if len(faces) == 1 {
 			return nil, err
 		}
-		s.types = append(s.types, t)
+		if err := ctx.Err(); err != nil {
+			return nil, err
+		}
 	}
-	if s.main = s.regular(); s.main < 0 {
-		return nil, fault.Form("expected a face that can be drawn, found none among %d", len(faces))
-	}
-	return s, nil
+	return nil, fault.Form("expected a face that can be drawn, found none among %d", len(faces))
 }
 
-// regular is the upright face whose weight is nearest to 400.
-func (s *sheet) regular() int {
-	best, off := -1, math.MaxInt
-	for i, f := range s.faces {
+// regulars are the places of faces, the upright one first whose weight is nearest to 400.
+func regulars(faces []Face) []int {
+	order := make([]int, len(faces))
+	for i := range order {
+		order[i] = i
+	}
+	far := func(f Face) int {
 		d := max(f.Weight-400, 400-f.Weight)
 		if f.Slant != face.Upright {
 			d += 1000
 		}
-		if s.types[i] != nil && d < off {
-			best, off = i, d
-		}
+		return d
 	}
-	return best
+	slices.SortStableFunc(order, func(a, b int) int { return far(faces[a]) - far(faces[b]) })
+	return order
 }
 
 func (s *sheet) face() face.Face { return s.faces[s.main].Face }
-func (s *sheet) typ() *Type      { return s.types[s.main] }
+func (s *sheet) typ() *Type      { return s.shown }
 
 // section begins a part of the page, named in the gutter.
 func (s *sheet) section(name, about string) {
@@ -207,12 +215,16 @@ func (s *sheet) styles() error {
 	}
 	s.section("Styles", "and what to type")
 	for i, f := range s.faces {
-		if s.types[i] == nil {
+		t, err := s.typ(), error(nil)
+		if i != s.main {
+			t, err = f.load(s.o.page)
+		}
+		if err != nil {
 			s.y += 3 * unit
-			s.pen.failure(s.Drawing, fmt.Errorf("%s", nameOf(f.Face)), margin+gutter, s.y, s.wide)
+			s.pen.failure(s.Drawing, fmt.Errorf("%s: %w", nameOf(f.Face), err), margin+gutter, s.y, s.wide)
 			continue
 		}
-		if err := s.say(s.types[i], s.o.shown(f), 32, 1); err != nil {
+		if err := s.say(t, s.o.shown(f), 32, 1); err != nil {
 			return err
 		}
 		s.y += 18
@@ -303,16 +315,21 @@ func (s *sheet) axes() error {
 	if err != nil {
 		return err
 	}
+	file, err := sfnt.Open(bytes.NewReader(data), int64(len(data)))
+	if err != nil {
+		return err
+	}
 	const steps = 7
 	s.y += 2 * unit // below what the section is about
 	for _, a := range f.Axes[:min(len(f.Axes), mostAxes)] {
 		s.y += 40
 		for i := range steps {
 			v := a.Min + (a.Max-a.Min)*float64(i)/(steps-1)
-			t, err := Load(data, map[string]float64{a.Tag: v})
+			t, err := loadFont(file.Font(0), map[string]float64{a.Tag: v})
 			if err != nil {
 				return err
 			}
+			t.page = s.o.page
 			x := margin + gutter + s.wide/steps*float64(i)
 			if _, err := s.Set(t, "Rag", x, s.y, Style{Size: 40, Colour: s.o.Ink, Lacking: s.o.Alarm}); err != nil {
 				return err

@@ -83,6 +83,28 @@ type Type struct {
 	loaded  int                       // segments of all outlines that were read
 	drawn   int                       // work for outlines
 	refused error                     // why no more outlines are drawn
+	page    *work                     // of all faces of the page; nil for a face alone
+}
+
+// A work is what the outlines of all faces of a page take together. Faces are drawn several at a time, so a page that
+// takes too much fails as a whole: which face it is does not depend on chance then.
+type work struct{ loaded, drawn atomic.Int64 }
+
+// Bounds of it: what is kept is a hundred megabytes. A page of a thousand faces keeps two million segments.
+const (
+	mostLoadedOfPage = 4 << 20
+	mostDrawnOfPage  = 40 << 20
+)
+
+// err says that the page takes too much.
+func (w *work) err() error {
+	switch {
+	case w.loaded.Load() > mostLoadedOfPage:
+		return fault.Form("expected outlines of at most %d million segments on a page, found more; draw fewer faces, or a shorter text", mostLoadedOfPage>>20)
+	case w.drawn.Load() > mostDrawnOfPage:
+		return fault.Form("expected a page that takes at most %d million steps to draw, found more; draw fewer faces, a shorter text, or a smaller one", mostDrawnOfPage>>20)
+	}
+	return nil
 }
 
 // Bounds of one face's outlines on a page: segments that are read and kept, and work for filling, in segments of
@@ -95,7 +117,12 @@ const (
 // worth counts the work of drawing an outline at a size in pixels; false when there was too much, which the page then
 // fails with.
 func (t *Type) worth(p sfnt.Path, size float64) bool {
-	t.drawn += len(p) * (1 + int(min(size, 1<<14))/16)
+	steps := len(p) * (1 + int(min(size, 1<<14))/16)
+	t.drawn += steps
+	if t.page != nil && t.refused == nil {
+		t.page.drawn.Add(int64(steps))
+		t.refused = t.page.err()
+	}
 	if t.drawn > mostDrawn && t.refused == nil {
 		t.refused = fault.Form("expected outlines of one face that take at most %d million steps to draw, found more; draw fewer of its characters, or smaller", mostDrawn>>20)
 	}
@@ -117,6 +144,10 @@ func (t *Type) outline(id int) sfnt.Path {
 		return p
 	}
 	p, err := t.Paths.Outline(id)
+	if t.page != nil {
+		t.page.loaded.Add(int64(len(p)))
+		t.refused = t.page.err()
+	}
 	if t.loaded += len(p); t.loaded > mostLoaded {
 		t.refused = fault.Form("expected outlines of at most %d million segments in one face on a page, found more; draw fewer of its characters", mostLoaded>>20)
 	}

@@ -86,11 +86,16 @@ func Load(data []byte, coordinates map[string]float64) (*Type, error) {
 	if err != nil {
 		return nil, err
 	}
-	f, err := shape.New(file.Font(0), coordinates)
+	return loadFont(file.Font(0), coordinates)
+}
+
+// loadFont is Load for a font that is open: what it takes at several places is counted together.
+func loadFont(f *sfnt.Font, coordinates map[string]float64) (*Type, error) {
+	s, err := shape.New(f, coordinates)
 	if err != nil {
 		return nil, err
 	}
-	return NewType(f, colour.New(file.Font(0), coordinates)), nil
+	return NewType(s, colour.New(f, coordinates)), nil
 }
 
 // mostWords is how many characters one of a page's own texts has at most: what fonts say of themselves

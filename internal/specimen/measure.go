@@ -50,6 +50,12 @@ func (t *Type) MeasureText(text string, s Style) (Measure, error) {
 			}
 		}
 	}
+	switch {
+	case t.refused != nil:
+		return Measure{}, t.refused
+	case t.spent > mostSpent:
+		return Measure{}, tooMuchColour()
+	}
 	m.Advance = round(m.Advance)
 	if !ink.Empty() {
 		m.Ink = &Box{ink.Min.X, ink.Min.Y, ink.Max.X, ink.Max.Y}

@@ -170,7 +170,7 @@ type pageLetter struct {
 // FamilyPage shows one family in depth, as InDepth does: one style of it that can be chosen, and whose axes
 // can be set.
 func FamilyPage(ctx context.Context, faces []Face, o Options) ([]byte, error) {
-	s, err := newSheet(faces, o)
+	s, err := newSheet(ctx, faces, o)
 	if err != nil {
 		return nil, err
 	}

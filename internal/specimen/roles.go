@@ -25,6 +25,7 @@ func (r Role) Title() string {
 // Roles draws each role twice, on light and on dark, with its text at its size, line height, tracking,
 // colour, outline and shadow.
 func Roles(roles []Role, o Options) (*Drawing, error) {
+	o.page = &work{}
 	pen, err := NewPen(o.Colours)
 	if err != nil {
 		return nil, err
@@ -56,7 +57,7 @@ func Roles(roles []Role, o Options) (*Drawing, error) {
 		}
 	}
 	d.H = y + margin/2
-	return d, nil
+	return d, o.page.err()
 }
 
 // limits tells below a role what apps cannot show of it.
@@ -81,7 +82,7 @@ func (p *Pen) limits(d *Drawing, limits []string, y *float64, o Options) error {
 func (p *Pen) panel(r Role, o Options, c Colours, wide float64) *Drawing {
 	d := &Drawing{W: wide}
 	const inside = 3 * unit
-	t, err := r.Face.load()
+	t, err := r.Face.load(o.page)
 	if err != nil {
 		d.H = 8 * unit
 		on := *p

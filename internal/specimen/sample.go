@@ -15,13 +15,18 @@ type Face struct {
 	Read  func() ([]byte, error) // a plain font file
 }
 
-// load makes the face ready for drawing.
-func (f Face) load() (*Type, error) {
+// load makes the face ready for drawing; page is what all faces of its page take, nil for a face alone.
+func (f Face) load(page *work) (*Type, error) {
 	data, err := f.Read()
 	if err != nil {
 		return nil, err
 	}
-	return Load(data, nil)
+	t, err := Load(data, nil)
+	if err != nil {
+		return nil, err
+	}
+	t.page = page
+	return t, nil
 }
 
 // Options say what is drawn of faces.
@@ -34,6 +39,7 @@ type Options struct {
 	Language string
 	Title    string
 	Typed    func(face.Face) []string // what is typed for a face, "where: string" each
+	page     *work
 }
 
 // margin is the white at a page's edges; unit is what all distances are made of.

@@ -26,6 +26,7 @@ const mostAtOnce = 60
 // as they need. Each page is handed over when it is full.
 func SideBySide(ctx context.Context, faces []Face, o Options, use func(*Drawing) error) error {
 	columns := columnsFor(len(faces))
+	o.page = &work{}
 	if len(o.Sizes) == 0 {
 		o.Sizes = []float64{40}
 		if columns > 1 {
@@ -39,6 +40,9 @@ func SideBySide(ctx context.Context, faces []Face, o Options, use func(*Drawing)
 	b := &book{o: o, pen: pen, columns: columns, wide: cellWidth(o.Width, columns), faces: len(faces), use: use}
 	for from := 0; from < len(faces); from += mostAtOnce {
 		cells, err := b.cells(ctx, faces[from:min(from+mostAtOnce, len(faces))])
+		if err == nil {
+			err = o.page.err()
+		}
 		if err != nil {
 			return err
 		}
@@ -185,7 +189,7 @@ func (p *Pen) cell(f Face, o Options, wide float64, columns int) *Drawing {
 // samples sets the text at each size. Where faces stand in columns it is cut to one line, and all
 // baselines of a row are at one height.
 func (p *Pen) samples(d *Drawing, f Face, o Options, wide float64, columns int, y *float64) (all []shape.Line, undrawn string, err error) {
-	t, err := f.load()
+	t, err := f.load(o.page)
 	if err != nil {
 		return nil, "", err
 	}
@@ -227,7 +231,7 @@ func (p *Pen) listed(chars []rune) string {
 
 // Sample is one face's text alone, cut to its ink.
 func Sample(f Face, o Options) (*Drawing, error) {
-	t, err := f.load()
+	t, err := f.load(nil)
 	if err != nil {
 		return nil, err
 	}

@@ -34,7 +34,7 @@ func regular(h house) []byte { return h.text }
 // Ink lies where it was asked for, and nowhere else; each pixel between ground and ink.
 func TestSetPutsInkAtItsPlace(t *testing.T) {
 	d := &Drawing{W: 200, H: 100, Ground: color.NRGBA{255, 255, 255, 255}}
-	f, err := own(t, regular).load()
+	f, err := own(t, regular).load(nil)
 	require.NoError(t, err)
 	lines, err := d.Set(f, "HH", 20, 70, Style{Size: 50, Colour: color.NRGBA{0, 0, 0, 255}})
 	require.NoError(t, err)
@@ -61,7 +61,7 @@ func TestSetPutsInkAtItsPlace(t *testing.T) {
 // An outline makes letters wider on all sides by half of its width; a shadow lies where it is thrown, as
 // dark in all as what throws it.
 func TestOutlineAndShadow(t *testing.T) {
-	f, err := own(t, regular).load()
+	f, err := own(t, regular).load(nil)
 	require.NoError(t, err)
 	white, black := color.NRGBA{255, 255, 255, 255}, color.NRGBA{0, 0, 0, 255}
 	extent := func(s Style) (box [4]int, dark int) {
@@ -96,7 +96,7 @@ func TestOutlineAndShadow(t *testing.T) {
 
 // What a face lacks is a box in the alarm's colour.
 func TestMissingCharactersAreBoxes(t *testing.T) {
-	f, err := own(t, regular).load()
+	f, err := own(t, regular).load(nil)
 	require.NoError(t, err)
 	d := &Drawing{W: 60, H: 60, Ground: Light.Ground}
 	_, err = d.Set(f, "\u5ca9", 10, 50, Style{Size: 40, Colour: Light.Ink, Lacking: Light.Alarm})
@@ -202,7 +202,7 @@ func BenchmarkSideBySide(b *testing.B) {
 // Glyphs in layers are drawn in their colours, and those of the text's own colour in that; colours that
 // cannot be drawn are reported.
 func TestColourGlyphs(t *testing.T) {
-	f, err := own(t, regular).load()
+	f, err := own(t, regular).load(nil)
 	require.NoError(t, err)
 	h, i := f.Paths.Index('H'), f.Paths.Index('I')
 	f.colours = colour.Of(map[int][]colour.Layer{h: {{Glyph: h, RGBA: [4]uint8{200, 0, 0, 255}}, {Glyph: i, Foreground: true}}})
@@ -325,7 +325,7 @@ func TestPaintedGlyphs(t *testing.T) {
 
 // The picture of a label holds the boxes of missing characters whole.
 func TestLabelHoldsBoxes(t *testing.T) {
-	f, err := own(t, regular).load()
+	f, err := own(t, regular).load(nil)
 	require.NoError(t, err)
 	l, err := f.NewLabel("H字", Style{Size: 100, Colour: color.NRGBA{A: 255}})
 	require.NoError(t, err)

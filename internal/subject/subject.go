@@ -102,27 +102,32 @@ func (f Finder) files(ctx context.Context, paths []string, s *Subjects) error {
 			s.Problems = append(s.Problems, p)
 		}
 	}
-	taken := map[string]*atomic.Int64{} // pages read several faces at a time
+	taken := map[string]*struct{ sum, most atomic.Int64 }{} // pages read several faces at a time
 	for _, x := range haul.Faces {
 		if taken[x.File] == nil {
-			taken[x.File] = &atomic.Int64{}
+			taken[x.File] = &struct{ sum, most atomic.Int64 }{}
 		}
 		of := taken[x.File]
 		s.add(f.Wanted, specimen.Face{Face: x.Face, Where: x.File, Read: func() ([]byte, error) {
-			if of.Load() > mostOfFile {
-				return nil, &fault.Error{File: x.File, Expected: "a file whose faces have at most 512 MiB together", Found: "more, as where they share what they are made of", Cure: "name single fonts"}
+			if of.sum.Load() > mostOfFaces+mostWhole*of.most.Load() {
+				return nil, &fault.Error{File: x.File, Expected: "a file whose faces have at most 96 MiB together, or eight times the bytes of one", Found: "more, as where many share what they are made of", Cure: "name single fonts"}
 			}
 			data, err := x.Plain()
-			of.Add(int64(len(data)))
+			of.sum.Add(int64(len(data)))
+			of.most.Store(int64(len(data)))
 			return data, err
 		}})
 	}
 	return nil
 }
 
-// mostOfFile is how many bytes are read of one file's faces: the faces of a collection share tables, and each is read
-// whole. Ten faces of thirty megabytes each are less.
-const mostOfFile = 512 << 20
+// mostOfFaces and mostWhole are how many bytes are read of one file's faces: those of a collection share tables, and
+// each is read whole. Ten faces of 17 megabytes each, which is what collections of Chinese, Japanese and Korean have,
+// are less.
+const (
+	mostOfFaces = 96 << 20
+	mostWhole   = 8
+)
 
 func (s *Subjects) add(w Wanted, f specimen.Face) {
 	if w.Suits(f.Face) {
