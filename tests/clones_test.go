@@ -461,3 +461,39 @@ func (g *ground) runs(notaria, state, args string) {
 }
 
 func tail(s string) string { return s[max(0, len(s)-600):] }
+
+// A tree of hundreds of apps of one kind is judged, too. The bound is wide: what looks through all of them for each of
+// them takes ten times as much.
+func TestManyApps(t *testing.T) {
+	notaria, base := program(t), filepath.Join(t.TempDir(), "base")
+	state := t.TempDir()
+	require.NoError(t, skerry.Place(base))
+	for _, args := range [][]string{{"enrol", filepath.Join(base, skerry.ArchiveName), "--styles", "regular,bold"}, {"register"}} {
+		cmd := exec.Command(notaria, append([]string{"--project", base}, args...)...)
+		cmd.Env = append(os.Environ(), "XDG_STATE_HOME="+state)
+		out, err := cmd.CombinedOutput()
+		require.NoError(t, err, string(out))
+	}
+	apps, err := os.ReadDir(base)
+	require.NoError(t, err)
+	for _, app := range apps {
+		if !app.IsDir() || app.Name() == "type" {
+			continue
+		}
+		t.Run(app.Name(), func(t *testing.T) {
+			many := t.TempDir()
+			for i := range times(30, 150) {
+				require.NoError(t, os.CopyFS(filepath.Join(many, fmt.Sprint("a", i)), os.DirFS(filepath.Join(base, app.Name()))))
+			}
+			for _, command := range []string{"check", "survey"} {
+				cmd := exec.Command(notaria, command)
+				cmd.Dir, cmd.Env = many, append(os.Environ(), "XDG_STATE_HOME="+state)
+				timer := time.AfterFunc(2*time.Minute, func() { _ = cmd.Process.Kill() })
+				out, _ := cmd.CombinedOutput()
+				timer.Stop()
+				require.GreaterOrEqual(t, cmd.ProcessState.ExitCode(), 0, "it had to be ended: %.500s", out)
+				require.Less(t, cmd.ProcessState.UserTime(), 10*time.Second, command)
+			}
+		})
+	}
+}

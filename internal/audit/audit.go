@@ -130,6 +130,8 @@ type pass struct {
 	broken    map[string]bool            // sites one of whose manifests cannot be read
 	flawed    map[string][]platform.Flaw // by site
 	carries   map[string][]carried       // by site
+	present   map[string]int             // places of the faces that lie about, by their files
+	anyHolds  map[string]bool            // files of fonts that some app's manifests name
 	strays    map[string]map[string]bool
 	fontFiles map[string][]string
 	used      map[string]map[string]bool

@@ -36,19 +36,22 @@ func (a *pass) carriedBy(s notary.SitePlan) []carried {
 	if list, ok := a.carries[key]; ok {
 		return list
 	}
-	faces := map[string]platform.Face{}
-	for _, f := range a.p.PresentFaces() {
-		faces[f.File] = f
+	faces := a.p.PresentFaces()
+	if a.present == nil {
+		a.present = map[string]int{}
+		for i, f := range faces {
+			a.present[f.File] = i
+		}
 	}
 	var out []carried
 	at := map[string]int{}
 	for _, h := range a.held[key] {
-		f, ok := faces[h.File]
+		face, ok := a.present[h.File]
 		if i, seen := at[h.File]; seen {
 			out[i].Alias = cmp.Or(out[i].Alias, h.Alias)
 		} else if ok {
 			at[h.File] = len(out)
-			out = append(out, carried{h, f, false})
+			out = append(out, carried{h, faces[face], false})
 		}
 	}
 	for _, w := range s.Files {

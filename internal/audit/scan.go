@@ -414,15 +414,17 @@ func (a *pass) source(file string, l *language.Language) (*source, error) {
 // where it takes them from; and those of other apps and modules of its platform, which it may use. A
 // font that lies about is in no app.
 func (a *pass) byHand(s notary.SitePlan) (own []platform.Face, others []platform.Present) {
-	mine, theirs := map[string]bool{}, map[string]bool{}
-	for key, list := range a.held {
-		for _, h := range list {
-			if key == siteKey(s) {
-				mine[h.File] = true
-			} else {
-				theirs[h.File] = true
+	if a.anyHolds == nil {
+		a.anyHolds = map[string]bool{}
+		for _, list := range a.held {
+			for _, h := range list {
+				a.anyHolds[h.File] = true
 			}
 		}
+	}
+	mine := map[string]bool{}
+	for _, h := range a.held[siteKey(s)] {
+		mine[h.File] = true
 	}
 	for _, x := range a.flawsOf(s) { // what is wrong with these is a finding of its own
 		for _, f := range append(x.Means, x.Subject) {
@@ -432,7 +434,7 @@ func (a *pass) byHand(s notary.SitePlan) (own []platform.Face, others []platform
 	for _, f := range a.p.PresentFaces() {
 		if mine[f.File] || a.meant(s, f.File) {
 			own = append(own, f)
-		} else if theirs[f.File] {
+		} else if a.anyHolds[f.File] {
 			others = append(others, platform.Present{Path: f.File, ID: f.ID()})
 		}
 	}

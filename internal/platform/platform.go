@@ -459,10 +459,9 @@ func (b Base) Rel(name string) (string, bool) { return Below(b.Dir, name) }
 
 // Beside finds a file directly in the folder, "" if it is not there.
 func (b Base) Beside(base string) string {
-	for _, f := range b.Tree.Named(base) {
-		if f == path.Join(b.Dir, base) {
-			return f
-		}
+	f := path.Join(b.Dir, base)
+	if _, there := slices.BinarySearch(b.Tree.Named(base), f); there {
+		return f
 	}
 	return ""
 }

@@ -118,9 +118,9 @@ func (p *Project) Configurations(target *Node) []*Node {
 // PhaseFiles lists the objects that a phase of a target builds: file references and
 // groups, by id, each with the line of its mention.
 func (p *Project) PhaseFiles(target string, kind edit.Kind) (refs []string, lines []int) {
-	files := p.phase(target, phases[kind].isa).Get("files")
+	files, line := p.phase(target, phases[kind].isa).Get("files"), splice.Liner(p.Text)
 	for i, bf := range files.List() {
-		refs, lines = append(refs, p.objects.Get(bf, "fileRef").Str()), append(lines, splice.LineOf(p.Text, files.items[i].val.from))
+		refs, lines = append(refs, p.objects.Get(bf, "fileRef").Str()), append(lines, line(files.items[i].val.from))
 	}
 	return refs, lines
 }

@@ -71,6 +71,19 @@ func LineEnd(doc []byte, at int) int {
 // LineOf is the 1-based number of the line that holds at.
 func LineOf(doc []byte, at int) int { return bytes.Count(doc[:min(at, len(doc))], []byte("\n")) + 1 }
 
+// Liner is LineOf for many places of one document: it counts on from the place before, if the next one lies behind it.
+func Liner(doc []byte) func(at int) int {
+	last, line := 0, 1
+	return func(at int) int {
+		if at = min(at, len(doc)); at < last {
+			last, line = 0, 1
+		}
+		line += bytes.Count(doc[last:at], []byte("\n"))
+		last = at
+		return line
+	}
+}
+
 // IndentOf is the white space that the line of at begins with.
 func IndentOf(doc []byte, at int) string {
 	from := LineStart(doc, at)

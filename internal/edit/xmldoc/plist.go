@@ -242,9 +242,10 @@ func Array(d edit.Document, key string) (values []string, lines []int, err error
 	if item == nil {
 		return nil, nil, nil
 	}
+	line := splice.Liner(doc)
 	for _, c := range item.children {
 		if c.name == "string" {
-			values, lines = append(values, c.text), append(lines, splice.LineOf(doc, c.span.from))
+			values, lines = append(values, c.text), append(lines, line(c.span.from))
 		}
 	}
 	return values, lines, nil

@@ -208,7 +208,10 @@ func (s *packageSite) Held() ([]platform.Held, error) {
 func (s *packageSite) Flaws([]platform.Face) ([]platform.Flaw, error) {
 	var out []platform.Flaw
 	fonts := slices.DeleteFunc(slices.Clone(s.Tree.Under(s.Dir)), func(f string) bool { return !platform.IsFont(f) || platform.IsTest(f) })
-	known := registered(s.Tree, "", fonts)
+	known := registered(s.Tree, s.Dir, fonts)
+	if slices.ContainsFunc(fonts, func(f string) bool { return !known[f] }) { // an app of the project can do it, too
+		known = registered(s.Tree, "", fonts)
+	}
 	for _, f := range fonts {
 		rel, _ := s.Rel(f)
 		taken := slices.ContainsFunc(s.target.Processed, func(r string) bool { return rel == path.Clean(r) || strings.HasPrefix(rel, path.Clean(r)+"/") })

@@ -160,11 +160,11 @@ func registered(tree platform.Tree, dir string, fonts []string) map[string]bool 
 	calls, all := false, false
 	for _, f := range tree.Under(dir) {
 		l := language.Of(f)
-		if l != language.Swift && l != language.ObjectiveC || platform.IsTest(f) {
+		if l != language.Swift && l != language.ObjectiveC {
 			continue
 		}
 		raw, ok := tree.Glance(f, platform.MostSource)
-		if !ok {
+		if !ok || !mentions(raw, fonts) || platform.IsTest(f) {
 			continue
 		}
 		if !calls && registering.Match(raw) {
@@ -188,6 +188,13 @@ func registered(tree platform.Tree, dir string, fonts []string) map[string]bool 
 		out[font] = calls && (all || out[font])
 	}
 	return out
+}
+
+// mentions says whether a source may have to do with fonts that code makes known: most do not.
+func mentions(raw []byte, fonts []string) bool {
+	return registering.Match(raw) || bytes.Contains(raw, []byte("ResourcesWithExtension:")) || slices.ContainsFunc(fonts, func(f string) bool {
+		return bytes.Contains(raw, []byte(strings.TrimSuffix(path.Base(f), path.Ext(f))))
+	})
 }
 
 // What Core Text says is of a font that it does not find.

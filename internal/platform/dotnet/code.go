@@ -144,24 +144,18 @@ func projects(found *platform.Found, tree platform.Tree) (files []string, docs m
 
 // inherited is the Directory.Build.props that the build reads for a project in a folder.
 func inherited(tree platform.Tree, dir string) string {
-	const props = "Directory.Build.props"
-	for _, at := range tree.Named(props) {
-		if top := platform.Folder(at); top != dir && top != "" && !strings.HasPrefix(dir, top+"/") {
-			continue
-		}
-		nearest := at
-		for _, other := range tree.Named(props) {
-			if top := platform.Folder(other); len(other) > len(nearest) && (top == dir || strings.HasPrefix(dir, top+"/")) {
-				nearest = other
+	for ; ; dir = platform.Folder(dir) {
+		if at := (platform.Base{Tree: tree, Dir: dir}).Beside("Directory.Build.props"); at != "" {
+			raw, err := tree.Read(at)
+			if err != nil {
+				return ""
 			}
+			return string(language.XML.Blank(raw))
 		}
-		raw, err := tree.Read(nearest)
-		if err != nil {
+		if dir == "" {
 			return ""
 		}
-		return string(language.XML.Blank(raw))
 	}
-	return ""
 }
 
 func newProject(tree platform.Tree, file, text string) (project, error) {
@@ -192,6 +186,9 @@ func (p *project) from(name string) string { return platform.Relative(p.Dir, nam
 
 // takenBy says whether an item of a kind takes a file of the tree in.
 func (p *project) takenBy(kind, name string) bool {
+	if len(p.items) == 0 {
+		return false
+	}
 	rel := p.from(name)
 	return slices.ContainsFunc(p.items, func(i msbuild.Item) bool { return i.Name == kind && i.Covers(rel) })
 }

@@ -1,6 +1,7 @@
 package dotnet
 
 import (
+	"bytes"
 	"fmt"
 	"path"
 	"slices"
@@ -155,19 +156,22 @@ func (s *mauiSite) inComments() (files map[string]int, aliases []string) {
 	return files, aliases
 }
 
-// pairs are the files that attributes of the solution export, with their aliases.
-func (p *project) exports() [][2]string {
+// exportsOf are the files that attributes of the solution export, with their aliases.
+func exportsOf(tree platform.Tree) [][2]string {
 	var out [][2]string
-	for _, f := range p.Tree.Under("") {
+	seen := map[[2]string]bool{}
+	for _, f := range tree.Under("") {
 		if language.Of(f) != language.CSharp {
 			continue
 		}
-		raw, ok := p.Tree.Glance(f, platform.MostSource)
-		if !ok || !strings.Contains(string(raw), "ExportFont") {
+		raw, ok := tree.Glance(f, platform.MostSource)
+		if !ok || !bytes.Contains(raw, []byte("ExportFont")) {
 			continue
 		}
 		for _, m := range exported.FindAllSubmatch(language.CSharp.Blank(raw), mostExported) {
-			out = append(out, [2]string{string(m[1]), string(m[2])})
+			if pair := [2]string{string(m[1]), string(m[2])}; !seen[pair] {
+				seen[pair], out = true, append(out, pair)
+			}
 		}
 	}
 	return out

@@ -1,11 +1,13 @@
 package dotnet
 
 import (
+	"cmp"
 	"fmt"
 	"path"
 	"slices"
 	"strconv"
 	"strings"
+	"sync"
 
 	"notaria/internal/edit"
 	"notaria/internal/edit/xmldoc"
@@ -36,8 +38,17 @@ type head struct {
 
 type xamarinSite struct {
 	project
-	export bool // faces are embedded and exported under an alias
-	heads  []head
+	export  bool // faces are embedded and exported under an alias
+	exports func() [][2]string
+	heads   []head
+}
+
+// A solution is what all sites of a tree have in common; it is looked through once.
+type solution struct {
+	tree    platform.Tree
+	docs    map[string]string
+	heads   map[string][]string // project files of one platform, by what they refer to
+	exports func() [][2]string
 }
 
 const embeddedFolder = "Fonts"
@@ -46,6 +57,7 @@ var (
 	usesForms    = lazy.Regexp(`<PackageReference\s+Include\s*=\s*"Xamarin\.Forms"`)
 	formsVersion = lazy.Regexp(`<PackageReference\s+Include\s*=\s*"Xamarin\.Forms"(?:[^>]*?\sVersion\s*=\s*"(\d+)\.(\d+)|[^/>]*>\s*<Version>\s*(\d+)\.(\d+))`)
 	isAndroid    = lazy.Regexp(`Xamarin\.Android\.CSharp\.targets|<AndroidApplication>\s*(?i:true)|MonoAndroid`)
+	reference    = lazy.Regexp(`Include\s*=\s*"([^"]*\.\w*proj)"`)
 	isIOS        = lazy.Regexp(`Xamarin\.iOS\.CSharp\.targets|<TargetFrameworkIdentifier>Xamarin\.iOS|Xamarin\.iOS10`)
 )
 
@@ -53,10 +65,18 @@ var (
 func xamarinSites(tree platform.Tree, _ platform.Options) ([]platform.Site, error) {
 	var found platform.Found
 	files, docs := projects(&found, tree)
+	all := &solution{tree: tree, docs: docs, heads: map[string][]string{}, exports: sync.OnceValue(func() [][2]string { return exportsOf(tree) })}
+	for _, file := range files {
+		if isIOS.MatchString(docs[file]) || isAndroid.MatchString(docs[file]) {
+			for _, to := range references(docs[file], file) {
+				all.heads[to] = append(all.heads[to], file)
+			}
+		}
+	}
 	for _, file := range files {
 		text := docs[file]
 		if usesForms.MatchString(text) && !isAndroid.MatchString(text) && !isIOS.MatchString(text) && hasApplication(tree, file, text) {
-			s, err := newXamarin(tree, file, files, docs)
+			s, err := newXamarin(all, file)
 			found.Add(path.Dir(file), s, err)
 		}
 	}
@@ -86,15 +106,15 @@ func hasApplication(tree platform.Tree, file, text string) bool {
 	return false
 }
 
-func newXamarin(tree platform.Tree, file string, files []string, docs map[string]string) (*xamarinSite, error) {
-	p, err := newProject(tree, file, docs[file])
+func newXamarin(all *solution, file string) (*xamarinSite, error) {
+	p, err := newProject(all.tree, file, all.docs[file])
 	if err != nil {
 		return nil, err
 	}
-	s := &xamarinSite{project: p, export: exports(docs[file])}
+	s := &xamarinSite{project: p, export: exports(all.docs[file]), exports: all.exports}
 	s.Kind, s.Fonts = "Xamarin.Forms", path.Join(s.Dir, embeddedFolder)
 	s.Takes = func(p string) bool { return s.takenBy("EmbeddedResource", p) }
-	s.heads, err = heads(tree, file, files, docs)
+	s.heads, err = all.headsOf(file)
 	return s, err
 }
 
@@ -109,22 +129,34 @@ func exports(doc string) bool {
 	return major > 4 || major == 4 && minor >= 5
 }
 
-// heads finds the platforms' projects that refer to a shared one.
-func heads(tree platform.Tree, shared string, files []string, docs map[string]string) ([]head, error) {
+// headsOf finds the platforms' projects that refer to a shared one.
+func (all *solution) headsOf(shared string) ([]head, error) {
 	var out []head
-	for _, file := range files {
-		doc := docs[file]
-		ios := isIOS.MatchString(doc)
-		if !ios && !isAndroid.MatchString(doc) || !strings.Contains(strings.ReplaceAll(doc, `\`, "/"), "/"+path.Base(shared)+`"`) {
-			continue
-		}
-		p, err := newProject(tree, file, doc)
+	for _, file := range append(slices.Clone(all.heads[shared]), all.heads["$/"+path.Base(shared)]...) {
+		doc := all.docs[file]
+		p, err := newProject(all.tree, file, doc)
 		if err != nil {
 			return nil, err
 		}
-		out = append(out, head{project: p, ios: ios, info: p.Beside("Info.plist")})
+		out = append(out, head{project: p, ios: isIOS.MatchString(doc), info: p.Beside("Info.plist")})
 	}
 	return out, nil
+}
+
+// references are the projects that a project's file refers to, each once: by their paths, or "$/" and the name where a
+// property is part of the path.
+func references(doc, file string) (out []string) {
+	for _, m := range reference.FindAllStringSubmatch(doc, -1) {
+		at := strings.ReplaceAll(m[1], `\`, "/")
+		to := path.Join(path.Dir(file), at)
+		if strings.Contains(at, "$(") {
+			to = "$/" + path.Base(at)
+		}
+		if !slices.Contains(out, to) {
+			out = append(out, to)
+		}
+	}
+	return out
 }
 
 // folder is where a platform's own project keeps its fonts, and how its items are
@@ -299,13 +331,31 @@ func (s *xamarinSite) answerAsset(q platform.Question, file, family string) plat
 	return platform.Answer{}
 }
 
+// nearFirst puts the project's own files before others, which its items seldom name.
+func (s *xamarinSite) nearFirst(files []string) []string {
+	var near, far []string
+	for _, f := range files {
+		if _, inside := s.Rel(f); inside {
+			near = append(near, f)
+		} else {
+			far = append(far, f)
+		}
+	}
+	return append(near, far...)
+}
+
 // Flaws are fonts that attributes export, and no project of the solution takes in.
 func (s *xamarinSite) Flaws([]platform.Face) ([]platform.Flaw, error) {
 	var out []platform.Flaw
+	seen := map[string]bool{}
 	for _, e := range s.exports() {
+		if seen[e[0]] {
+			continue
+		}
+		seen[e[0]] = true
 		var there string
-		for _, f := range s.Tree.Named(e[0]) {
-			there = f
+		for _, f := range s.nearFirst(s.Tree.Named(e[0])) {
+			there = cmp.Or(there, f)
 			if s.takenBy("EmbeddedResource", f) {
 				there = ""
 				break

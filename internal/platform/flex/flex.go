@@ -329,14 +329,14 @@ func (s *site) Held() ([]platform.Held, error) {
 		if err != nil {
 			return nil, err
 		}
-		clean := l.Blank(raw)
+		clean, line := l.Blank(raw), splice.Liner(raw)
 		for _, u := range uses {
 			if u.Kind != useFile || !slices.Contains(u.Languages, l) {
 				continue
 			}
 			for _, m := range u.Pattern.FindAllSubmatchIndex(clean, -1) {
 				name := string(clean[m[2]:m[3]])
-				out = append(out, platform.Held{Manifest: f, Line: splice.LineOf(raw, m[2]), Value: "embedded " + name, Name: name, File: path.Join(path.Dir(f), name), Alias: aliasAround(clean, m[2])})
+				out = append(out, platform.Held{Manifest: f, Line: line(m[2]), Value: "embedded " + name, Name: name, File: path.Join(path.Dir(f), name), Alias: aliasAround(clean, m[2])})
 			}
 		}
 	}

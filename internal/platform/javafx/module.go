@@ -2,6 +2,7 @@ package javafx
 
 import (
 	"cmp"
+	"maps"
 	"path"
 	"slices"
 	"strings"
@@ -40,7 +41,7 @@ var (
 func modules(tree platform.Tree, swing bool) []*module {
 	builds := buildFolders(tree)
 	var out []*module
-	for _, dir := range builds {
+	for _, dir := range slices.Sorted(maps.Keys(builds)) {
 		if m := moduleIn(tree, platform.Shown(dir)); m.serves(builds, swing) {
 			out = append(out, m)
 		}
@@ -48,7 +49,7 @@ func modules(tree platform.Tree, swing bool) []*module {
 	marked := markedFolders(tree)
 	seen, project := map[string]bool{}, map[string]string{} // by folder of a source
 	for _, f := range tree.Under("") {
-		if !isSource(f) || slices.ContainsFunc(builds, func(b string) bool { return b == "" || strings.HasPrefix(f, b+"/") }) {
+		if _, built := builderOf(builds, f); built || !isSource(f) {
 			continue
 		}
 		dir, known := project[platform.Folder(f)]
@@ -71,16 +72,26 @@ func modules(tree platform.Tree, swing bool) []*module {
 func isSource(f string) bool { return path.Ext(f) == ".java" || path.Ext(f) == ".kt" }
 
 // buildFolders are those with a build file of Maven or Gradle.
-func buildFolders(tree platform.Tree) []string {
-	var out []string
+func buildFolders(tree platform.Tree) map[string]bool {
+	out := map[string]bool{}
 	for _, base := range []string{"pom.xml", "build.gradle", "build.gradle.kts"} {
 		for _, f := range tree.Named(base) {
-			if dir := platform.Folder(f); !slices.Contains(out, dir) {
-				out = append(out, dir)
-			}
+			out[platform.Folder(f)] = true
 		}
 	}
 	return out
+}
+
+// builderOf is the nearest folder upward of a file that has a build file.
+func builderOf(builds map[string]bool, file string) (string, bool) {
+	for dir := platform.Folder(file); ; dir = platform.Folder(dir) {
+		if builds[dir] {
+			return dir, true
+		}
+		if dir == "" {
+			return "", false
+		}
+	}
 }
 
 // markedFolders are those that an IDE marks as projects.
@@ -135,7 +146,7 @@ func moduleIn(tree platform.Tree, folder string) *module {
 }
 
 // serves says whether the module is an app of a toolkit, and finds its class.
-func (m *module) serves(builds []string, swing bool) bool {
+func (m *module) serves(builds map[string]bool, swing bool) bool {
 	text := ""
 	for _, base := range []string{"pom.xml", "build.gradle", "build.gradle.kts"} {
 		if f := m.Beside(base); f != "" {
@@ -156,8 +167,11 @@ func (m *module) serves(builds []string, swing bool) bool {
 	looked, best := 0, 0
 	for _, f := range m.Tree.Under(m.Dir) {
 		rel, _ := m.Rel(f)
-		if !isSource(f) || strings.HasPrefix(rel, "src/test/") || slices.ContainsFunc(builds, func(b string) bool { return len(b) > len(m.Dir) && strings.HasPrefix(f, b+"/") }) {
+		if !isSource(f) || strings.HasPrefix(rel, "src/test/") {
 			continue
+		}
+		if b, _ := builderOf(builds, f); len(b) > len(m.Dir) {
+			continue // another module's
 		}
 		if looked++; looked > mostLooked {
 			break

@@ -20,6 +20,7 @@ import (
 type block struct {
 	sheet  string
 	raw    []byte
+	line   func(at int) int
 	from   int // of the rule's inside, in bytes of the sheet
 	text   string
 	family string
@@ -56,9 +57,9 @@ func (s *site) readBlocks() []block {
 		if !ok {
 			continue
 		}
-		clean := language.Of(f).Blank(raw)
+		clean, line := language.Of(f).Blank(raw), splice.Liner(raw)
 		for _, m := range fontFace.FindAllSubmatchIndex(clean, mostBlocks) {
-			b := block{sheet: f, raw: raw, from: m[2], text: string(clean[m[2]:m[3]])}
+			b := block{sheet: f, raw: raw, line: line, from: m[2], text: string(clean[m[2]:m[3]])}
 			b.family = strings.Trim(b.value("font-family"), `"' `)
 			for _, u := range fontURL.FindAllStringSubmatch(b.text, mostBlocks) {
 				if at, ok := s.find(f, u[1]); ok {
@@ -86,8 +87,6 @@ func (b block) place(key string) (string, int) {
 	}
 	return "", 0
 }
-
-func (b block) line(at int) int { return splice.LineOf(b.raw, at) }
 
 // generated says whether Notaria wrote the sheet.
 func (b block) generated() bool {

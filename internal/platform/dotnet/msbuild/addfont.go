@@ -85,6 +85,7 @@ func parseFontBlock(d edit.Document) (fontBlock, error) {
 	if b.chain {
 		pattern = chainedFont
 	}
+	line := splice.Liner(doc)
 	for _, a := range pattern.FindAllSubmatchIndex(clean[b.open:b.close], -1) {
 		text := func(i int) string {
 			if a[i] < 0 {
@@ -96,7 +97,7 @@ func parseFontBlock(d edit.Document) (fontBlock, error) {
 			}
 			return s
 		}
-		b.fonts = append(b.fonts, Registered{text(4), text(6), splice.LineOf(doc, b.open+a[2]), b.open + a[0], b.open + a[1]})
+		b.fonts = append(b.fonts, Registered{text(4), text(6), line(b.open + a[2]), b.open + a[0], b.open + a[1]})
 	}
 	return b, nil
 }

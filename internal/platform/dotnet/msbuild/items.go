@@ -81,6 +81,12 @@ func (i Item) Root(dir string) string {
 // wildcard matches as the build does: * within a folder, ** across folders, and
 // without regard to capitals.
 func wildcard(pattern, name string) bool {
+	if !strings.ContainsAny(pattern, "*?") {
+		return strings.EqualFold(pattern, name)
+	}
+	if strings.HasPrefix(name, "../") && !strings.HasPrefix(pattern, "..") && !strings.HasPrefix(pattern, "*") {
+		return false // most files of a large tree
+	}
 	pattern, name = strings.ToLower(pattern), strings.ToLower(name)
 	p := strings.Split(pattern, "/")
 	return len(p) <= mostDepth && platform.MatchPath(p, strings.Split(name, "/"), part)
@@ -123,13 +129,14 @@ func Items(doc edit.Document) ([]Item, error) {
 		return nil, err
 	}
 	var out []Item
+	line := splice.Liner(doc.Text)
 	for _, g := range root.Children {
 		if g.Name != "ItemGroup" {
 			continue
 		}
 		for _, c := range g.Children {
 			if inc := c.Attr["Include"]; inc != "" {
-				out = append(out, Item{c.Name, xmldoc.Slashes(inc), xmldoc.Slashes(linkOf(doc.Text, c)), splice.LineOf(doc.Text, c.From), parts(c.Attr["Exclude"])})
+				out = append(out, Item{c.Name, xmldoc.Slashes(inc), xmldoc.Slashes(linkOf(doc.Text, c)), line(c.From), parts(c.Attr["Exclude"])})
 			}
 			if removed := parts(c.Attr["Remove"]); removed != nil {
 				for i := range out {

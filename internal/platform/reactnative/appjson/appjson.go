@@ -124,9 +124,10 @@ func Files(doc edit.Document) (values []string, lines []int, err error) {
 	if err != nil {
 		return nil, nil, err
 	}
+	line := splice.Liner(doc.Text)
 	add := func(v *jsonc.Node) {
 		if s := v.Str(); s != "" {
-			values, lines = append(values, s), append(lines, splice.LineOf(doc.Text, v.From))
+			values, lines = append(values, s), append(lines, line(v.From))
 		}
 	}
 	for _, place := range fontPlaces {
