@@ -167,6 +167,9 @@ func NewReport(ctx context.Context, p *notary.Project, plan *notary.Plan) (Repor
 	for _, r := range Rules {
 		if err := r.run(a, func(f Finding) {
 			f.Rule, f.Severity = r.ID, r.Severity
+			if r.ID == NotServed && !p.Found {
+				f.Severity = Note // nobody asked for it yet: it concerns Notaria alone
+			}
 			found = append(found, f)
 		}); err != nil {
 			return Report{}, err
@@ -186,6 +189,10 @@ func NewReport(ctx context.Context, p *notary.Project, plan *notary.Plan) (Repor
 			return x.Column < y.Column
 		}
 		return x.Rule < y.Rule
+	})
+	// What two apps have in common is one finding.
+	found = slices.CompactFunc(found, func(x, y Finding) bool {
+		return x.Line > 0 && x.Rule == y.Rule && x.File == y.File && x.Line == y.Line && x.Column == y.Column && x.Message == y.Message
 	})
 	return a.sift(found), nil
 }
@@ -293,7 +300,10 @@ func (a *pass) manifests(context.Context) error {
 				return err
 			}
 			a.broken[siteKey(s)] = err != nil
-			a.held[siteKey(s)] = list
+			a.held[siteKey(s)] = slices.DeleteFunc(list, func(h platform.Held) bool {
+				rel, inside := platform.Below(folderOf(s), h.File)
+				return inside && platform.IsTest(rel) // a test's own font is not in the app
+			})
 		}
 		if l, ok := s.Site.(platform.Unlister); ok {
 			list, err := l.Unlisted()

@@ -37,10 +37,33 @@ func (s *source) constantsOf(add func(name string, c constant)) {
 		if !ok {
 			continue
 		}
-		if name := s.nameBefore(t.From); name != "" {
+		if name := s.nameBefore(t.From); name != "" && !s.assigned(t.From, name) {
 			add(name, constant{file: s.file, from: from, to: to})
 		}
 	}
+}
+
+// declares are languages in which a variable is declared with a type or a word: without one, it has other values, too.
+var declares = map[*language.Language]bool{language.Java: true, language.CSharp: true, language.Kotlin: true, language.Swift: true, language.Dart: true}
+
+// assigned says whether the string which begins at a place is given to a variable that was declared elsewhere.
+func (s *source) assigned(at int, name string) bool {
+	if !declares[language.Of(s.file)] {
+		return false
+	}
+	before, given := bytes.CutSuffix(bytes.TrimRight(s.clean[max(0, at-200):at], " \t\r\n"), []byte("="))
+	if !given {
+		return false
+	}
+	before, plain := bytes.CutSuffix(bytes.TrimRight(before, " \t\r\n"), []byte(name))
+	if before = bytes.TrimRight(before, " \t\r\n"); !plain || len(before) == 0 {
+		return plain
+	}
+	switch before[len(before)-1] {
+	case ';', '{', '}', ')', '.':
+		return true
+	}
+	return bytes.HasSuffix(before, []byte("else"))
 }
 
 // keyed is a string to which markup gives a key, and one of Android's.
@@ -192,6 +215,10 @@ func (a *pass) follow(constants map[string][]constant, references []reference, f
 	}
 }
 
+// qualifies are languages in which a member of another file's type goes by that type's name; what is imported without
+// it is mostly in capitals.
+var qualifies = map[*language.Language]bool{language.Java: true, language.CSharp: true}
+
 // resolve finds the string that a name stands for; false if it could be one of several.
 func resolve(constants map[string][]constant, r reference, open func(file string) *source) (constant, bool) {
 	parts := strings.Split(strings.ReplaceAll(r.path, "?", ""), ".")
@@ -215,8 +242,8 @@ func resolve(constants map[string][]constant, r reference, open func(file string
 			mine = owned
 		}
 	}
-	if len(mine) > 1 && len(parts) == 1 {
-		if here := slices.DeleteFunc(slices.Clone(mine), func(c constant) bool { return c.file != r.file }); len(here) > 0 {
+	if len(parts) == 1 && (len(mine) > 1 || qualifies[language.Of(r.file)] && name != strings.ToUpper(name)) {
+		if here := slices.DeleteFunc(slices.Clone(mine), func(c constant) bool { return c.file != r.file }); len(here) > 0 || len(mine) == 1 {
 			mine = here
 		}
 	}

@@ -3,6 +3,7 @@ package audit
 import (
 	"bytes"
 	"path"
+	"strings"
 
 	"notaria/internal/language"
 	"notaria/internal/platform"
@@ -15,8 +16,8 @@ import (
 // names is.
 type searching struct {
 	names     []searchedName
-	begins    [1 << 16]bool    // whether a name begins with two bytes
-	by        map[string][]int // names by their first three bytes
+	begins    [1 << 16]bool     // whether a name begins with two bytes, in small letters
+	by        map[[3]byte][]int // names by their first three bytes, in small letters
 	manifests map[string]bool
 }
 
@@ -30,7 +31,7 @@ const shortestName = 3
 
 // searchFor are the names of the fonts of all apps whose code is read.
 func (a *pass) searchFor(askers []asker) *searching {
-	s := &searching{by: map[string][]int{}, manifests: map[string]bool{registry.FileName: true, registry.LedgerName: true, KnownFile: true}}
+	s := &searching{by: map[[3]byte][]int{}, manifests: map[string]bool{registry.FileName: true, registry.LedgerName: true, KnownFile: true}}
 	for _, k := range askers {
 		key := siteKey(k.site)
 		a.searched[key], a.used[key] = true, map[string]bool{}
@@ -62,9 +63,27 @@ func (a *pass) searchFor(askers []asker) *searching {
 // enrolled stands for no app, and for the faces of notaria.toml.
 const enrolled = ""
 
+// at says whether a text begins with the name: a family's of several words in any capitals, as many platforms and
+// libraries take it.
+func (n searchedName) at(text []byte) bool {
+	if len(text) < len(n.name) {
+		return false
+	}
+	text = text[:len(n.name)]
+	return string(text) == n.name || strings.Contains(n.name, " ") && strings.EqualFold(string(text), n.name)
+}
+
+// small is a letter of ASCII without regard to capitals.
+func small(b byte) byte {
+	if 'A' <= b && b <= 'Z' {
+		return b + 'a' - 'A'
+	}
+	return b
+}
+
 func (s *searching) add(name []byte, site, font string) {
-	s.begins[int(name[0])<<8|int(name[1])] = true
-	first := string(name[:shortestName])
+	first := [3]byte{small(name[0]), small(name[1]), small(name[2])}
+	s.begins[int(first[0])<<8|int(first[1])] = true
 	s.by[first] = append(s.by[first], len(s.names))
 	s.names = append(s.names, searchedName{string(name), site, font})
 }
@@ -86,11 +105,12 @@ func (s *searching) find(text []byte) []int {
 	var hits []int
 	var once map[int]bool
 	for i := 0; i+shortestName <= len(text); i++ {
-		if !s.begins[int(text[i])<<8|int(text[i+1])] {
+		a, b := small(text[i]), small(text[i+1])
+		if !s.begins[int(a)<<8|int(b)] {
 			continue
 		}
-		for _, n := range s.by[string(text[i:i+shortestName])] {
-			if !once[n] && bytes.HasPrefix(text[i:], []byte(s.names[n].name)) {
+		for _, n := range s.by[[3]byte{a, b, small(text[i+2])}] {
+			if !once[n] && s.names[n].at(text[i:]) {
 				if once == nil {
 					once = map[int]bool{}
 				}

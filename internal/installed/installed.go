@@ -4,6 +4,7 @@ package installed
 
 import (
 	"strings"
+	"unicode"
 
 	"notaria/internal/lazy"
 )
@@ -44,7 +45,8 @@ var families = map[Systems]*lazy.Set{
 		franklingothicmedium gabriola gadugi georgia impact inkfree javanesetext leelawadeeui lucidaconsole lucidasansunicode malgungothic microsofthimalaya
 		microsoftjhenghei microsoftnewtailue microsoftphagspa microsoftsansserif microsofttaile microsoftyahei microsoftyibaiti mingliu mongolianbaiti msgothic mvboli
 		myanmartext nirmalaui palatinolinotype segoefluenticons segoemdl2assets segoeprint segoescript segoeui segoeuihistoric segoeuiemoji segoeuisymbol segoeuivariable
-		simsun sitka sylfaen symbol tahoma timesnewroman trebuchetms verdana webdings wingdings yugothic`),
+		simsun nsimsun simhei kaiti fangsong dengxian pmingliu dfkaisb mspgothic msmincho mspmincho meiryo meiryoui yumincho yugothicui batang gulim dotum gungsuh
+		arialblack sitka sylfaen symbol tahoma timesnewroman trebuchetms verdana webdings wingdings yugothic`),
 }
 
 // generics are names that every platform maps to a font of its own.
@@ -56,6 +58,18 @@ var generics = lazy.Words(`sans mono system systemfont systemui sansserif serif 
 var desktops = lazy.Words(`adwaitamono adwaitasans bitstreamverasans bitstreamverasansmono cantarell dejavusans dejavusansmono dejavuserif droidsans droidsansmono firamono firasans freemono
 	freesans freeserif gnomesans hack liberationmono liberationsans liberationserif lucida lucidagrande lucidasans nimbusroman nimbussans noto oxygen oxygensans sourcecodepro ubuntu ubuntumono
 	ubuntusans ubuntusansmono urwgothic inter applesystemui notocoloremoji applecoloremoji segoeuiemoji twemojimozilla`)
+
+// IsFamily says whether a name is that of a family which some system brings, as a whole: "Arial Black", and not
+// "Roboto-Bold".
+func IsFamily(name string) bool {
+	plain := Plain(name)
+	for _, f := range families {
+		if f.Has(plain) {
+			return true
+		}
+	}
+	return desktops.Has(plain)
+}
 
 // IsDesktop says whether a name is that of a family of free desktops.
 func IsDesktop(name string) bool { return desktops.Has(Plain(name)) }
@@ -81,7 +95,7 @@ func Has(name string, of Systems) bool {
 	if of&Apple != 0 && strings.HasPrefix(name, ".") {
 		return true
 	}
-	if generics.Has(Plain(name)) {
+	if generics.Has(Plain(name)) || localized(name) {
 		return true
 	}
 	family, _, _ := strings.Cut(name, "-")
@@ -96,6 +110,12 @@ func Has(name string, of Systems) bool {
 		}
 	}
 	return false
+}
+
+// localized says whether a name is in a script of East Asia: the systems' own fonts have names in these, too, and no
+// list is whole.
+func localized(name string) bool {
+	return strings.ContainsFunc(name, func(r rune) bool { return unicode.In(r, unicode.Han, unicode.Hiragana, unicode.Katakana, unicode.Hangul) })
 }
 
 // IsGeneric says whether a name is one that every platform maps to a font of its own.

@@ -9,6 +9,7 @@ import (
 	"strings"
 
 	"notaria/internal/face"
+	"notaria/internal/lazy"
 	"notaria/internal/platform"
 	"notaria/internal/registry"
 	"notaria/internal/sfnt"
@@ -239,7 +240,9 @@ func (p *Project) findSites(t platform.Platform) ([]platform.Site, error) {
 	out := opt.List(platform.LeaveOut)
 	tree := without{p.Tree, out}
 	sites, err := t.Sites(tree, opt)
-	sites = slices.DeleteFunc(sites, func(s platform.Site) bool { return slices.Contains(out, s.Path()) })
+	sites = slices.DeleteFunc(sites, func(s platform.Site) bool {
+		return slices.Contains(out, s.Path()) || notOwn.MatchString(s.Path()) && !p.meant(t, s.Path())
+	})
 	named, wrong := p.namedSites(t, tree, sites, out)
 	if wrong != nil {
 		err = errors.Join(append(Each(err), Each(wrong)...)...)
@@ -249,6 +252,18 @@ func (p *Project) findSites(t platform.Platform) ([]platform.Site, error) {
 		slices.SortStableFunc(sites, func(a, b platform.Site) int { return strings.Compare(a.Path(), b.Path()) })
 	}
 	return sites, err
+}
+
+// notOwn are folders of other people's code and of tests: what is built there is not the app.
+var notOwn = lazy.Regexp(`(?i)(?:^|/)(?:third[-_]?party|3rd[-_]?party|extern|externals?|vendor|vendored|node_modules|bower_components|submodules|deps|tests?|testsuites?|__tests__|reftests?|fixtures|test[-_]?data)(?:/|$)`)
+
+// meant says whether notaria.toml names an app, or an earlier run registered it.
+func (p *Project) meant(t platform.Platform, app string) bool {
+	name := t.About().Name
+	return slices.ContainsFunc(p.Registry.Sites, func(s registry.Site) bool { return s.Target == name && s.Folder == app }) ||
+		slices.ContainsFunc(p.Ledger.Files, func(f registry.Written) bool {
+			return slices.ContainsFunc(f.Owners, func(o registry.Owner) bool { return o.Target == name && o.App == app })
+		})
 }
 
 // namedSites are the apps of a target that notaria.toml names, without those that the platform

@@ -65,7 +65,7 @@ const mostLoaded = 500
 
 // testFolder and testFile are where tests are, by the customs of the languages.
 var (
-	testFolder = lazy.Regexp(`(?:^|/)(?:tests?|__tests__|__mocks__|__snapshots__|specs?|androidTest|testFixtures|commonTest|integration_test|test_driver|[\w.-]*(?:UITests?|Tests?|\.Tests?))/`)
+	testFolder = lazy.Regexp(`(?:^|/)(?:tests?|testsuites?|reftests?|test[-_]?data|fixtures|__tests__|__mocks__|__snapshots__|specs?|androidTest|testFixtures|commonTest|integration_test|test_driver|[\w.-]*(?:UITests?|Tests?|\.Tests?))/`)
 	testFile   = lazy.Regexp(`(?:_test\.(?:dart|py|go)|[.-](?:test|spec)\.[cm]?[jt]sx?|[a-z0-9]Tests?\.(?:swift|m|mm|kt|java|cs|cpp)|(?:^|/)test_\w+\.(?:py|gd))$`)
 )
 
@@ -126,9 +126,25 @@ func Unloaded(tree Tree, dir string, fonts []string, languages []*language.Langu
 			}
 		}
 	}
+	elsewhere(tree, dir, left, languages)
 	out := slices.Collect(maps.Keys(left))
 	slices.Sort(out)
 	return out
+}
+
+// elsewhere takes out what sources outside of the app's folder name: a library beside it can load its fonts.
+func elsewhere(tree Tree, dir string, left map[string]bool, languages []*language.Language) {
+	if dir == "" || len(left) == 0 {
+		return
+	}
+	for _, file := range tree.Under("") {
+		if _, inside := Below(dir, file); inside || !slices.Contains(languages, language.Of(file)) || IsTest(file) {
+			continue
+		}
+		if raw, ok := tree.Glance(file, MostSource); ok {
+			maps.DeleteFunc(left, func(f string, _ bool) bool { return bytes.Contains(raw, []byte(path.Base(f))) })
+		}
+	}
 }
 
 // dataEndings are those of files in which an app can name the fonts that its code loads.

@@ -42,7 +42,7 @@ func modules(tree platform.Tree, swing bool) []*module {
 	builds := buildFolders(tree)
 	var out []*module
 	for _, dir := range slices.Sorted(maps.Keys(builds)) {
-		if m := moduleIn(tree, platform.Shown(dir)); m.serves(builds, swing) {
+		if m := moduleIn(tree, platform.Shown(dir)); m.is(builds, swing) {
 			out = append(out, m)
 		}
 	}
@@ -54,14 +54,14 @@ func modules(tree platform.Tree, swing bool) []*module {
 		}
 		dir, known := project[platform.Folder(f)]
 		if !known {
-			dir = plainFolder(marked, f)
+			dir = plainFolder(tree, marked, f)
 			project[platform.Folder(f)] = dir
 		}
 		if seen[dir] {
 			continue
 		}
 		seen[dir] = true
-		if m := moduleIn(tree, platform.Shown(dir)); m.serves(builds, swing) {
+		if m := moduleIn(tree, platform.Shown(dir)); m.is(builds, swing) {
 			out = append(out, m)
 		}
 	}
@@ -109,8 +109,8 @@ func markedFolders(tree platform.Tree) map[string]bool {
 }
 
 // plainFolder is the folder of the project that a source outside of all builds is in: the
-// nearest upward that an IDE marks, else the one that holds src.
-func plainFolder(marked map[string]bool, file string) string {
+// nearest upward that an IDE marks, else the one that holds src, else the one that the source's package counts from.
+func plainFolder(tree platform.Tree, marked map[string]bool, file string) string {
 	for dir := platform.Folder(file); ; dir = platform.Folder(dir) {
 		if marked[dir] {
 			return dir
@@ -122,7 +122,15 @@ func plainFolder(marked map[string]bool, file string) string {
 	if before, _, ok := strings.Cut("/"+file, "/src/"); ok {
 		return strings.TrimPrefix(before, "/")
 	}
-	return platform.Folder(file)
+	dir := platform.Folder(file)
+	if raw, ok := tree.Glance(file, platform.MostSource); ok {
+		if p := packageLine.FindSubmatch(language.Of(file).Blank(raw)); p != nil {
+			if root, whole := strings.CutSuffix("/"+dir, "/"+strings.ReplaceAll(string(p[1]), ".", "/")); whole {
+				return strings.TrimPrefix(root, "/")
+			}
+		}
+	}
+	return dir
 }
 
 // moduleIn looks at the app in a folder.
@@ -145,6 +153,14 @@ func moduleIn(tree platform.Tree, folder string) *module {
 	return m
 }
 
+// is says whether the module is an app of a toolkit, and not of JavaFX with parts of Swing if Swing's are looked for.
+func (m *module) is(builds map[string]bool, swing bool) bool {
+	if !m.serves(builds, swing) {
+		return false
+	}
+	return !swing || !moduleIn(m.Tree, m.Path()).serves(builds, false)
+}
+
 // serves says whether the module is an app of a toolkit, and finds its class.
 func (m *module) serves(builds map[string]bool, swing bool) bool {
 	text := ""
@@ -164,7 +180,7 @@ func (m *module) serves(builds map[string]bool, swing bool) bool {
 		return false
 	}
 	uses := !swing && buildsFX.MatchString(text)
-	looked, best := 0, 0
+	looked, best, starts := 0, 0, false
 	for _, f := range m.Tree.Under(m.Dir) {
 		rel, _ := m.Rel(f)
 		if !isSource(f) || strings.HasPrefix(rel, "src/test/") {
@@ -187,13 +203,14 @@ func (m *module) serves(builds map[string]bool, swing bool) bool {
 		uses = true
 		// The class that starts the app tells the package; else the first one does.
 		if rank := 1 + len(appClass[swing].FindIndex(clean)); rank > best {
+			starts = rank > 1
 			best, m.app, m.pack = rank, f, ""
 			if p := packageLine.FindSubmatch(clean); p != nil {
 				m.pack = string(p[1])
 			}
 		}
 	}
-	return uses && best > 0
+	return uses && starts // a library of controls starts none
 }
 
 // Ways in which an app makes a scene, on a line of its own: Java and Kotlin, kept in a

@@ -145,13 +145,21 @@ func (s *site) find(sheet, url string) (string, bool) {
 	return path.Join(s.Dir, url), false // the server knows
 }
 
+// judged is find, and false where the file is not there and it cannot be said that it should be: of a source of style
+// sheets, whose functions and mixins make addresses of their own; and of a sheet that a build copies to where the file
+// lies.
+func (s *site) judged(sheet, url string) (string, bool) {
+	at, known := s.find(sheet, url)
+	if !known || s.has(at) {
+		return at, known
+	}
+	return at, language.Of(sheet) != language.SCSS && !slices.ContainsFunc(s.Tree.Named(path.Base(at)), func(f string) bool { return outputs.MatchString(path.Dir(f)) })
+}
+
 // answerURL judges the file of a url(). Of a source of style sheets it is not known which sheet is made of it, and an
 // address counts from that.
 func (s *site) answerURL(q platform.Question) platform.Answer {
-	if language.Of(q.File) == language.SCSS {
-		return platform.Answer{}
-	}
-	at, known := s.find(q.File, q.Typed)
+	at, known := s.judged(q.File, q.Typed)
 	if !known {
 		return platform.Answer{}
 	}
@@ -189,6 +197,9 @@ func (s *site) answerFamily(q platform.Question) platform.Answer {
 	same := func(n string) bool { return strings.EqualFold(n, typed) }
 	if slices.ContainsFunc(q.System, same) || slices.ContainsFunc(q.Once("declared", s.declared), same) {
 		return platform.Answer{}
+	}
+	if installed.IsFamily(typed) && !slices.ContainsFunc(q.Faces, func(f platform.Face) bool { return same(f.ID()) || same(f.Full) }) {
+		return platform.Answer{} // also beside a family of the site's own that is called nearly so
 	}
 	var names []platform.Spelling
 	for _, d := range q.Once("declared", s.declared) {
@@ -238,8 +249,8 @@ func (s *site) unknown(q platform.Question, typed string) bool {
 	if q.Use.Kind == useInPage || !plainWord.MatchString(typed) || installed.Has(typed, installed.Any) || installed.IsDesktop(typed) || installed.IsIcon(typed) || platform.FromPackage(s.Tree, s.Dir, typed) {
 		return false
 	}
-	if s.listed(q) {
-		return false
+	if s.listed(q) || language.Of(q.File) == language.SCSS {
+		return false // a mixin or a variable can be part of the rule that declares it
 	}
 	return !slices.Contains(q.Once("external", func() []string {
 		if s.external() || len(s.sheets()) == 0 || len(s.loadedByScript()) > 0 {

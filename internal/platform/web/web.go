@@ -268,7 +268,7 @@ func (s *site) Held() ([]platform.Held, error) {
 		line := splice.Liner(raw)
 		for _, m := range fontURL.FindAllSubmatchIndex(language.Of(f).Blank(raw), -1) {
 			name := string(raw[m[2]:m[3]])
-			if at, ok := s.find(f, name); ok {
+			if at, ok := s.judged(f, name); ok {
 				list = append(list, platform.Held{Manifest: f, Line: line(m[2]), Value: "url(" + name + ")", Name: name, File: at})
 			}
 		}
