@@ -11,6 +11,7 @@ import (
 	"notaria/internal/fault"
 	"notaria/internal/notary"
 	"notaria/internal/platform"
+	"notaria/internal/registry"
 )
 
 // The rules' ids.
@@ -127,7 +128,7 @@ var Rules = []Rule{
 		"the font's use was taken out, or it was never used", "take the font out", notUsed},
 	{Ignored, Warning, "version control passes over a font of an app", "a fresh copy of the project has no such font, and the build stops or shows another",
 		"a pattern of .gitignore takes in more than was meant", "take the pattern out, or except the font: !fonts/*.ttf", fileIgnored},
-	{NotInFont, Warning, "a text of the app has letters that none of its fonts holds", "these letters show in another font, or as boxes",
+	{NotInFont, Note, "a text of the app has letters that none of its fonts holds", "these letters show in another font, or as boxes",
 		"a language was added after the font was chosen", "take a font that has them, or add one for that language", notInFont},
 	{OriginalMissing, Error, "the original of an enrolled face is not there", "nothing can be registered, or proved",
 		"the type folder was not committed, or a file was deleted", "bring it back, enrol it again, or strike the face", originals(OriginalMissing)},
@@ -171,6 +172,9 @@ func fileDiffers(a *pass, report func(Finding)) error {
 		}
 		f := Finding{File: w.Path, Message: "this file is not what the registry asks for",
 			Cause: "notaria.toml or a face changed since the last register", Cure: register, Register: s.Ours}
+		if from, to := a.moved(w.Owners[0]); from != "" && w.Fonts() == 0 {
+			f.Cause, f.Cure = fmt.Sprintf("the font %s is now %s, and this code names it where it was", from, to), "move the font back, or run: notaria register, which takes it where it is"
+		}
 		if !s.Ours {
 			f.Cause, f.Cure = "somebody put another file there, or the ledger is lost", "move it away, then run: notaria register; --take-over counts generated files as Notaria's, --overwrite takes the place of others"
 		}
@@ -184,6 +188,21 @@ func fileDiffers(a *pass, report func(Finding)) error {
 		report(by(w.Owners[0], f))
 	}
 	return nil
+}
+
+// moved is a font of an app that was registered at one place, and that the plan finds at another; "" for none.
+func (a *pass) moved(app registry.Owner) (from, to string) {
+	for _, w := range a.p.Ledger.Files {
+		if !slices.Contains(w.Owners, app) || !platform.LooksLikeFont(w.Path) || a.p.Tree.There(w.Path) {
+			continue
+		}
+		for _, now := range a.plan.Files {
+			if slices.Contains(now.Owners, app) && strings.EqualFold(path.Base(now.Path), path.Base(w.Path)) && now.Path != w.Path && a.p.Tree.There(now.Path) {
+				return w.Path, now.Path
+			}
+		}
+	}
+	return "", ""
 }
 
 // olderCode tells once of all files that this version would write in another way.

@@ -6,6 +6,7 @@ import (
 	"strings"
 
 	"notaria/internal/language"
+	"notaria/internal/lazy"
 	"notaria/internal/platform"
 	"notaria/internal/registry"
 )
@@ -139,6 +140,14 @@ func (s *searching) left(a *pass) bool {
 	return false
 }
 
+// data says whether a file of another kind can be one that an app reads, and that names its fonts: not what people read.
+func data(file string) bool {
+	ext := strings.ToLower(path.Ext(file))
+	return (ext == ".txt" || ext == ".lst" || ext == ".def" || ext == ".rc") && !aboutFonts.MatchString(path.Base(file))
+}
+
+var aboutFonts = lazy.Regexp(`(?i)readme|licen[cs]e|copying|authors|credits|changelog|news|install|todo|thanks`)
+
 // rest looks through the files that are no sources of an app, if there are fonts left.
 func (s *searching) rest(a *pass) {
 	if !s.left(a) {
@@ -146,7 +155,7 @@ func (s *searching) rest(a *pass) {
 	}
 	for _, file := range a.p.Tree.Under("") {
 		l := language.Of(file)
-		if ext := path.Ext(file); l == nil && !askingFiles[ext] || platform.IsTest(file) {
+		if ext := path.Ext(file); l == nil && !askingFiles[ext] && !data(file) || platform.IsTest(file) {
 			continue
 		}
 		text, ok := a.p.Tree.Glance(file, mostSource)

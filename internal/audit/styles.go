@@ -272,7 +272,19 @@ func has(c sfnt.Coverage, r rune) bool {
 	return slices.ContainsFunc(c, func(x sfnt.Range) bool { return r >= x.First && r <= x.Last })
 }
 
-// notInFont reports the first text of each file that has letters which no font of the app holds.
+// languageIn is the language in the path of a file of texts: values-ru/, ru.lproj/, app_ru.arb, po/ja.po.
+var languageIn = lazy.Regexp(`(?:values-|[_.-]|/|^)([a-z]{2,3}(?:[_-][A-Za-z]{2,4})?)(?:\.lproj/[^/]*|\.(?:po|arb|properties|resx|ftl|json|ya?ml|csv)|/[^/]+)$`)
+
+// ofLanguage is what a text counts with: its app's language, or the app's sources.
+func ofLanguage(file string) string {
+	if m := languageIn.FindStringSubmatch(file); m != nil && (isLocale(file) || path.Ext(file) == ".xml") {
+		return m[1]
+	}
+	return ""
+}
+
+// notInFont reports the first text of an app, and of each of its languages, that has letters which no font of the app
+// holds.
 func notInFont(a *pass, report func(Finding)) error {
 	for _, s := range a.plan.Sites {
 		texts := a.texts[siteKey(s)]
@@ -286,39 +298,53 @@ func notInFont(a *pass, report func(Finding)) error {
 		lacks := map[string][]rune{}
 		first := map[string]written{}
 		var order []string
+		files := map[string]map[string]bool{}
 		for _, t := range texts {
+			key := ofLanguage(t.file)
 			for _, r := range lettersOf(t.text) {
-				if has(cover, r) || slices.Contains(lacks[t.file], r) {
+				if has(cover, r) {
 					continue
 				}
-				if len(lacks[t.file]) == 0 {
-					order, first[t.file] = append(order, t.file), t
+				if len(lacks[key]) == 0 {
+					order, first[key], files[key] = append(order, key), t, map[string]bool{}
 				}
-				lacks[t.file] = append(lacks[t.file], r)
+				files[key][t.file] = true
+				if !slices.Contains(lacks[key], r) {
+					lacks[key] = append(lacks[key], r)
+				}
 			}
 		}
-		for _, file := range order {
-			shown := lacks[file]
+		for _, key := range order {
+			shown := lacks[key]
 			more := ""
 			if len(shown) > 12 {
-				shown, more = shown[:12], fmt.Sprintf(" and %d more", len(lacks[file])-12)
+				shown, more = shown[:12], fmt.Sprintf(" and %d more", len(lacks[key])-12)
+			}
+			if n := len(files[key]) - 1; n > 0 {
+				more += fmt.Sprintf(", in this file and in %d more", n)
 			}
 			var list []string
 			for _, r := range shown {
 				list = append(list, string(r))
 			}
-			report(by(s.Owner(), Finding{File: file, Line: first[file].line, Message: fmt.Sprintf("no font of this app holds %s%s", strings.Join(list, " "), more),
+			report(by(s.Owner(), Finding{File: first[key].file, Line: first[key].line, Message: fmt.Sprintf("no font of this app holds %s%s", strings.Join(list, " "), more),
 				Cause: "these letters show in a font of the platform's, or as boxes", Cure: "take a font that holds them, or add one for this language"}))
 		}
 	}
 	return nil
 }
 
+var (
+	// othersTexts are of libraries whose messages go to a console.
+	othersTexts = lazy.Regexp(`(?i)(?:^|/)(?:gnulib|gettext|third[-_]?party|external|extern|vendor|node_modules)/`)
+	hashComment = lazy.Regexp(`(?m)^[ \t]*[#!].*$`)
+)
+
 // locales reads the files of texts that are in no programming language.
 func (a *pass) locales(askers []asker) {
 	index := newAskers(askers)
 	for _, file := range a.p.Tree.Under("") {
-		if !isLocale(file) || platform.IsTest(file) {
+		if !isLocale(file) || platform.IsTest(file) || othersTexts.MatchString(file) {
 			continue
 		}
 		text, ok := a.p.Tree.Glance(file, mostSource)
@@ -328,6 +354,8 @@ func (a *pass) locales(askers []asker) {
 		src := &source{file: file, text: text, clean: text}
 		if l := language.Of(file); l != nil {
 			src.clean = l.Blank(text)
+		} else if ext := path.Ext(file); ext == ".po" || ext == ".properties" {
+			src.clean = hashComment.ReplaceAllFunc(text, func(b []byte) []byte { return bytes.Repeat([]byte(" "), len(b)) })
 		}
 		for _, k := range index.around(file) {
 			if p, ok := k.site.Site.(platform.Excluder); ok && p.Excludes(file) {

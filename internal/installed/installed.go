@@ -115,7 +115,9 @@ func Has(name string, of Systems) bool {
 // localized says whether a name is in a script of East Asia: the systems' own fonts have names in these, too, and no
 // list is whole.
 func localized(name string) bool {
-	return strings.ContainsFunc(name, func(r rune) bool { return unicode.In(r, unicode.Han, unicode.Hiragana, unicode.Katakana, unicode.Hangul) })
+	return strings.ContainsFunc(name, func(r rune) bool {
+		return unicode.In(r, unicode.Han, unicode.Hiragana, unicode.Katakana, unicode.Hangul)
+	})
 }
 
 // IsGeneric says whether a name is one that every platform maps to a font of its own.

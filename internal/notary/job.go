@@ -243,6 +243,10 @@ func (p *Project) findSites(t platform.Platform) ([]platform.Site, error) {
 	sites = slices.DeleteFunc(sites, func(s platform.Site) bool {
 		return slices.Contains(out, s.Path()) || notOwn.MatchString(s.Path()) && !p.meant(t, s.Path())
 	})
+	err = errors.Join(slices.DeleteFunc(Each(err), func(e error) bool {
+		var app *platform.AppError
+		return errors.As(e, &app) && notOwn.MatchString(app.App) && !p.meant(t, app.App)
+	})...)
 	named, wrong := p.namedSites(t, tree, sites, out)
 	if wrong != nil {
 		err = errors.Join(append(Each(err), Each(wrong)...)...)

@@ -32,7 +32,7 @@ func CRoot(tree Tree, file string) string {
 	for dir := Folder(file); ; dir = Folder(dir) {
 		for _, base := range []string{"CMakeLists.txt", "Makefile"} {
 			at := path.Join(dir, base)
-			if !slices.Contains(tree.Named(base), at) {
+			if _, there := slices.BinarySearch(tree.Named(base), at); !there {
 				continue
 			}
 			if raw, err := tree.Read(at); err == nil && (base == "Makefile" || executable.Match(language.CMake.Blank(raw))) {
@@ -40,7 +40,21 @@ func CRoot(tree Tree, file string) string {
 			}
 		}
 		if dir == "" {
-			return Folder(file)
+			return configured(tree, file)
+		}
+	}
+}
+
+// configured is the outermost folder upward of a source that Autotools or Meson build, else the source's own.
+func configured(tree Tree, file string) string {
+	root := Folder(file)
+	for dir := root; ; dir = Folder(dir) {
+		b := Base{Tree: tree, Dir: dir}
+		if b.Beside("configure.ac") != "" || b.Beside("configure.in") != "" || b.Beside("meson.build") != "" {
+			root = dir
+		}
+		if dir == "" {
+			return root
 		}
 	}
 }

@@ -65,7 +65,7 @@ var Love = &kit.Named{Platform: kit.Platform{
 	},
 	Names: platform.FileNames,
 	Find: func(tree platform.Tree, _ platform.Options) ([]platform.Site, error) {
-		return love.roots(tree, "love.", func(f string, clean []byte) bool { return path.Base(f) == "main.lua" && callsLove.Match(clean) }, platform.Folder)
+		return love.roots(tree, []string{"love."}, func(f string, clean []byte) bool { return path.Base(f) == "main.lua" && callsLove.Match(clean) }, platform.Folder)
 	},
 }, In: love.in}
 
@@ -78,6 +78,6 @@ var Pygame = &kit.Named{Platform: kit.Platform{
 	},
 	Names: platform.FileNames, Like: Love,
 	Find: func(tree platform.Tree, _ platform.Options) ([]platform.Site, error) {
-		return pygame.roots(tree, "pygame", func(_ string, clean []byte) bool { return importsPygame.Match(clean) }, platform.Folder)
+		return pygame.roots(tree, []string{"pygame"}, func(_ string, clean []byte) bool { return importsPygame.Match(clean) }, platform.Folder)
 	},
 }, In: pygame.in}

@@ -64,9 +64,9 @@ func within(dirs []string, dir string) bool {
 }
 
 // roots finds the games of a kind: folders with a source that shows it, the outer ones
-// first; what is below one belongs to it. No source without the word can show it: that is
+// first; what is below one belongs to it. No source without one of the words can show it: that is
 // looked for first, for lexing takes far longer.
-func (k *kind) roots(tree platform.Tree, word string, shows func(file string, clean []byte) bool, root func(file string) string) ([]platform.Site, error) {
+func (k *kind) roots(tree platform.Tree, words []string, shows func(file string, clean []byte) bool, root func(file string) string) ([]platform.Site, error) {
 	var found platform.Found
 	var dirs []string
 	files := slices.DeleteFunc(slices.Clone(tree.Under("")), func(f string) bool { return !slices.Contains(k.language.Endings, path.Ext(f)) })
@@ -76,7 +76,7 @@ func (k *kind) roots(tree platform.Tree, word string, shows func(file string, cl
 			continue
 		}
 		raw, ok := tree.Glance(f, platform.MostSource)
-		if !ok || !bytes.Contains(raw, []byte(word)) || platform.IsGenerated(raw) || !shows(f, k.language.Blank(raw)) {
+		if !ok || !slices.ContainsFunc(words, func(w string) bool { return bytes.Contains(raw, []byte(w)) }) || platform.IsGenerated(raw) || !shows(f, k.language.Blank(raw)) {
 			continue
 		}
 		if dir := root(f); !within(dirs, dir) {

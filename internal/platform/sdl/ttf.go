@@ -11,6 +11,8 @@ import (
 
 var (
 	includesTTF = lazy.Regexp(`(?m)^\s*#\s*include\s*[<"](?:SDL2/)?SDL_ttf\.h[>"]`)
+	opensTTF    = lazy.Regexp(`\bTTF_OpenFont\w*\s*\(`)
+	callsTTF    = lazy.Regexp(`\bTTF_(?:OpenFont\w*|Init)\s*\(`)
 	sources     = []*language.Language{language.CPlus}
 )
 
@@ -53,8 +55,11 @@ var SDL = &kit.Named{Platform: kit.Platform{
 	},
 	Names: platform.FileNames, Like: Love,
 	Find: func(tree platform.Tree, _ platform.Options) ([]platform.Site, error) {
-		shows := func(f string, clean []byte) bool { return path.Ext(f) != ".hpp" && includesTTF.Match(clean) }
-		return ttf.roots(tree, "SDL_ttf.h", shows, func(f string) string { return platform.CRoot(tree, f) })
+		// The header can be taken in through another one.
+		shows := func(f string, clean []byte) bool {
+			return (path.Ext(f) != ".hpp" || opensTTF.Match(clean)) && (includesTTF.Match(clean) || callsTTF.Match(clean))
+		}
+		return ttf.roots(tree, []string{"SDL_ttf.h", "TTF_"}, shows, func(f string) string { return platform.CRoot(tree, f) })
 	},
 }, In: func(tree platform.Tree, dir string, opt platform.Options) (platform.Site, error) {
 	for _, f := range tree.Under(dir) {
