@@ -347,7 +347,7 @@ func (k asker) follows() bool {
 
 func (k asker) covers(file string, l *language.Language) bool {
 	rel, ok := platform.Below(k.folder, file)
-	if !ok || platform.IsTest(rel) {
+	if !ok || platform.IsTest(rel) || platform.IsOthers(rel) {
 		return false
 	}
 	if p, ok := k.site.Site.(platform.Excluder); ok && p.Excludes(file) {

@@ -204,7 +204,7 @@ func (s *source) textsOf(markup bool, add func(written)) {
 }
 
 // unseen is what stands in front of a text for logs and for programmers, which no font draws.
-var unseen = lazy.Regexp(`(?:\bconsole\s*\.\s*\w+|\b[Ll]og(?:ger)?\s*\.\s*\w+|(?:^|[^.:\w])(?:print|println|printf|debugPrint|NSLog|os_log|qDebug|qWarning|SDL_Log|fatalError|precondition|assert\w*|require|trace|GD\.Print|push_error)|\bSystem\.(?:out|err)\.\w+|\bDebug\.\w+|\bConsole\.\w+|(?:Error|Exception))\s*\(\s*@?$`)
+var unseen = lazy.Regexp(`(?:\bconsole\s*\.\s*\w+|\b[Ll]og(?:ger)?\s*\.\s*\w+|(?:^|[^.:\w])(?:print|println|printf|debugPrint|NSLog|os_log|qDebug|qWarning|SDL_Log|fatalError|precondition|assert\w*|require|trace|GD\.Print|push_error)|\bSystem\.(?:out|err)\.\w+|\bDebug\.\w+|\bConsole\.\w+|\bnew\s+Font|\bFont\s*\.\s*\w+|(?:Error|Exception))\s*\(\s*@?$`)
 
 // undrawn are files whose texts no font of the app draws: the system shows the app's name, and builds read
 // the rest.

@@ -4,13 +4,11 @@ import (
 	"testing"
 
 	"github.com/stretchr/testify/require"
-
-	"notaria/internal/sfnt"
 )
 
 // Whatever the tables hold, a pair has some value.
 func FuzzKerning(f *testing.F) {
-	pairs, err := sfnt.KernBytes([]sfnt.KernPair{{Left: 1, Right: 2, Value: -30}, {Left: 1, Right: 3, Value: 20}, {Left: 4, Right: 1, Value: -8}})
+	pairs, err := KernBytes([]KernPair{{Left: 1, Right: 2, Value: -30}, {Left: 1, Right: 3, Value: 20}, {Left: 4, Right: 1, Value: -8}})
 	if err != nil {
 		f.Fatal(err)
 	}
@@ -27,7 +25,7 @@ func FuzzKerning(f *testing.F) {
 }
 
 func TestKerning(t *testing.T) {
-	pairs, err := sfnt.KernBytes([]sfnt.KernPair{{Left: 1, Right: 2, Value: -30}, {Left: 1, Right: 3, Value: 20}, {Left: 4, Right: 1, Value: -8}})
+	pairs, err := KernBytes([]KernPair{{Left: 1, Right: 2, Value: -30}, {Left: 1, Right: 3, Value: 20}, {Left: 4, Right: 1, Value: -8}})
 	require.NoError(t, err)
 	k := &Kerning{}
 	k.readGPOS(pairs)

@@ -9,7 +9,6 @@ import (
 	"strings"
 
 	"notaria/internal/face"
-	"notaria/internal/lazy"
 	"notaria/internal/platform"
 	"notaria/internal/registry"
 	"notaria/internal/sfnt"
@@ -241,11 +240,11 @@ func (p *Project) findSites(t platform.Platform) ([]platform.Site, error) {
 	tree := without{p.Tree, out}
 	sites, err := t.Sites(tree, opt)
 	sites = slices.DeleteFunc(sites, func(s platform.Site) bool {
-		return slices.Contains(out, s.Path()) || notOwn.MatchString(s.Path()) && !p.meant(t, s.Path())
+		return slices.Contains(out, s.Path()) || (platform.IsOthers(s.Path()+"/") || platform.IsTest(s.Path()+"/")) && !p.meant(t, s.Path())
 	})
 	err = errors.Join(slices.DeleteFunc(Each(err), func(e error) bool {
 		var app *platform.AppError
-		return errors.As(e, &app) && notOwn.MatchString(app.App) && !p.meant(t, app.App)
+		return errors.As(e, &app) && (platform.IsOthers(app.App+"/") || platform.IsTest(app.App+"/")) && !p.meant(t, app.App)
 	})...)
 	named, wrong := p.namedSites(t, tree, sites, out)
 	if wrong != nil {
@@ -257,9 +256,6 @@ func (p *Project) findSites(t platform.Platform) ([]platform.Site, error) {
 	}
 	return sites, err
 }
-
-// notOwn are folders of other people's code and of tests: what is built there is not the app.
-var notOwn = lazy.Regexp(`(?i)(?:^|/)(?:third[-_]?party|3rd[-_]?party|extern|externals?|vendor|vendored|node_modules|bower_components|submodules|deps|tests?|testsuites?|__tests__|reftests?|fixtures|test[-_]?data)(?:/|$)`)
 
 // meant says whether notaria.toml names an app, or an earlier run registered it.
 func (p *Project) meant(t platform.Platform, app string) bool {

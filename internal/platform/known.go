@@ -73,6 +73,12 @@ var (
 // not in the app, and wrong names may be its business.
 func IsTest(rel string) bool { return testFolder.MatchString(rel) || testFile.MatchString(rel) }
 
+// othersFolder is where other people's code is: what is built there is not the app.
+var othersFolder = lazy.Regexp(`(?i)(?:^|/)(?:third[-_]?party|3rd[-_]?party|extern|externals?|vendor|vendored|node_modules|bower_components|submodules|deps)/`)
+
+// IsOthers says whether a file is other people's, by its path from the app's folder.
+func IsOthers(rel string) bool { return othersFolder.MatchString(rel) }
+
 // nameLike is what a family can be that is written out, and not put together.
 var nameLike = lazy.Regexp(`^[\pL][\pL\pN .'_-]*$`)
 

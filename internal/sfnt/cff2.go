@@ -264,6 +264,5 @@ func (f *Font) Changes(store, index []byte, user map[string]float64) (func(n int
 	if err != nil {
 		return nil, err
 	}
-	a := &advances{store: parseStore(store).at(place), index: index}
-	return a.delta, nil
+	return (&advances{parseStore(store).at(place), index}).delta, nil
 }

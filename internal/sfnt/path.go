@@ -99,11 +99,11 @@ func (p *Paths) Outline(glyph int) (Path, error) {
 
 // Advance is how far a character moves the pen; false if the font has no glyph for it.
 func (p *Paths) Advance(r rune) (int, bool) {
+	own, ok := p.Glyphs.Advance(r)
 	if p.vary == nil && p.more == nil {
-		return p.Glyphs.Advance(r)
+		return own, ok
 	}
-	i := p.Index(r)
-	return p.AdvanceOf(i), i != 0
+	return p.AdvanceOf(p.Index(r)), ok
 }
 
 // AdvanceOf is how far a glyph moves the pen, by its index.
@@ -113,9 +113,6 @@ func (p *Paths) AdvanceOf(glyph int) int {
 		return max(0, own+int(math.Floor(p.more.delta(glyph)+0.5)))
 	}
 	if p.vary == nil {
-		return own
-	}
-	if p.vary.glyph(glyph) == nil {
 		return own
 	}
 	return max(0, own+int(math.Round(p.vary.advance(glyph, pointCount(p.outer.data(glyph))))))

@@ -241,15 +241,6 @@ func (f *File) Font(i int) *Font { return f.fonts[i] }
 // Has says whether the font has a table.
 func (f *Font) Has(tag string) bool { _, ok := f.find(MakeTag(tag)); return ok }
 
-// Tags lists the font's tables in ascending order.
-func (f *Font) Tags() []Tag {
-	tags := make([]Tag, len(f.tables))
-	for i, t := range f.tables {
-		tags[i] = t.tag
-	}
-	return tags
-}
-
 // Format says how the font's glyphs are drawn, from the tables it has.
 func (f *Font) Format() Format {
 	switch {

@@ -40,13 +40,13 @@ func (p *Paths) At(f *Font, user map[string]float64) (*Paths, error) {
 		return nil, err
 	}
 	out := *p
+	if b, err := f.Table("HVAR"); err == nil { // says the same as gvar of advances, with less work
+		out.more = readAdvances(b, place)
+	}
 	if p.cff != nil && p.cff.two {
 		c := *p.cff
 		c.store = c.store.at(place)
-		out.cff, out.more = &c, &advances{}
-		if b, err := f.Table("HVAR"); err == nil {
-			out.more = readAdvances(b, place)
-		}
+		out.cff = &c
 		return &out, nil
 	}
 	if !f.Has("gvar") {
@@ -65,9 +65,6 @@ func (p *Paths) At(f *Font, user map[string]float64) (*Paths, error) {
 	}
 	v.place, v.moves = place, &f.moves
 	out.vary = v
-	if b, err := f.Table("HVAR"); err == nil { // says the same of advances, with less work
-		out.more = readAdvances(b, place)
-	}
 	return &out, nil
 }
 
@@ -153,10 +150,7 @@ func parseGvar(b []byte, axes int) (*variation, error) {
 	}
 	v := &variation{gvar: b, axes: int(u16(b, 4)), glyphs: int(u16(b, 12)), long: u16(b, 14)&1 != 0}
 	tuples, at := int(u16(b, 6)), int(u32(b, 8))
-	size := 2
-	if v.long {
-		size = 4
-	}
+	size := map[bool]int{false: 2, true: 4}[v.long]
 	if v.axes != axes || at+tuples*2*axes > len(b) || 20+size*(v.glyphs+1) > len(b) || int(u32(b, 16)) > len(b) {
 		return nil, bad("table gvar", fmt.Sprintf("%d axes and its parts within the table", axes), "%d axes, %d tuples in %d bytes", v.axes, tuples, len(b))
 	}
@@ -218,8 +212,7 @@ func (v *variation) deltas(glyph int, points [][2]float32, ends []int) [][2]floa
 func (v *variation) each(b []byte, points int, use func(body *stream, moved []int, every bool, scale float64)) {
 	count, at := Word(b, 0), Word(b, 2)
 	s := &stream{b: From(b, at)}
-	var common []int
-	all := false
+	common, all := []int(nil), false
 	if count&tupleShared != 0 {
 		common, all = pointNumbers(s, points)
 	}

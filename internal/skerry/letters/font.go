@@ -7,6 +7,7 @@ import (
 	"strings"
 	"unicode"
 
+	"notaria/internal/layout"
 	"notaria/internal/sfnt"
 )
 
@@ -30,7 +31,7 @@ func Font(st Style) ([]byte, error) {
 }
 
 // build writes a font of its glyphs.
-func build(st Style, glyphs []sfnt.Glyph, cmap map[rune]uint16, pairs []sfnt.KernPair) ([]byte, error) {
+func build(st Style, glyphs []sfnt.Glyph, cmap map[rune]uint16, pairs []layout.KernPair) ([]byte, error) {
 	glyf, loca, hmtx, err := sfnt.Outlines(glyphs)
 	if err != nil {
 		return nil, err
@@ -56,7 +57,7 @@ func build(st Style, glyphs []sfnt.Glyph, cmap map[rune]uint16, pairs []sfnt.Ker
 		"gasp": sfnt.GaspBytes(),
 	}
 	if len(pairs) > 0 {
-		if tables["GPOS"], err = sfnt.KernBytes(pairs); err != nil {
+		if tables["GPOS"], err = layout.KernBytes(pairs); err != nil {
 			return nil, err
 		}
 	}
@@ -270,7 +271,7 @@ var kernRules = []struct {
 }
 
 // kernPairs spells the rules out for the glyphs of a font, in ascending order.
-func kernPairs(st Style, cmap map[rune]uint16) []sfnt.KernPair {
+func kernPairs(st Style, cmap map[rune]uint16) []layout.KernPair {
 	kin := map[rune][]rune{}
 	for r := range cmap {
 		base := r
@@ -297,9 +298,9 @@ func kernPairs(st Style, cmap map[rune]uint16) []sfnt.KernPair {
 			}
 		}
 	}
-	pairs := make([]sfnt.KernPair, 0, len(values))
+	pairs := make([]layout.KernPair, 0, len(values))
 	for k, v := range values {
-		pairs = append(pairs, sfnt.KernPair{Left: k[0], Right: k[1], Value: v})
+		pairs = append(pairs, layout.KernPair{Left: k[0], Right: k[1], Value: v})
 	}
 	sort.Slice(pairs, func(i, j int) bool {
 		a, b := pairs[i], pairs[j]
