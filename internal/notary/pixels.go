@@ -117,7 +117,7 @@ func (p *Project) wordsOfDisplays(targets []platform.Platform) []rune {
 		}
 		sites, _ := p.Sites(t)
 		for _, s := range sites {
-			out = append(out, platform.AppCharacters(p.Tree, strings.TrimPrefix(s.Path(), "."))...)
+			out = append(out, platform.AppCharacters(p.Tree, platform.Plain(s.Path()))...)
 		}
 	}
 	return out

@@ -89,7 +89,7 @@ func (t *Tree) Reached(dir string) []string {
 	}
 	var out []string
 	for _, f := range t.reached {
-		if _, below := platform.Below(strings.TrimPrefix(dir, "."), f); below {
+		if _, below := platform.Below(platform.Plain(dir), f); below {
 			out = append(out, f)
 		}
 	}

@@ -59,3 +59,17 @@ func TestMatchPath(t *testing.T) {
 	require.False(t, MatchPath(pattern, name, func(p, s string) bool { calls++; return matchPart(p, s) }))
 	require.LessOrEqual(t, calls, len(pattern)*len(name))
 }
+
+// A folder whose name begins with a point keeps it.
+func TestFolders(t *testing.T) {
+	for shown, plain := range map[string]string{".": "", "app": "app", ".hidden/app": ".hidden/app"} {
+		require.Equal(t, plain, Plain(shown))
+		require.Equal(t, shown, Shown(plain))
+	}
+	for rel, others := range map[string]bool{"external/demo/x.css": true, "third_party/x/y.c": true, "src/Vendor/x.js": true, "externally/x.css": false, "src/vendor.js": false} {
+		require.Equal(t, others, IsOthers(rel), rel)
+	}
+	for rel, test := range map[string]bool{"testsuite/css/x.css": true, "src/test/resources/x.ttf": true, "fixtures/x.html": true, "latest/x.css": false} {
+		require.Equal(t, test, IsTest(rel), rel)
+	}
+}

@@ -404,6 +404,14 @@ func Folder(file string) string {
 	return ""
 }
 
+// Plain is a folder as trees have it: the opposite of Shown. A point that a name begins with stays.
+func Plain(folder string) string {
+	if folder == "." {
+		return ""
+	}
+	return folder
+}
+
 // Shown is a folder as people read it.
 func Shown(dir string) string {
 	if dir == "" {

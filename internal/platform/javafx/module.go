@@ -135,7 +135,7 @@ func plainFolder(tree platform.Tree, marked map[string]bool, file string) string
 
 // moduleIn looks at the app in a folder.
 func moduleIn(tree platform.Tree, folder string) *module {
-	m := &module{App: kit.App{Base: platform.Base{Tree: tree, Dir: strings.TrimPrefix(folder, ".")}}}
+	m := &module{App: kit.App{Base: platform.Base{Tree: tree, Dir: platform.Plain(folder)}}}
 	under := func(dir string) bool { return len(tree.Under(path.Join(m.Dir, dir))) > 0 }
 	m.sources, m.resources = path.Join(m.Dir, "src/main/java"), path.Join(m.Dir, "src/main/resources")
 	if m.Beside("pom.xml") == "" && m.Beside("build.gradle") == "" && m.Beside("build.gradle.kts") == "" && !under("src/main") {

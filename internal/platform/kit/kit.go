@@ -78,7 +78,7 @@ type Named struct {
 
 // SiteIn is the app in a folder.
 func (p *Named) SiteIn(tree platform.Tree, folder string, opt platform.Options) (platform.Site, error) {
-	return p.In(tree, strings.TrimPrefix(folder, "."), opt)
+	return p.In(tree, platform.Plain(folder), opt)
 }
 
 // NamedAs is the platform on which faces have the same names.

@@ -69,7 +69,7 @@ func (s *site) bundle() bool {
 		}
 	}
 	if best != nil {
-		s.sheet = strings.TrimPrefix(s.sheet, ".")
+		s.sheet = platform.Plain(s.sheet)
 		s.hooks = []hook{*best}
 		return true
 	}

@@ -129,7 +129,7 @@ func (Platform) SiteIn(tree platform.Tree, folder string, opt platform.Options) 
 	if err := valid(opt); err != nil {
 		return nil, err
 	}
-	s := newSite(tree, strings.TrimPrefix(folder, "."), opt)
+	s := newSite(tree, platform.Plain(folder), opt)
 	if bundled(tree, s.Dir) && s.bundle() || s.page() {
 		return s, nil
 	}

@@ -153,6 +153,10 @@ func (b *BuildTarget) phases(p *pbx.Project, t pbx.Native) {
 // platforms are the SDKs that a target is built with; one that reports nothing is
 // built for iOS.
 func platforms(sdk, supported string) []string {
+	if name, isPath := strings.CutSuffix(path.Base(sdk), ".sdk"); isPath { // …/MacOSX10.15.sdk
+		sdk = strings.ToLower(name)
+	}
+	sdk = strings.TrimRight(sdk, "0123456789.")
 	var out []string
 	for _, w := range strings.Fields(supported) {
 		if !strings.Contains(w, "simulator") && !strings.Contains(w, "$(") {
@@ -165,7 +169,7 @@ func platforms(sdk, supported string) []string {
 	case sdk == "" || sdk == "auto":
 		return []string{"iphoneos"}
 	}
-	return []string{strings.TrimRight(sdk, "0123456789.")}
+	return []string{sdk}
 }
 
 // Away lists the files in a target's resources phase whose place cannot be told from the project's

@@ -39,7 +39,7 @@ func TestTargetsAndPlatforms(t *testing.T) {
 		want           []string
 	}{
 		{"", "", []string{"iphoneos"}}, {"macosx", "", []string{"macosx"}}, {"auto", "iphoneos iphonesimulator macosx xros xrsimulator", []string{"iphoneos", "macosx", "xros"}},
-		{"macosx14.2", "", []string{"macosx"}}, {"iphoneos", "iphonesimulator iphoneos", []string{"iphoneos"}}, {"auto", "", []string{"iphoneos"}},
+		{"macosx14.2", "", []string{"macosx"}}, {"/Platforms/MacOSX.platform/SDKs/MacOSX10.15.sdk", "", []string{"macosx"}}, {"iPhoneOS14.0.sdk", "", []string{"iphoneos"}}, {"iphoneos", "iphonesimulator iphoneos", []string{"iphoneos"}}, {"auto", "", []string{"iphoneos"}},
 	} {
 		require.Equal(t, tt.want, platforms(tt.sdk, tt.supported))
 	}
