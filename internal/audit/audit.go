@@ -302,7 +302,7 @@ func (a *pass) manifests(context.Context) error {
 			a.broken[siteKey(s)] = err != nil
 			a.held[siteKey(s)] = slices.DeleteFunc(list, func(h platform.Held) bool {
 				rel, inside := platform.Below(folderOf(s), h.File)
-				return inside && platform.IsTest(rel) // a test's own font is not in the app
+				return inside && platform.InTests(rel) // a test's own font is not in the app
 			})
 		}
 		if l, ok := s.Site.(platform.Unlister); ok {

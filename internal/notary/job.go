@@ -240,11 +240,11 @@ func (p *Project) findSites(t platform.Platform) ([]platform.Site, error) {
 	tree := without{p.Tree, out}
 	sites, err := t.Sites(tree, opt)
 	sites = slices.DeleteFunc(sites, func(s platform.Site) bool {
-		return slices.Contains(out, s.Path()) || (platform.IsOthers(s.Path()+"/") || platform.IsTest(s.Path()+"/")) && !p.meant(t, s.Path())
+		return slices.Contains(out, s.Path()) || platform.NotOwn(s.Path()) && !p.meant(t, s.Path())
 	})
 	err = errors.Join(slices.DeleteFunc(Each(err), func(e error) bool {
 		var app *platform.AppError
-		return errors.As(e, &app) && (platform.IsOthers(app.App+"/") || platform.IsTest(app.App+"/")) && !p.meant(t, app.App)
+		return errors.As(e, &app) && platform.NotOwn(app.App) && !p.meant(t, app.App)
 	})...)
 	named, wrong := p.namedSites(t, tree, sites, out)
 	if wrong != nil {

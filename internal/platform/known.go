@@ -79,6 +79,16 @@ var othersFolder = lazy.Regexp(`(?i)(?:^|/)(?:third[-_]?party|3rd[-_]?party|exte
 // IsOthers says whether a file is other people's, by its path from the app's folder.
 func IsOthers(rel string) bool { return othersFolder.MatchString(rel) }
 
+// testsAlone are folders that nothing but tests are in: an app can be called SpeedTest, or be about fixtures.
+var testsAlone = lazy.Regexp(`(?:^|/)(?:tests?|testsuites?|reftests?|__tests__|androidTest|test[-_]?data)/`)
+
+// InTests says whether a file is in such a folder. What asks for fonts is judged by IsTest, which takes more for a test:
+// there silence does no harm.
+func InTests(rel string) bool { return testsAlone.MatchString(rel) }
+
+// NotOwn says whether an app, by its folder, is other people's or a test's.
+func NotOwn(app string) bool { return IsOthers(app+"/") || InTests(app+"/") }
+
 // nameLike is what a family can be that is written out, and not put together.
 var nameLike = lazy.Regexp(`^[\pL][\pL\pN .'_-]*$`)
 

@@ -72,4 +72,7 @@ func TestFolders(t *testing.T) {
 	for rel, test := range map[string]bool{"testsuite/css/x.css": true, "src/test/resources/x.ttf": true, "fixtures/x.html": true, "latest/x.css": false} {
 		require.Equal(t, test, IsTest(rel), rel)
 	}
+	for app, not := range map[string]bool{"SpeedTest": false, "ios/HitTest.xcodeproj": false, "fixtures": false, "latest/app": false, ".": false, "test": true, "tests/Board": true, "third_party/demo": true} {
+		require.Equal(t, not, NotOwn(app), app)
+	}
 }
