@@ -178,6 +178,8 @@ type reference struct {
 	use   *platform.Use
 	file  string
 	path  string // such as Faces.heading
+	// styled says that a weight or a slant is asked for where it stands.
+	styled bool
 }
 
 // valueOf are members that stand for the value of what is before them.
@@ -210,7 +212,7 @@ func (a *pass) follow(constants map[string][]constant, references []reference, f
 		}
 		seen[key] = true
 		if src := open(c.file, r); src != nil && c.to <= len(src.text) {
-			a.ask(r.asker.site, r.use, src, c.from, c.to, faces)
+			a.put(ask{site: r.asker.site, use: r.use, from: c.from, to: c.to}, src, faces, &r)
 		}
 	}
 }

@@ -19,7 +19,6 @@ import (
 	"notaria/internal/audit"
 	"notaria/internal/intake"
 	"notaria/internal/notary"
-	"notaria/internal/platform"
 	"notaria/internal/platform/all"
 	"notaria/internal/skerry"
 )
@@ -212,9 +211,7 @@ func TestRules(t *testing.T) {
 				require.NotEmpty(t, f.Severity)
 				require.NotEmpty(t, f.Cure)
 				require.NotEmpty(t, f.Target)
-				for _, e := range f.Edits {
-					mends(t, dir, f, e)
-				}
+				mends(t, dir, f)
 			}
 			require.ElementsMatch(t, tt.found, got)
 		})
@@ -258,12 +255,17 @@ func change(t *testing.T, name string, e edit) {
 	}
 }
 
-// mends makes sure that an edit of a finding leaves nothing of that finding.
-func mends(t *testing.T, dir string, f audit.Finding, e platform.Edit) {
-	name := filepath.Join(dir, filepath.FromSlash(e.File))
-	b, err := os.ReadFile(name)
-	require.NoError(t, err)
-	require.NoError(t, os.WriteFile(name, []byte(string(b[:e.From])+e.Text+string(b[e.To:])), 0o644))
+// mends makes sure that the edits of a finding leave nothing of it.
+func mends(t *testing.T, dir string, f audit.Finding) {
+	if len(f.Edits) == 0 {
+		return
+	}
+	for _, e := range slices.Backward(f.Edits) {
+		name := filepath.Join(dir, filepath.FromSlash(e.File))
+		b, err := os.ReadFile(name)
+		require.NoError(t, err)
+		require.NoError(t, os.WriteFile(name, []byte(string(b[:e.From])+e.Text+string(b[e.To:])), 0o644))
+	}
 	p, err := notary.Look(dir, all.Platforms)
 	require.NoError(t, err)
 	plan, err := p.Plan(context.Background(), all.Platforms)

@@ -326,7 +326,8 @@ func (a *pass) look(l loaded, faces []platform.Face) {
 					continue
 				}
 				if u.Named {
-					a.references = append(a.references, reference{k, u, l.file, string(l.src.clean[m[2]:m[3]])})
+					styled := (&ask{use: u, from: m[2], to: m[3]}).askedBeside(l.src)
+					a.references = append(a.references, reference{k, u, l.file, string(l.src.clean[m[2]:m[3]]), len(styled) > 0})
 					continue
 				}
 				a.ask(k.site, u, l.src, m[2], m[3], faces)
@@ -477,7 +478,12 @@ func (a *pass) memoOf(s notary.SitePlan) map[string][]string {
 
 // ask puts a question to a site.
 func (a *pass) ask(s notary.SitePlan, u *platform.Use, src *source, from, to int, faces []platform.Face) {
-	k := ask{site: s, use: u, from: from, to: to}
+	a.put(ask{site: s, use: u, from: from, to: to}, src, faces, nil)
+}
+
+// put is ask; r is the name in code that was followed to the place, nil if it is there itself.
+func (a *pass) put(k ask, src *source, faces []platform.Face, r *reference) {
+	s, u, from, to := k.site, k.use, k.from, k.to
 	own := a.fontsOf(s, faces)
 	faces = own.faces
 	k.typed = string(src.clean[from:to])
@@ -489,7 +495,7 @@ func (a *pass) ask(s notary.SitePlan, u *platform.Use, src *source, from, to int
 	if s.Answer != nil {
 		k.answer = s.Answer(platform.Question{Use: *u, Typed: k.typed, File: src.file, At: from, Faces: faces, System: a.p.Registry.Check.System, Here: own.others, Plan: s.Plan, Memo: a.memoOf(s)})
 	}
-	k.face = u.Kind != "" || slices.ContainsFunc(faces, func(f platform.Face) bool { return f.ID() == k.typed })
+	k.face = u.Kind != "" && len(s.Code) > 0 || slices.ContainsFunc(faces, func(f platform.Face) bool { return f.ID() == k.typed })
 	if k.answer.Leads != nil {
 		k.family, k.one = k.answer.Leads, len(k.answer.Leads) == 1
 	} else if k.family = familyNamed(k.typed, faces); k.face && u.Kind == "" && !slices.ContainsFunc(k.family, func(f platform.Face) bool { return f.ID() != k.typed }) {
@@ -502,6 +508,7 @@ func (a *pass) ask(s notary.SitePlan, u *platform.Use, src *source, from, to int
 		}
 	} else {
 		k.mending = platform.Exchange(src.file, src.text, from, to, k.answer.Instead)
+		a.keepFace(&k, src, faces, r != nil, r != nil && r.styled)
 	}
 	k.at = placed(s, src, from, to)
 	a.asks = append(a.asks, k)

@@ -28,8 +28,8 @@ func (k *ask) beside(src *source) {
 		from, to, ok := src.between(k.from, k.use.Bracket, closing[k.use.Bracket])
 		if ok && !bytes.HasSuffix(bytes.TrimSpace(src.clean[:from-1]), []byte("@font-face")) { // a declaration, which other rules judge
 			for _, m := range k.use.Styles.FindAllSubmatchIndex(src.clean[from:to], -1) {
-				if m[2] >= 0 && (k.use.Bracket == '<' || !src.nested(from, from+m[0])) {
-					k.styles = append(k.styles, besides{placed(k.site, src, from+m[2], from+m[3]), from + m[2], string(src.clean[from+m[2] : from+m[3]]), from})
+				if at, end := firstGroup(m); at >= 0 && (k.use.Bracket == '<' || !src.nested(from, from+m[0])) {
+					k.styles = append(k.styles, besides{placed(k.site, src, from+at, from+end), from + at, string(src.clean[from+at : from+end]), from})
 				}
 			}
 		}
@@ -71,7 +71,7 @@ func (a *pass) besideNames() []styled {
 func (s styled) lacks() bool {
 	for _, w := range strings.Split(s.word, "|") {
 		weight, italic, ok := platform.StyleWord(w)
-		if ok && (italic && !platform.HasItalic(s.family) || weight > 0 && weight != 400 && !platform.HasWeight(s.family, weight) || weight == 400 && !s.one && !platform.HasWeight(s.family, weight)) {
+		if ok && (italic && !platform.HasItalic(s.family) || weight > 0 && weight != 400 && !platform.HasWeight(s.family, weight) || weight == 400 && len(s.family) > 1 && !s.one && !strings.EqualFold(w, "normal") && !platform.HasWeight(s.family, weight)) {
 			return true
 		}
 	}

@@ -43,6 +43,13 @@ type Use struct {
 	// Bracket is the opening one; its first group is the value. nil where that is asked for elsewhere.
 	Styles  *lazy.Pattern
 	Bracket byte
+	// Beside writes what asks for a face's weight and slant beside the name of its family, and Sep what stands
+	// between the two; nil where that is a step for a person.
+	Beside func(Face) []string
+	Sep    string
+	// After matches what is asked for on top of the call around the name, behind its parentheses; its first group is
+	// that. nil where nothing is.
+	After *lazy.Pattern
 }
 
 // A Question is a name in an app's code.

@@ -1,6 +1,7 @@
 package platform
 
 import (
+	"fmt"
 	"strconv"
 	"strings"
 
@@ -28,14 +29,29 @@ func StyleWord(s string) (weight int, italic, ok bool) {
 	return 0, false, false
 }
 
+// WritesStyle writes a face's weight and slant as properties of a platform: weight has %s for the name of the weight, and
+// what is regular is not written.
+func WritesStyle(weight string, name func(hundreds int) string, italic string) func(Face) []string {
+	return func(f Face) []string {
+		var out []string
+		if n := Hundreds(f.Weight); n != 400 {
+			out = append(out, fmt.Sprintf(weight, name(n)))
+		}
+		if f.Slant != face.Upright {
+			out = append(out, italic)
+		}
+		return out
+	}
+}
+
 // HasWeight says whether a family has a face that shows for a weight as it was meant: that weight, or
 // a neighbour that platforms take for it without faking (CSS Fonts 4, 5.2: 400 and 500 stand for each
-// other, and what is bold is not made bolder).
+// other, and what is bold is not made bolder; what is bolder by a step shows as it is).
 func HasWeight(family []Face, weight int) bool {
 	for _, f := range family {
 		d := max(f.Weight-weight, weight-f.Weight)
 		switch {
-		case f.Variable, d < 100, f.Weight >= 400 && f.Weight <= 500 && weight >= 400 && weight <= 500, d == 100 && f.Weight >= 600 && weight >= 600:
+		case f.Variable, d < 100, f.Weight >= 400 && f.Weight <= 500 && weight >= 400 && weight <= 500, d <= 100 && f.Weight >= 600 && weight >= 500:
 			return true
 		}
 	}

@@ -46,7 +46,7 @@ func namedUse(languages []*language.Language, kind, pattern string) platform.Use
 // descriptions of storyboards.
 var uses = []platform.Use{
 	use(swift, "", `\b(?:UI|NS)Font(?:\.init)?\s*\(\s*name:\s*`+text),
-	use(swift, "", `\.custom\s*\(\s*`+text+`\s*,\s*(?:size|fixedSize):`),
+	{Languages: swift, After: onTop, Pattern: lazy.Regexp(`\.custom\s*\(\s*` + text + `\s*,\s*(?:size|fixedSize):`)},
 	use(swift, "", `\b(?:UI|NS)FontDescriptor\s*\(\s*name:\s*`+text),
 	use(swift, "", `\b(?:CTFontCreateWithName(?:AndOptions)?|CTFontDescriptorCreateWithNameAndSize|CGFont)\s*\(\s*`+text),
 	use(swift, "", `\[\s*(?:[^\[\]]*,\s*)?(?:(?:UI|NS)FontDescriptor\.AttributeName)?\.name\s*:\s*`+text),
@@ -66,10 +66,13 @@ var uses = []platform.Use{
 	use(swift, useBundled, `\bforResource:\s*`+text+`\s*,\s*(?:withExtension|ofType):\s*"(?i:ttf|otf|ttc)"`),
 	use(objectiveC, useBundled, `\b(?:URLForResource|pathForResource):\s*`+cText+`\s+(?:withExtension|ofType):\s*@"(?i:ttf|otf|ttc)"`),
 	namedUse(swift, "", `\b(?:UI|NS)Font(?:\.init)?\s*\(\s*name:\s*`+name+`\s*,`),
-	namedUse(swift, "", `\.custom\s*\(\s*`+name+`\s*,\s*(?:size|fixedSize):`),
+	{Languages: swift, Named: true, After: onTop, Pattern: lazy.Regexp(`\.custom\s*\(\s*` + name + `\s*,\s*(?:size|fixedSize):`)},
 	namedUse(objectiveC, "", `\bfontWithName:\s*([A-Za-z_]\w*)\s+size:`),
 	use(boards, "", `<fontDescription\b[^<>]*\bname="([^"]+)"`),
 }
+
+// onTop asks for a weight or a slant on top of a font of SwiftUI's, or of the view that has it.
+var onTop = lazy.Regexp(`^\)\s*\)?\s*\.(?:(?:weight|fontWeight)\s*\(\s*(\.\w+)|(bold|italic)\b)`)
 
 // Uses are below the project's folder.
 func (s *site) Uses() (string, []platform.Use) { return s.Dir, uses }

@@ -29,10 +29,12 @@ var (
 
 	// besides asks for a weight or a slant in the same element.
 	besides = lazy.Regexp(`\bFont(?:Weight|Style)\s*=\s*["'](\w+)["']`)
+	// written writes it.
+	written = platform.WritesStyle(`FontWeight="%s"`, func(hundreds int) string { return weights[hundreds] }, `FontStyle="Italic"`)
 
 	desktopUses = []platform.Use{
 		{Languages: xamlOnly, Pattern: lazy.Regexp(`<Setter\s+Property\s*=\s*["'](?:\w+\.)?FontFamily["']\s+Value\s*=\s*["']([^"'{]+)["']`)},
-		{Languages: xamlOnly, Styles: besides, Bracket: '<', Pattern: lazy.Regexp(`\s(?:\w+\.)?FontFamily\s*=\s*["']([^"'{]+)["']`)},
+		{Languages: xamlOnly, Styles: besides, Bracket: '<', Beside: written, Pattern: lazy.Regexp(`\s(?:\w+\.)?FontFamily\s*=\s*["']([^"'{]+)["']`)},
 		{Languages: xamlOnly, Pattern: lazy.Regexp(`<FontFamily(?:\s[^<>]*)?>\s*([^<>]*[^<>\s])\s*</FontFamily>`)},
 		{Languages: xamlOnly, Pattern: lazy.Regexp(`<\w[\w:]*\.FontFamily\s*>\s*([^<>\s][^<>]*?)\s*</`)},
 		{Languages: sharpOnly, Pattern: lazy.Regexp(`\bnew\s+FontFamily\s*\(\s*@?"((?:[^"\\\n]|\\.)*)"`)},

@@ -7,6 +7,7 @@ import (
 	"fmt"
 	"path"
 	"slices"
+	"strconv"
 	"strings"
 	"text/template"
 
@@ -361,9 +362,12 @@ var fontLoader = lazy.Regexp(`\bFontLoader\s*\(\s*(?:'([^'\n$]+)'|"([^"\n$]+)")`
 // beside asks for a weight or a slant in the same parentheses as a family.
 var beside = lazy.Regexp(`\bfont(?:Weight|Style)\s*:\s*((?:FontWeight|FontStyle)\.\w+)`)
 
+// written writes it.
+var written = platform.WritesStyle("fontWeight: FontWeight.w%s", strconv.Itoa, "fontStyle: FontStyle.italic")
+
 var uses = []platform.Use{
-	{Languages: dart, Elsewhere: ofPackage, Styles: beside, Bracket: '(', Pattern: lazy.Regexp(`\bfontFamily:\s*r?'((?:[^'\\\n$]|\\.)*)'`)},
-	{Languages: dart, Elsewhere: ofPackage, Styles: beside, Bracket: '(', Pattern: lazy.Regexp(`\bfontFamily:\s*r?"((?:[^"\\\n$]|\\.)*)"`)},
+	{Languages: dart, Elsewhere: ofPackage, Styles: beside, Bracket: '(', Beside: written, Sep: ",", Pattern: lazy.Regexp(`\bfontFamily:\s*r?'((?:[^'\\\n$]|\\.)*)'`)},
+	{Languages: dart, Elsewhere: ofPackage, Styles: beside, Bracket: '(', Beside: written, Sep: ",", Pattern: lazy.Regexp(`\bfontFamily:\s*r?"((?:[^"\\\n$]|\\.)*)"`)},
 	{Languages: dart, Elsewhere: ofPackage, Pattern: lazy.Regexp(`\bfontFamilyFallback:\s*(?:const\s*)?(?:<String>)?\[\s*['"]([^'"\n$]*)['"]`)},
 	{Languages: dart, Elsewhere: ofPackage, Pattern: lazy.Regexp(`\bfontFamilyFallback:\s*(?:const\s*)?(?:<String>)?\[[^\]]*?,\s*['"]([^'"\n$]*)['"]`)},
 	{Languages: dart, Elsewhere: ofPackage, Named: true, Pattern: lazy.Regexp(`\bfontFamily:\s*([A-Za-z_][\w.]*)\s*[,)\n]`)},

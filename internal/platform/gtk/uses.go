@@ -2,6 +2,7 @@ package gtk
 
 import (
 	"path"
+	"strconv"
 	"strings"
 
 	"notaria/internal/language"
@@ -21,12 +22,13 @@ var (
 	css     = []*language.Language{language.CSS}
 	sources = []*language.Language{language.CPlus, language.Python}
 	markup  = []*language.Language{language.XML}
-	// beside asks for a weight or a slant in the same rule.
-	beside = lazy.Regexp(`[\s;{]font-(?:weight|style)\s*:\s*([\w-]+)`)
-	uses   = []platform.Use{
-		{Languages: css, Styles: beside, Bracket: '{', Pattern: lazy.Regexp(`[\s;{]font-family\s*:\s*["']([^"'\n]*)["']`)},
+	// beside asks for a weight or a slant in the same rule, and written writes it.
+	beside  = lazy.Regexp(`[\s;{]font-(?:weight|style)\s*:\s*([\w-]+)`)
+	written = platform.WritesStyle("font-weight: %s", strconv.Itoa, "font-style: italic")
+	uses    = []platform.Use{
+		{Languages: css, Styles: beside, Bracket: '{', Beside: written, Sep: ";", Pattern: lazy.Regexp(`[\s;{]font-family\s*:\s*["']([^"'\n]*)["']`)},
 		// What a declaration ends with, the next one can begin with: it is not asked for in front.
-		{Languages: css, Styles: beside, Bracket: '{', Pattern: lazy.Regexp(`[^\s;{]font-family|\bfont-family\s*:\s*([^"'\s;{}()][^"';{}(),\n]*)[;,}\n]`)},
+		{Languages: css, Styles: beside, Bracket: '{', Beside: written, Sep: ";", Pattern: lazy.Regexp(`[^\s;{]font-family|\bfont-family\s*:\s*([^"'\s;{}()][^"';{}(),\n]*)[;,}\n]`)},
 		{Languages: sources, Kind: useFile, Pattern: lazy.Regexp(`\b(?:FcConfigAppFontAddFile|pango_font_map_add_font_file|add_font_file)\s*\([^"';{}]*["']([^"'\n]*\.(?i:ttf|otf|ttc))["']`)},
 		{Languages: markup, Pattern: lazy.Regexp(`<attribute\s+name="font-desc"\s+value="([^"<>]*?)(?:\s+(?:Bold|Italic|Regular|Light|\d+))*"`)},
 		{Languages: sources, Pattern: lazy.Regexp(`(?:\b|_)set_family\s*\((?:[^()",]*,)?\s*["']((?:[^"'\\,\n]|\\.)*)`)},

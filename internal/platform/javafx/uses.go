@@ -5,6 +5,7 @@ import (
 	"fmt"
 	"path"
 	"slices"
+	"strconv"
 	"strings"
 
 	"notaria/internal/face"
@@ -32,7 +33,9 @@ var (
 	// inCall and inRule ask for a weight or a slant in the same call, and in the same rule.
 	inCall = lazy.Regexp(`\b((?:FontWeight|FontPosture)\.\w+)`)
 	inRule = lazy.Regexp(`[\s;{]-fx-font-(?:weight|style)\s*:\s*([\w-]+)`)
-	names  = []platform.Use{
+	// written writes it in a rule.
+	written = platform.WritesStyle("-fx-font-weight: %s", strconv.Itoa, "-fx-font-style: italic")
+	names   = []platform.Use{
 		{Languages: jvm, Styles: inCall, Bracket: '(', Pattern: lazy.Regexp(`\bFont\.font\s*\(\s*"((?:[^"\\\n]|\\.)*)"`)},
 		{Languages: jvm, Pattern: lazy.Regexp(`\bFont\s*\(\s*"((?:[^"\\\n]|\\.)*)"\s*,`)},
 		{Languages: jvm, Named: true, Pattern: lazy.Regexp(`\bFont\.font\s*\(\s*([A-Za-z_][\w.]*)\s*,`)},
@@ -42,9 +45,9 @@ var (
 		{Languages: jvm, Kind: useResource, Named: true, Pattern: lazy.Regexp(`\bgetResource(?:AsStream)?\s*\(\s*([A-Za-z_][\w.]*)\s*\)`)},
 	}
 	fxUses = append(slices.Clone(names),
-		platform.Use{Languages: css, Styles: inRule, Bracket: '{', Pattern: lazy.Regexp(`-fx-font-family\s*:\s*"([^"\n]*)"`)},
-		platform.Use{Languages: css, Styles: inRule, Bracket: '{', Pattern: lazy.Regexp(`-fx-font-family\s*:\s*'([^'\n]*)'`)},
-		platform.Use{Languages: css, Styles: inRule, Bracket: '{', Pattern: lazy.Regexp(`-fx-font-family\s*:\s*([^"';{}\s][^"';{}\n]*)[;}]`)},
+		platform.Use{Languages: css, Styles: inRule, Bracket: '{', Beside: written, Sep: ";", Pattern: lazy.Regexp(`-fx-font-family\s*:\s*"([^"\n]*)"`)},
+		platform.Use{Languages: css, Styles: inRule, Bracket: '{', Beside: written, Sep: ";", Pattern: lazy.Regexp(`-fx-font-family\s*:\s*'([^'\n]*)'`)},
+		platform.Use{Languages: css, Styles: inRule, Bracket: '{', Beside: written, Sep: ";", Pattern: lazy.Regexp(`-fx-font-family\s*:\s*([^"';{}\s][^"';{}\n]*)[;}]`)},
 		platform.Use{Languages: css, Pattern: lazy.Regexp(`-fx-font\s*:[^"';{}]*"([^"\n]*)"`)},
 		platform.Use{Languages: fxml, Pattern: lazy.Regexp(`-fx-font-family\s*:\s*(?:'|&quot;|&apos;)?([^;"'&]+)`)},
 		platform.Use{Languages: fxml, Pattern: lazy.Regexp(`<Font\s[^<>]*\bname\s*=\s*["']([^"']+)["']`)},

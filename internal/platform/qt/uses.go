@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"path"
 	"slices"
+	"strconv"
 	"strings"
 
 	"notaria/internal/face"
@@ -25,10 +26,16 @@ var (
 	qml   = []*language.Language{language.QML}
 	cplus = []*language.Language{language.CPlus}
 	// beside asks for a weight or a slant in the same element.
-	beside = lazy.Regexp(`\b(?:font\.)?weight\s*:\s*(Font\.\w+|\d+)`)
-	uses   = []platform.Use{
-		{Languages: qml, Styles: beside, Bracket: '{', Pattern: lazy.Regexp(`\bfont\.family\s*:\s*["']([^"'\n]*)["']`)},
-		{Languages: qml, Styles: beside, Bracket: '{', Pattern: lazy.Regexp(`[\s{,]family\s*:\s*["']([^"'\n]*)["']`)},
+	beside = lazy.Regexp(`\b(?:font\.)?(?:weight\s*:\s*(Font\.\w+|\d+)|(bold|italic)\s*:\s*true\b)`)
+	// written and inGroup write it, in a group of font's and outside of one.
+	written = platform.WritesStyle("font.weight: Font.%s", weightName, "font.italic: true")
+	inGroup = platform.WritesStyle("weight: Font.%s", weightName, "italic: true")
+	// inSheet and inRule are these of style sheets.
+	inSheet = lazy.Regexp(`[\s;{]font-(?:weight|style)\s*:\s*([\w-]+)`)
+	inRule  = platform.WritesStyle("font-weight: %s", strconv.Itoa, "font-style: italic")
+	uses    = []platform.Use{
+		{Languages: qml, Styles: beside, Bracket: '{', Beside: written, Pattern: lazy.Regexp(`\bfont\.family\s*:\s*["']([^"'\n]*)["']`)},
+		{Languages: qml, Styles: beside, Bracket: '{', Beside: inGroup, Pattern: lazy.Regexp(`[\s{,]family\s*:\s*["']([^"'\n]*)["']`)},
 		{Languages: qml, Named: true, Pattern: lazy.Regexp(`\bfont\.family\s*:\s*([a-z_]\w*(?:\.\w+)*)\s*[;}\n]`)},
 		{Languages: cplus, Pattern: lazy.Regexp(`\bQFont\s*(?:\w+\s*)?[({]\s*(?:QStringLiteral\s*\(\s*|QLatin1String\s*\(\s*|u)?"((?:[^"\\\n]|\\.)*)"`)},
 		{Languages: cplus, Pattern: lazy.Regexp(`\bsetFamil(?:y|ies)\s*\(\s*\{?\s*(?:QStringLiteral\s*\(\s*|u)?"((?:[^"\\\n]|\\.)*)"`)},
@@ -37,7 +44,7 @@ var (
 		{Languages: cplus, Named: true, Pattern: lazy.Regexp(`\bQFont\s*(?:\w+\s*)?[({]\s*([A-Za-z_]\w*)\s*[,)}]`)},
 		{Languages: cplus, Named: true, Pattern: lazy.Regexp(`\bsetFamily\s*\(\s*([A-Za-z_]\w*)\s*\)`)},
 		{Languages: []*language.Language{language.XML}, Pattern: lazy.Regexp(`<family>\s*([^<>\s][^<>]*?)\s*</family>`)},
-		{Languages: []*language.Language{language.CSS}, Pattern: lazy.Regexp(`\bfont-family\s*:\s*["']?([^"',;{}\n]*[^"',;{}\s])`)},
+		{Languages: []*language.Language{language.CSS}, Styles: inSheet, Bracket: '{', Beside: inRule, Sep: ";", Pattern: lazy.Regexp(`\bfont-family\s*:\s*["']?([^"',;{}\n]*[^"',;{}\s])`)},
 		{Languages: cplus, Kind: useEarly, Pattern: lazy.Regexp(`\b(addApplicationFont(?:FromData)?)\s*\(`)},
 		{Languages: qml, Kind: useMember, Pattern: lazy.Regexp(`\bAppType\.(\w+)`)},
 		{Languages: cplus, Kind: useResource, Pattern: lazy.Regexp(`"(:/[^"\\\n]+\.(?i:ttf|otf|ttc))"`)},
@@ -45,6 +52,8 @@ var (
 		{Languages: qml, Kind: useFile, Pattern: lazy.Regexp(`\bFontLoader\s*\{[^{}]*?\bsource\s*:\s*["']([^"':\n]+\.(?i:ttf|otf|ttc))["']`)},
 	}
 )
+
+func weightName(hundreds int) string { return weights[hundreds] }
 
 // answer goes by families, by the members of the singleton, and by what is among the
 // resources.

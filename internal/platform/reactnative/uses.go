@@ -68,6 +68,9 @@ func (s *site) answer(q platform.Question) platform.Answer {
 	if families && slices.ContainsFunc(q.Faces, func(f platform.Face) bool { return f.Family == q.Typed }) {
 		return platform.Answer{}
 	}
+	if isFamily(q) && (q.Use.Kind == useIOS || s.styledFiles(q)) {
+		return platform.Answer{} // iOS takes the family's face of the weight that is asked for
+	}
 	a := platform.AnswerFace(q, installed.Apple|installed.Android)
 	if a.Fault == platform.Fine && q.Use.Kind == "" {
 		a = s.onAndroid(q)
@@ -97,6 +100,18 @@ func (s *site) stems(q platform.Question) []string {
 	})
 }
 
+// isFamily says whether a name is a family's: iOS finds the face by weight and style then.
+func isFamily(q platform.Question) bool {
+	return slices.ContainsFunc(q.Faces, func(f platform.Face) bool { return f.Family == q.Typed || f.LegacyFamily == q.Typed })
+}
+
+// styledFiles says whether Android has files that are called as a family: the text engine looks for a weight and a style
+// under the family's name with an ending of its own (ReactFontManager, createAssetTypeface).
+func (s *site) styledFiles(q platform.Question) bool {
+	stems := s.stems(q)
+	return slices.ContainsFunc([]string{"", "_bold", "_italic", "_bold_italic"}, func(end string) bool { return slices.Contains(stems, q.Typed+end) })
+}
+
 // onAndroid judges a PostScript name that iOS answers to: Android goes by the file's name.
 func (s *site) onAndroid(q platform.Question) platform.Answer {
 	list := platform.FaceOf(q.Faces, q.Typed)
@@ -117,7 +132,7 @@ func (s *site) onAndroid(q platform.Question) platform.Answer {
 // answerAndroid judges a name for Android alone.
 func (s *site) answerAndroid(q platform.Question) platform.Answer {
 	stems := s.stems(q)
-	if slices.Contains(stems, q.Typed) || slices.Contains(q.System, q.Typed) || platform.FromPackage(s.Tree, s.Dir, q.Typed) {
+	if s.styledFiles(q) || slices.Contains(q.System, q.Typed) || platform.FromPackage(s.Tree, s.Dir, q.Typed) {
 		return platform.Answer{}
 	}
 	near := platform.Nearest(q.Typed, stems)

@@ -6,6 +6,7 @@ import (
 	"html"
 	"path"
 	"slices"
+	"strconv"
 	"strings"
 
 	"notaria/internal/face"
@@ -28,16 +29,17 @@ const (
 
 var (
 	css = []*language.Language{language.CSS, language.SCSS}
-	// beside asks for a weight or a slant in the same rule.
-	beside = lazy.Regexp(`[\s;{]font-(?:weight|style)\s*:\s*([\w-]+)`)
-	pages  = []*language.Language{language.HTML}
-	script = []*language.Language{language.JavaScript, language.TypeScript}
+	// beside asks for a weight or a slant in the same rule, and written writes it.
+	beside  = lazy.Regexp(`[\s;{]font-(?:weight|style)\s*:\s*([\w-]+)`)
+	written = platform.WritesStyle("font-weight: %s", strconv.Itoa, "font-style: italic")
+	pages   = []*language.Language{language.HTML}
+	script  = []*language.Language{language.JavaScript, language.TypeScript}
 	// fontURL is a font file in a style sheet.
 	fontURL = lazy.Regexp(`\burl\(\s*["']?([^"')\n:]+\.(?i:ttf|otf|woff2?))(?:[?#][^"')]*)?["']?\s*\)`)
 	uses    = []platform.Use{
-		{Languages: css, Styles: beside, Bracket: '{', Pattern: lazy.Regexp(`[\s;{]font-family\s*:\s*["']([^"'\n]*)["']`)},
+		{Languages: css, Styles: beside, Bracket: '{', Beside: written, Sep: ";", Pattern: lazy.Regexp(`[\s;{]font-family\s*:\s*["']([^"'\n]*)["']`)},
 		// What a declaration ends with, the next one can begin with: it is not asked for in front.
-		{Languages: css, Styles: beside, Bracket: '{', Pattern: lazy.Regexp(`[^\s;{]font-family|\bfont-family\s*:\s*([^"'\s;{}()$@][^"';{}(),\n!]*)[;,}\n!]`)},
+		{Languages: css, Styles: beside, Bracket: '{', Beside: written, Sep: ";", Pattern: lazy.Regexp(`[^\s;{]font-family|\bfont-family\s*:\s*([^"'\s;{}()$@][^"';{}(),\n!]*)[;,}\n!]`)},
 		{Languages: css, Pattern: lazy.Regexp(`[\s;{]font\s*:[^;{}"']*["']([^"'\n]+)["']`)},
 		{Languages: css, Pattern: lazy.Regexp(`\s(?:--|[$@])[\w-]*(?:font|family|typeface)[\w-]*\s*:\s*["']([^"'\n]*)["']`)},
 		{Languages: pages, Pattern: lazy.Regexp(`\sstyle\s*=\s*"[^"<>]*\bfont-family\s*:\s*(?:'|&quot;)?([^"';,&<>]+)`)},
