@@ -321,17 +321,7 @@ func (a *pass) look(l loaded, faces []platform.Face) {
 			if !slices.Contains(u.Languages, l.language) {
 				continue
 			}
-			for _, m := range l.found[u.Pattern] {
-				if m[2] < 0 || l.src.inString(m[0]) {
-					continue
-				}
-				if u.Named {
-					styled := (&ask{use: u, from: m[2], to: m[3]}).askedBeside(l.src)
-					a.references = append(a.references, reference{k, u, l.file, string(l.src.clean[m[2]:m[3]]), len(styled) > 0})
-					continue
-				}
-				a.ask(k.site, u, l.src, m[2], m[3], faces)
-			}
+			a.judge(k, u, l, faces)
 		}
 	}
 	for _, n := range l.named {

@@ -33,6 +33,11 @@ type Use struct {
 	// Named says that the first group is no text but a name in code which stands for one, such as
 	// Faces.heading.
 	Named bool
+	// Member says that the first group of Pattern is another name which the file gives to what has the roles; the first
+	// group of Member, which begins right behind that name, is what is typed.
+	Member *lazy.Pattern
+	// List says that the first group is a list of names, as a file takes them out of a module or an object.
+	List bool
 	// Elsewhere matches what says, in the same parentheses, that the name is that of a library; nil
 	// where nothing does.
 	Elsewhere *lazy.Pattern

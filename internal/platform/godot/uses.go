@@ -30,11 +30,17 @@ var (
 		{Languages: both, Kind: usePath, Named: true, Pattern: lazy.Regexp(`(?:\bpreload|\bload|\bGD\.Load(?:<[\w.]+>)?)\s*\(\s*([A-Za-z_][\w.]*)\s*\)`)},
 		{Languages: both, Kind: useVariation, Pattern: lazy.Regexp(`(?:\btheme_type_variation|\bThemeTypeVariation)\s*=\s*&?"(` + variationPrefix + `[A-Z0-9]\w*)"`)},
 		{Languages: scenes, Kind: useVariation, Pattern: lazy.Regexp(`(?m)^theme_type_variation\s*=\s*&?"(` + variationPrefix + `[A-Z0-9]\w*)"`)},
-		{Languages: both, Kind: useName, Pattern: lazy.Regexp(`\bAppType\.(?:style|font|Style|Font)\s*\((?:[^()",]*,)?\s*"([^"\n]*)"`)},
+		{Languages: both, Kind: useName, Pattern: lazy.Regexp(`\bAppType\.` + asksRole)},
+		{Languages: scripts, Kind: useName, Pattern: lazy.Regexp(`(?:\bget_node\s*\(\s*"|\$"?)/root/AppType"?\s*\)?\.` + asksRole)},
+		{Languages: scripts, Kind: useName, Member: lazy.Regexp(`^\.` + asksRole), Pattern: lazy.Regexp(`\b(\w+)\s*(?::\s*\w+\s*)?:?=\s*(?:AppType\s|get_node\s*\(\s*"/root/AppType"|\$"?/root/AppType|(?:pre)?load\s*\(\s*"res://` + folder + `/app_type\.gd")`)},
+		{Languages: scripts, Kind: useName, Pattern: lazy.Regexp(`\bAppType\.(?:ROLES|VARIATIONS)\s*\[\s*"([^"\n]*)"`)},
 		{Languages: scenes, Kind: useOverride, Pattern: lazy.Regexp(`(?m)^(?:custom_fonts/\w+|theme_override_fonts/\w+|label_settings)\s*=\s*((?:Ext|Sub)Resource\([^()\n]*\))`)},
 		{Languages: scripts, Kind: usePath, Pattern: lazy.Regexp(`\bfont_path\s*=\s*"(res://[^"\n]*)"`)},
 	}
 )
+
+// asksRole is a call of AppType with a role.
+const asksRole = `(?:style|font|settings|Style|Font)\s*\((?:[^()",]*,)?\s*"([^"\n]*)"`
 
 // answer goes by paths and roles.
 func (s *site) answer(job platform.Job, q platform.Question) platform.Answer {
@@ -49,13 +55,7 @@ func (s *site) answer(job platform.Job, q platform.Question) platform.Answer {
 	case useVariation:
 		return platform.AnswerRole(q, variationPrefix, q.Once("variations", func() []string { return kit.Members(job.Roles, variation) }), "type variation", "Godot reports nothing about a variation that the theme does not have")
 	}
-	roles := q.Once("roles", func() []string {
-		var out []string
-		for _, r := range job.Roles {
-			out = append(out, r.Name)
-		}
-		return out
-	})
+	roles := q.Once("roles", func() []string { return kit.Names(job.Roles) })
 	if slices.Contains(roles, q.Typed) {
 		return platform.Answer{}
 	}

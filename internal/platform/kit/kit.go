@@ -233,11 +233,20 @@ func Sorted(found *platform.Found) ([]platform.Site, error) {
 
 // Role answers for a name that can only mean a role.
 func Role(q platform.Question, names func() []string, cause string) platform.Answer {
-	have := q.Once("roles", names)
+	have := q.Once("roles "+q.Use.Kind, names)
 	if near := platform.Nearest(q.Typed, have); near != "" && !slices.Contains(have, q.Typed) {
 		return platform.Answer{Fault: platform.NoSuchRole, Message: "no role is called " + face.Short(q.Typed), Cause: cause, Cure: platform.Choose(near, nil), Instead: near}
 	}
 	return platform.Answer{}
+}
+
+// Names are those of roles.
+func Names(roles []platform.Role) []string {
+	out := make([]string, len(roles))
+	for i, r := range roles {
+		out[i] = r.Name
+	}
+	return out
 }
 
 // Classes are the style classes of roles.

@@ -17,6 +17,7 @@ const (
 	useRole  = "role"  // an object of AppType
 	useText  = "text"  // a family, given as text
 	useEarly = "early" // where a font is not there yet, or is never loaded
+	useAlias = "alias" // a role by another way than AppType.ROLE.
 	useOld   = "old"   // preload() in p5.js 2
 )
 
@@ -27,6 +28,10 @@ var (
 	uses  = []platform.Use{
 		{Languages: scripts, Kind: usePath, Pattern: loads},
 		{Languages: scripts, Kind: useRole, Pattern: lazy.Regexp(`\bAppType\.(\w+)\.(?:style|text|width|box|font)\b`)},
+		{Languages: scripts, Kind: useAlias, Pattern: lazy.Regexp(`\bAppType\s*\[\s*["'\x60](\w+)["'\x60]\s*\]`)},
+		{Languages: scripts, Kind: useAlias, Pattern: lazy.Regexp(`=\s*AppType\.(\w+)\s*(?:;|,|\n|$)`)},
+		{Languages: scripts, Kind: useAlias, List: true, Pattern: lazy.Regexp(`\b(?:const|let|var)\s*\{([^{}]*)\}\s*=\s*AppType\b`)},
+		{Languages: scripts, Kind: useAlias, Member: lazy.Regexp(`^(?:\.(\w+)\.(?:style|text|width|box|font)\b|\s*\[\s*["'\x60](\w+)["'\x60]\s*\])`), Pattern: lazy.Regexp(`\b(\w+)\s*=\s*AppType\s*(?:;|,|\n|$)`)},
 		{Languages: scripts, Kind: useText, Pattern: lazy.Regexp(`\btextFont\s*\(\s*["']([^"'\n]*)["']`)},
 		// At the top of a script, where p5.js is not started, and in a function that does not wait.
 		{Languages: scripts, Kind: useEarly, Pattern: lazy.Regexp(`(?m)^(?:let|const|var)\s+\w+\s*=\s*(loadFont)\s*\(`)},
@@ -54,6 +59,8 @@ func (s *site) answer(job platform.Job, q platform.Question) platform.Answer {
 			func(f string) string { return platform.Relative(platform.Shown(s.Dir), f) })
 	case useRole:
 		return s.answerRole(job, q)
+	case useAlias:
+		return kit.Role(q, func() []string { return append(kit.Members(job.Roles, member), "load", "report") }, "the sketch stops there with an error")
 	case useText:
 		return s.answerText(job, q)
 	case useOld:

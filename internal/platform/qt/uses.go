@@ -19,6 +19,7 @@ const (
 	useMember   = "member"   // of the singleton
 	useResource = "resource" // a font file, as a resource
 	useFile     = "file"     // a font file, from the source's folder
+	useAlias    = "alias"    // a member of the singleton, by another name of it
 	useEarly    = "early"    // where a font is loaded
 )
 
@@ -47,6 +48,9 @@ var (
 		{Languages: []*language.Language{language.CSS}, Styles: inSheet, Bracket: '{', Beside: inRule, Sep: ";", Pattern: lazy.Regexp(`\bfont-family\s*:\s*["']?([^"',;{}\n]*[^"',;{}\s])`)},
 		{Languages: cplus, Kind: useEarly, Pattern: lazy.Regexp(`\b(addApplicationFont(?:FromData)?)\s*\(`)},
 		{Languages: qml, Kind: useMember, Pattern: lazy.Regexp(`\bAppType\.(\w+)`)},
+		{Languages: qml, Kind: useMember, Pattern: lazy.Regexp(`\bAppType\s*\[\s*["'](\w+)["']\s*\]`)},
+		{Languages: qml, Kind: useAlias, Member: lazy.Regexp(`^(?:\.(\w+)|\s*\[\s*["'](\w+)["']\s*\])`), Pattern: lazy.Regexp(`\bproperty\s+\w+\s+(\w+)\s*:\s*AppType\s`)},
+		{Languages: qml, Kind: useAlias, Member: lazy.Regexp(`^(?:\.(\w+)|\s*\[\s*["'](\w+)["']\s*\])`), Pattern: lazy.Regexp(`\b(?:const|let|var)\s+(\w+)\s*=\s*AppType\s*[;\n]`)},
 		{Languages: cplus, Kind: useResource, Pattern: lazy.Regexp(`"(:/[^"\\\n]+\.(?i:ttf|otf|ttc))"`)},
 		{Languages: qml, Kind: useResource, Pattern: lazy.Regexp(`["']qrc(:/[^"'\\\n]+\.(?i:ttf|otf|ttc))["']`)},
 		{Languages: qml, Kind: useFile, Pattern: lazy.Regexp(`\bFontLoader\s*\{[^{}]*?\bsource\s*:\s*["']([^"':\n]+\.(?i:ttf|otf|ttc))["']`)},
@@ -61,6 +65,11 @@ func (s *site) answer(job platform.Job, q platform.Question) platform.Answer {
 	switch q.Use.Kind {
 	case useMember:
 		return answerMember(job, q)
+	case useAlias:
+		if a := answerMember(job, q); a.Instead != "" {
+			return a // what is like no role is of something else of that name
+		}
+		return platform.Answer{}
 	case useResource:
 		return s.answerResource(q)
 	case useEarly:

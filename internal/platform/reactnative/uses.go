@@ -15,6 +15,7 @@ import (
 	"notaria/internal/language"
 	"notaria/internal/lazy"
 	"notaria/internal/platform"
+	"notaria/internal/platform/kit"
 	"notaria/internal/platform/reactnative/appjson"
 )
 
@@ -25,12 +26,18 @@ const (
 	useAndroid = "android" // a name for Android alone
 	useFile    = "file"    // a font file, from the source's folder
 	useLoad    = "load"    // a call that loads fonts
+	useRole    = "role"    // a role of the generated code
 )
 
 var (
 	scripts = []*language.Language{language.JavaScript, language.TypeScript}
 	weight  = lazy.Regexp(`\b(fontWeight|fontStyle):\s*['"]?(\w+)`)
+	inRoles = lazy.Regexp(`^(?:\.(\w+)|\[\s*['"]([\w-]+)['"]\s*\])`)
 	uses    = []platform.Use{
+		{Languages: scripts, Kind: useRole, Pattern: lazy.Regexp(`<AppText\s(?:[^<>]*?\s)?use=\{?\s*["']([\w-]+)["']`)},
+		{Languages: scripts, Kind: useRole, Member: inRoles, Pattern: lazy.Regexp(`\bimport\s*\{(?:[^{}]*[,\s])?(roles)\s*(?:,[^{}]*)?\}\s*from\s*['"][^'"\n]*AppType['"]`)},
+		{Languages: scripts, Kind: useRole, Member: inRoles, Pattern: lazy.Regexp(`\bimport\s*\{(?:[^{}]*[,\s])?roles\s+as\s+(\w+)\s*(?:,[^{}]*)?\}\s*from\s*['"][^'"\n]*AppType['"]`)},
+		{Languages: scripts, Kind: useRole, List: true, Pattern: lazy.Regexp(`\b(?:const|let|var)\s*\{([^{}]*)\}\s*=\s*roles\s*[;\n]`)},
 		{Languages: scripts, Weight: weight, Pattern: lazy.Regexp(`\bfontFamily['"]?:\s*'((?:[^'\\\n]|\\.)*)'`)},
 		{Languages: scripts, Weight: weight, Pattern: lazy.Regexp(`\bfontFamily['"]?:\s*"((?:[^"\\\n]|\\.)*)"`)},
 		{Languages: scripts, Weight: weight, Pattern: lazy.Regexp("\\bfontFamily['\"]?:\\s*`([^`\\\\\\n$]*)`")},
@@ -50,6 +57,16 @@ var (
 
 // Uses are in the package.
 func (s *site) Uses() (string, []platform.Use) { return s.Dir, uses }
+
+// answerer judges names, and those of roles.
+func (s *site) answerer(job platform.Job) func(platform.Question) platform.Answer {
+	return func(q platform.Question) platform.Answer {
+		if q.Use.Kind != useRole {
+			return s.answer(q)
+		}
+		return kit.Role(q, func() []string { return kit.Names(job.Roles) }, "a text of a role that is not there has the look of the platform")
+	}
+}
 
 // answer goes by a face's name, and by a family's where Android is given families.
 func (s *site) answer(q platform.Question) platform.Answer {

@@ -16,6 +16,12 @@ var (
 	lua           = []*language.Language{language.Lua}
 )
 
+// pythonMember and luaMember are a role of a module that goes by another name.
+var (
+	pythonMember = lazy.Regexp(`^\.([A-Z]\w*)`)
+	luaMember    = lazy.Regexp(`^(?:\.(\w+)|\s*\[\s*["']([\w-]+)["']\s*\])`)
+)
+
 var pygame = kind{
 	title:    "pygame",
 	next:     "import app_type, and draw with app_type.ROLE.draw(surface, text, (x, y)); take the folder apptype along when you pack the game",
@@ -32,7 +38,14 @@ var pygame = kind{
 		{Languages: python, Kind: usePath, Pattern: lazy.Regexp(`\b(?:font|freetype|ftfont)\.Font\s*\(\s*["']([^"'\n\\]*\.(?i:ttf|otf|ttc))["']`)},
 		{Languages: python, Kind: usePath, Named: true, Pattern: lazy.Regexp(`\b(?:font|freetype|ftfont)\.Font\s*\(\s*([A-Za-z_][\w.]*)\s*,`)},
 		{Languages: python, Kind: useSystem, Pattern: lazy.Regexp(`\bSysFont\s*\(\s*["']([^"'\n\\]*)["']`)},
-		{Languages: python, Kind: useRole, Pattern: lazy.Regexp(`\bapp_type\.([A-Z]\w*)\.`)},
+		{Languages: python, Kind: useRole, Pattern: lazy.Regexp(`\bapp_type\.([A-Z]\w*)`)},
+		{Languages: python, Kind: useName, Pattern: lazy.Regexp(`\bapp_type\.ROLES\s*\[\s*["']([\w-]+)["']`)},
+		{Languages: python, Kind: useRole, Pattern: lazy.Regexp(`\bgetattr\s*\(\s*app_type\s*,\s*["'](\w+)["']`)},
+		{Languages: python, Kind: useRole, List: true, Pattern: lazy.Regexp(`\bfrom\s+(?:[\w.]+\.)?app_type\s+import\s+([^()\n]+)`)},
+		{Languages: python, Kind: useRole, List: true, Pattern: lazy.Regexp(`\bfrom\s+(?:[\w.]+\.)?app_type\s+import\s*\(([^()]+)\)`)},
+		{Languages: python, Kind: useRole, Member: pythonMember, Pattern: lazy.Regexp(`\bimport\s+(?:[\w.]+\.)?app_type\s+as\s+(\w+)`)},
+		{Languages: python, Kind: useRole, Member: pythonMember, Pattern: lazy.Regexp(`\bfrom\s+[\w.]+\s+import\s+(?:[^()\n]*,\s*)?app_type\s+as\s+(\w+)`)},
+		{Languages: python, Kind: useRole, Member: pythonMember, Pattern: lazy.Regexp(`(?m)^\s*(\w+)\s*=\s*app_type\s*$`)},
 	},
 	files: func(*site) map[string]string { return map[string]string{"app_type.py": "app_type.py"} },
 }
@@ -51,7 +64,12 @@ var love = kind{
 	uses: []platform.Use{
 		{Languages: lua, Kind: usePath, Pattern: lazy.Regexp(`\b(?:newFont|setNewFont|newRasterizer|newTrueTypeRasterizer)\s*\(\s*["']([^"'\n\\]*\.(?i:ttf|otf|ttc))["']`)},
 		{Languages: lua, Kind: usePath, Named: true, Pattern: lazy.Regexp(`\b(?:newFont|setNewFont)\s*\(\s*([A-Za-z_][\w.]*)\s*[,)]`)},
-		{Languages: lua, Kind: useRole, Pattern: lazy.Regexp(`\bapptype\.(\w+):`)},
+		{Languages: lua, Kind: useRole, Pattern: lazy.Regexp(`\bapptype\.(\w+)`)},
+		{Languages: lua, Kind: useName, Pattern: lazy.Regexp(`\bapptype\.roles\s*\[\s*["']([\w-]+)["']\s*\]`)},
+		{Languages: lua, Kind: useRole, Pattern: lazy.Regexp(`\bapptype\s*\[\s*["']([\w-]+)["']\s*\]`)},
+		{Languages: lua, Kind: useRole, Pattern: lazy.Regexp(`\brequire\s*\(?\s*["'](?:[\w.]+\.)?apptype["']\s*\)?\s*\.(\w+)`)},
+		{Languages: lua, Kind: useRole, Member: luaMember, Pattern: lazy.Regexp(`\b(\w+)\s*=\s*require\s*\(?\s*["'](?:[\w.]+\.)?apptype["']\s*\)?`)},
+		{Languages: lua, Kind: useRole, Member: luaMember, Pattern: lazy.Regexp(`\blocal\s+(\w+)\s*=\s*apptype\s`)},
 	},
 	files: func(*site) map[string]string { return map[string]string{"apptype.lua": folder + "/init.lua"} },
 }

@@ -207,6 +207,7 @@ const (
 	usePath   = "path"   // of a font
 	useSystem = "system" // a family, which is looked for among the installed ones
 	useRole   = "role"   // a member of the loader
+	useName   = "name"   // a role in the loader's table
 )
 
 // answer goes by paths, which count from the game's folder, and by roles.
@@ -215,7 +216,13 @@ func (s *site) answer(job platform.Job, q platform.Question) platform.Answer {
 		return platform.Answer{}
 	}
 	if q.Use.Kind == useRole {
+		if s.kind.names.Has(q.Typed) {
+			return platform.Answer{} // the module's own
+		}
 		return kit.Role(q, func() []string { return s.members(job.Roles) }, "the game stops there with an error")
+	}
+	if q.Use.Kind == useName {
+		return kit.Role(q, func() []string { return kit.Names(job.Roles) }, "the game stops there with an error")
 	}
 	if q.Use.Kind == useSystem {
 		return answerSystem(q)
