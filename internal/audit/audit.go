@@ -126,6 +126,7 @@ type pass struct {
 	unread  []unread
 	own     map[string]fonts               // of apps, without Notaria
 	memo    map[string]map[string][]string // by site, what it has made for questions
+	gone    map[string][]string            // by site, names of fonts that manifests name, and that are not there
 
 	broken    map[string]bool            // sites one of whose manifests cannot be read
 	flawed    map[string][]platform.Flaw // by site

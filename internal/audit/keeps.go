@@ -160,6 +160,27 @@ func plainName(s string) string {
 	}, strings.ToLower(s))
 }
 
+// goneName says whether a name is that of a font which a manifest of the app names, and which is not there: the name has
+// no other cause.
+func (a *pass) goneName(s notary.SitePlan, typed string) bool {
+	key := siteKey(s)
+	gone, known := a.gone[key]
+	if !known {
+		for _, h := range a.held[key] {
+			if _, planned := a.missing[h.File]; planned || !h.Strict || h.File != "" && a.p.Tree.There(h.File) {
+				continue
+			}
+			for _, n := range []string{h.Alias, h.Name, h.Value} {
+				if plain := plainName(path.Base(strings.ReplaceAll(n, `\`, "/"))); plain != "" && plain != "." {
+					gone = append(gone, plain)
+				}
+			}
+		}
+		a.gone[key] = gone
+	}
+	return slices.Contains(gone, plainName(typed))
+}
+
 // isOwnName says whether a name is one face's, in whatever way it is written: also as a resource, or as an address that
 // has the face's file in it.
 func isOwnName(name string, f platform.Face) bool {

@@ -485,6 +485,9 @@ func (a *pass) put(k ask, src *source, faces []platform.Face, r *reference) {
 	if s.Answer != nil {
 		k.answer = s.Answer(platform.Question{Use: *u, Typed: k.typed, File: src.file, At: from, Faces: faces, System: a.p.Registry.Check.System, Here: own.others, Plan: s.Plan, Memo: a.memoOf(s)})
 	}
+	if k.answer.Fault == platform.UnknownFace && a.goneName(s, k.typed) {
+		return // what is wrong is the manifest that names the file
+	}
 	k.face = u.Kind != "" && len(s.Code) > 0 || slices.ContainsFunc(faces, func(f platform.Face) bool { return f.ID() == k.typed })
 	if k.answer.Leads != nil {
 		k.family, k.one = k.answer.Leads, len(k.answer.Leads) == 1

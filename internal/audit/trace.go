@@ -294,7 +294,7 @@ func (x *tracer) mentions() {
 // newPass is a pass that has found out nothing yet.
 func newPass(p *notary.Project, plan *notary.Plan) *pass {
 	return &pass{p: p, plan: plan, set: &change.Set{Dir: p.Dir}, missing: map[string]bool{}, differs: map[string]notary.Stand{},
-		memo: map[string]map[string][]string{}, constants: map[string][]constant{},
+		memo: map[string]map[string][]string{}, gone: map[string][]string{}, constants: map[string][]constant{},
 		carries: map[string][]carried{}, strays: map[string]map[string]bool{}, fontFiles: map[string][]string{}, broken: map[string]bool{}, flawed: map[string][]platform.Flaw{}, used: map[string]map[string]bool{},
 		searched: map[string]bool{}, texts: map[string][]written{}, own: map[string]fonts{}, held: map[string][]platform.Held{}, loose: map[string][]platform.Held{}, refused: plan.Refused}
 }

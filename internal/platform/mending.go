@@ -98,7 +98,7 @@ func Strayed(named string, have []string) string {
 }
 
 // escaped are signs that need no escape in files of an ending, beside those that need none anywhere.
-var escaped = map[string]string{".xaml": ";", ".axaml": ";", ".cs": ";", ".csproj": "\\"}
+var escaped = map[string]string{".xaml": ";", ".axaml": ";", ".cs": ";", ".csproj": "\\", ".kt": "="}
 
 // meant are signs that mean something where a text can stand without quotes, in files of an ending.
 var meant = map[string]string{".yaml": "#:!@,()", ".yml": "#:!@,()", ".css": "#:!@,()", ".scss": "#:!@,()", ".less": "#:!@,()", ".qss": "#:!@,()"}

@@ -3,6 +3,7 @@ package android
 import (
 	"bytes"
 	"fmt"
+	"iter"
 	"path"
 	"strconv"
 	"strings"
@@ -50,42 +51,127 @@ func (s *site) Flaws(known []platform.Face) ([]platform.Flaw, error) {
 			}
 		}
 	}
-	return append(out, weighted(s.Tree, s.Dir, known)...), nil
+	out = append(out, weighted(s.Tree, s.Dir, known)...)
+	return append(out, unweighted(s.Tree, s.Dir, known)...), nil
 }
 
 var composeFont = lazy.Regexp(`\bFont\s*\(\s*R(?:es)?\.font\.(\w+)\s*,\s*(?:weight\s*=\s*)?(FontWeight\.\w+)`)
 
+// sourcesWith are the sources in Kotlin that hold a word, but for tests and what was generated.
+func sourcesWith(tree platform.Tree, dir, word string) iter.Seq2[string, []byte] {
+	return func(yield func(string, []byte) bool) {
+		for _, f := range tree.Under(dir) {
+			if path.Ext(f) != ".kt" || platform.IsTest(f) {
+				continue
+			}
+			if raw, ok := tree.Glance(f, platform.MostSource); ok && bytes.Contains(raw, []byte(word)) && !platform.IsGenerated(raw) && !yield(f, raw) {
+				return
+			}
+		}
+	}
+}
+
 // weighted are the fonts of Compose that code gives another weight than they have.
 func weighted(tree platform.Tree, dir string, known []platform.Face) []platform.Flaw {
 	var out []platform.Flaw
-	for _, f := range tree.Under(dir) {
-		if path.Ext(f) != ".kt" || platform.IsTest(f) {
-			continue
-		}
-		raw, ok := tree.Glance(f, platform.MostSource)
-		if !ok || !bytes.Contains(raw, []byte("FontWeight")) || platform.IsGenerated(raw) {
-			continue
-		}
+	for f, raw := range sourcesWith(tree, dir, "FontWeight") {
 		for _, m := range composeFont.FindAllSubmatchIndex(language.Kotlin.Blank(raw), mostFonts) {
 			name, word := string(raw[m[2]:m[3]]), string(raw[m[4]:m[5]])
 			weight, _, ok := platform.StyleWord(word)
-			for _, one := range known {
-				if base := path.Base(one.File); strings.TrimSuffix(base, path.Ext(base)) != name || path.Base(path.Dir(one.File)) != "font" || one.Variable {
-					continue
-				}
-				if ok && max(weight-one.Weight, one.Weight-weight) >= 100 {
-					right := fmt.Sprintf("FontWeight.W%d", min(max((one.Weight+50)/100*100, 100), 900))
-					if plain := map[int]string{400: "Normal", 700: "Bold", 300: "Light", 500: "Medium"}[one.Weight]; plain != "" {
-						right = "FontWeight." + plain
-					}
-					out = append(out, platform.Flaw{Kind: platform.Unlike, File: f, Line: 1 + bytes.Count(raw[:m[4]], []byte("\n")), Message: fmt.Sprintf("%s is given to %s, which is of weight %d", word, name, one.Weight),
-						Cause: "Compose chooses among the fonts of a family by weight: this one shows where another was asked for", Cure: platform.Choose(right, nil), Mend: platform.Exchange(f, raw, m[4], m[5], right)})
-				}
-				break
+			one, there := fontResource(known, name)
+			if ok && there && !one.Variable && max(weight-one.Weight, one.Weight-weight) >= 100 {
+				right := composeWeight(one.Weight)
+				out = append(out, platform.Flaw{Kind: platform.Unlike, File: f, Line: 1 + bytes.Count(raw[:m[4]], []byte("\n")), Message: fmt.Sprintf("%s is given to %s, which is of weight %d", word, name, one.Weight),
+					Cause: "Compose chooses among the fonts of a family by weight: this one shows where another was asked for", Cure: platform.Choose(right, nil), Mend: platform.Exchange(f, raw, m[4], m[5], right)})
 			}
 		}
 	}
 	return out
+}
+
+var (
+	composeFamily = lazy.Regexp(`\bFontFamily\s*\(`)
+	composePlain  = lazy.Regexp(`\bFont\s*\(\s*R(?:es)?\.font\.(\w+)\s*(\))`)
+)
+
+// unweighted are the fonts of Compose that stand in one family without a weight and a slant: all are of weight 400 and
+// upright then, and the first shows for all (API reference, androidx.compose.ui.text.font.Font).
+func unweighted(tree platform.Tree, dir string, known []platform.Face) []platform.Flaw {
+	var out []platform.Flaw
+	for f, raw := range sourcesWith(tree, dir, "FontFamily") {
+		clean, skeleton := language.Kotlin.Blank(raw), language.Kotlin.Skeleton(raw)
+		for _, at := range composeFamily.FindAllIndex(clean, mostFonts) {
+			if end := language.Closing(skeleton[:min(len(skeleton), at[1]+mostOfFamily)], at[1]-1); end > 0 {
+				out = append(out, plainFonts(f, raw, clean[:end], at[1], known)...)
+			}
+		}
+	}
+	return out
+}
+
+// mostOfFamily is how long the call is that makes a family, in bytes.
+const mostOfFamily = 8 << 10
+
+// plainFonts judges one family, whose fonts are between a place and the end of the text.
+func plainFonts(file string, raw, clean []byte, from int, known []platform.Face) []platform.Flaw {
+	plain := composePlain.FindAllSubmatchIndex(clean[from:], mostFonts)
+	if len(plain) < 2 {
+		return nil
+	}
+	var out []platform.Flaw
+	for _, m := range plain {
+		name := string(clean[from+m[2] : from+m[3]])
+		f, ok := fontResource(known, name)
+		if !ok || f.Variable || f.Weight == 400 && f.Slant == face.Upright {
+			continue
+		}
+		asks := []string{}
+		if f.Weight != 400 {
+			asks = append(asks, composeWeight(f.Weight))
+		}
+		if f.Slant != face.Upright {
+			asks = append(asks, "style = FontStyle.Italic")
+		}
+		x := platform.Flaw{Kind: platform.NoWeight, File: file, Line: 1 + bytes.Count(clean[:from+m[0]], []byte("\n")), Message: fmt.Sprintf("%s stands in a family without its weight or slant", name),
+			Cause: "a font without a weight counts as weight 400, upright: of several such ones Compose shows the first", Cure: "write " + string(clean[from+m[0]:from+m[4]]) + ", " + strings.Join(asks, ", ") + ")"}
+		if imported(clean, asks) {
+			x.Mend = platform.Exchange(file, raw, from+m[4], from+m[5], ", "+strings.Join(asks, ", ")+")")
+		}
+		out = append(out, x)
+	}
+	return out
+}
+
+// imported says whether a source knows the names that are written.
+func imported(clean []byte, asks []string) bool {
+	for _, a := range asks {
+		of := "FontWeight"
+		if strings.Contains(a, "FontStyle") {
+			of = "FontStyle"
+		}
+		if !bytes.Contains(clean, []byte("import androidx.compose.ui.text.font."+of)) && !bytes.Contains(clean, []byte("import androidx.compose.ui.text.font.*")) {
+			return false
+		}
+	}
+	return true
+}
+
+// fontResource is the font of a resource's name.
+func fontResource(known []platform.Face, name string) (platform.Face, bool) {
+	for _, f := range known {
+		if base := path.Base(f.File); strings.TrimSuffix(base, path.Ext(base)) == name && path.Base(path.Dir(f.File)) == "font" {
+			return f, true
+		}
+	}
+	return platform.Face{}, false
+}
+
+// composeWeight is how Compose writes a weight.
+func composeWeight(weight int) string {
+	if plain := map[int]string{400: "Normal", 700: "Bold", 300: "Light", 500: "Medium"}[weight]; plain != "" {
+		return "FontWeight." + plain
+	}
+	return fmt.Sprintf("FontWeight.W%d", platform.Hundreds(weight))
 }
 
 func (s *site) tooNew(file string, f platform.Face) []platform.Flaw {

@@ -171,8 +171,8 @@ func (b *build) value(expression string, depth int) string {
 var (
 	digits      = lazy.Regexp(`^\d+`)
 	bareValue   = lazy.Regexp(`^[A-Za-z_][\w.]*`)
-	namespaceIs = lazy.Regexp(`(?m)(?:^|[;{\s])namespace(?:\s*=\s*|\s*\(\s*|[ \t]+)((?:"[^"\n]*"|'[^'\n]*'|[^\n;}"'])+)`)
-	minSDKIs    = lazy.Regexp(`(?m)(?:^|[;{\s])minSdk(?:Version)?(?:\s*=\s*|\s*\(\s*|[ \t]+)((?:"[^"\n]*"|'[^'\n]*'|[^\n;}"'])+)`)
+	namespaceIs = lazy.Regexp(`(?m)(?:^|[;{\s])(?:namespace|setNamespace)(?:\s*=\s*|\s*\(\s*|[ \t]+)((?:"[^"\n]*"|'[^'\n]*'|[^\n;}"'])+)`)
+	minSDKIs    = lazy.Regexp(`(?m)(?:^|[;{\s])(?:minSdk|setMinSdk)(?:Version)?(?:\s*=\s*|\s*\(\s*|[ \t]+)((?:"[^"\n]*"|'[^'\n]*'|[^\n;}"'])+)`)
 	packageName = lazy.Regexp(`^[A-Za-z_]\w*(?:\.[A-Za-z_]\w*)*$`)
 	sourceLine  = lazy.Regexp(`(?m)^\s*package\s+([A-Za-z_]\w*(?:\.[A-Za-z_]\w*)*)`)
 )

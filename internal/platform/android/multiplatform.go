@@ -208,7 +208,8 @@ func (s *shared) Flaws(known []platform.Face) ([]platform.Flaw, error) {
 				Cause: "Res.font is made of composeResources/font alone", Cure: "move it to " + path.Dir(to), Mend: platform.Mending{Moves: []platform.Move{{From: f, To: to}}}})
 		}
 	}
-	return append(out, weighted(s.Tree, s.Dir, known)...), nil
+	out = append(out, weighted(s.Tree, s.Dir, known)...)
+	return append(out, unweighted(s.Tree, s.Dir, known)...), nil
 }
 
 // Held lists the fonts among the common resources.

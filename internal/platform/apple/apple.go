@@ -595,7 +595,8 @@ func (s *site) Held() ([]platform.Held, error) {
 		files, lines := xcode.Resources(s.project, t)
 		for i, f := range files {
 			if platform.IsFont(f) {
-				out = append(out, platform.Held{Manifest: s.file, Line: lines[i], Value: "resources of " + t.Name + ": " + f, File: path.Join(s.Dir, f), Bundle: t.Name + ": " + s.inBundle(f), Part: t.Name})
+				out = append(out, platform.Held{Manifest: s.file, Line: lines[i], Value: "resources of " + t.Name + ": " + f, File: path.Join(s.Dir, f), Bundle: t.Name + ": " + s.inBundle(f), Part: t.Name,
+					Strict: !strings.HasPrefix(path.Join(s.Dir, f), "../"), Name: f, Hint: platform.Hint{Cause: "the file was deleted, moved or renamed, and the project still builds it in: the build stops", Cure: "take it out of the target, or bring it back"}})
 			}
 		}
 		for _, p := range t.InfoPlists {
@@ -604,7 +605,9 @@ func (s *site) Held() ([]platform.Held, error) {
 				return nil, err
 			}
 			for i, v := range values {
-				h := platform.Held{Manifest: doc.File, Line: lines[i], Value: v, File: s.find(files, v), Strict: true, Part: t.Name}
+				h := platform.Held{Manifest: doc.File, Line: lines[i], Value: v, File: s.find(files, v), Part: t.Name}
+				// Where the resources phase names the file, its lack is told there.
+				h.Strict = !slices.ContainsFunc(files, func(f string) bool { return s.inBundle(f) == v })
 				if h.File == "" {
 					h.Hint = hint(s.Tree, s.Dir, v)
 				}

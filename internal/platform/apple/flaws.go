@@ -48,7 +48,7 @@ func (s *site) Flaws([]platform.Face) ([]platform.Flaw, error) {
 			}
 		}
 		if !astray {
-			out = append(out, s.notNamed(t, built, named)...)
+			out = append(out, s.settingFlaw(s.notNamed(t, built, named))...)
 		}
 	}
 	return out, nil

@@ -78,7 +78,13 @@ var onTop = lazy.Regexp(`^\)\s*\)?\s*\.(?:(?:weight|fontWeight)\s*\(\s*(\.\w+)|(
 func (s *site) Uses() (string, []platform.Use) { return s.Dir, uses }
 
 // answer goes by PostScript names.
-func (s *site) answer(q platform.Question) platform.Answer { return answer(s.Base, q) }
+func (s *site) answer(q platform.Question) platform.Answer {
+	a := answer(s.Base, q)
+	if a.Fault == platform.Fine && q.Use.Kind == "" {
+		return s.elsewhere(q)
+	}
+	return a
+}
 
 // Uses are those of Apple's apps, in the package.
 func (s *packageSite) Uses() (string, []platform.Use) { return s.Dir, uses }

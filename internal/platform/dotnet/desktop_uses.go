@@ -191,7 +191,7 @@ func (s *served) answerFamily(q platform.Question, typed string) platform.Answer
 	}
 	dir, ours := s.within(where)
 	if !ours {
-		return platform.Answer{}
+		return s.answerAssembly(q, where, family)
 	}
 	at, found := path.Join(s.Dir, dir), false
 	for _, f := range s.fonts {
@@ -210,6 +210,31 @@ func (s *served) answerFamily(q platform.Question, typed string) platform.Answer
 			Cause: "an address counts from the project's folder, with every folder in it, and in the same capitals; the platform shows its own font", Cure: platform.Choose(a, nil), Instead: a}
 	}
 	return s.wrongFamily(family, cmp.Or(dir, where))
+}
+
+// answerAssembly judges an address in another assembly: it is wrong where neither a project of the tree nor a reference is
+// called so, and the app itself has that font in that place.
+func (s *served) answerAssembly(q platform.Question, where, family string) platform.Answer {
+	m := schemes.FindStringSubmatch(where)
+	if m == nil {
+		return platform.Answer{}
+	}
+	assembly := m[1] + m[2] + m[3]
+	if assembly == "" || slices.ContainsFunc(s.files, func(f string) bool {
+		text := strings.ToLower(s.docs[f])
+		return strings.EqualFold(strings.TrimSuffix(path.Base(f), path.Ext(f)), assembly) || strings.Contains(text, strings.ToLower(assembly))
+	}) {
+		return platform.Answer{}
+	}
+	dir := strings.Trim(strings.TrimPrefix(where, m[0]), "/")
+	if !slices.ContainsFunc(s.fonts, func(f desktopFace) bool {
+		return (f.rel == dir || platform.Folder(f.rel) == dir) && (f.family == family || f.legacy == family)
+	}) {
+		return platform.Answer{}
+	}
+	right := strings.Replace(q.Typed, assembly, s.assembly, 1)
+	return platform.Answer{Fault: platform.NoSuchThing, Message: fmt.Sprintf("no project here is called %s, and none refers to it", face.Short(assembly)),
+		Cause: fmt.Sprintf("the font is in the assembly %s; the platform shows its own font", s.assembly), Cure: platform.Choose(right, nil), Instead: right}
 }
 
 // wrongFamily says what is wrong behind the # of an address.

@@ -332,19 +332,35 @@ func (s *site) Held() ([]platform.Held, error) {
 			}
 			h := platform.Held{Manifest: f, Line: bytes.Count(doc.Text[:m[2]], []byte("\n")) + 1, Value: res, Name: res, File: at, Strict: true,
 				Hint: platform.Hint{Cause: "the file was deleted or renamed: Godot 3 then gives a font that draws nothing, Godot 4 its own", Cure: "correct the path, which counts from the folder of project.godot"}}
-			if other := s.near(at); other != "" {
+			if ignored := s.ignored(at); ignored != "" && slices.Contains(s.Tree.Named(path.Base(at)), at) {
+				h.File = "" // it is there, and not for Godot
+				h.Hint = hidden(ignored)
+			} else if other := s.near(at); other != "" {
 				h.Hint = platform.Hint{Cause: "a file's name differs by capitals: that works on Windows and on most Macs, and fails in the exported game", Cure: platform.Choose(s.res(other), nil)}
 			}
 			h.Write = func(file string) string { rel, _ := s.Rel(file); return s.res(rel) }
 			out = append(out, h)
 		}
 	}
-	packed := func(f string) bool { return platform.LooksLikeFont(f) && !s.excluded(f) } // the game is packed with all of them
+	packed := func(f string) bool { return platform.LooksLikeFont(f) && !s.excluded(f) && s.ignored(f) == "" } // the game is packed with all of them
 	return append(out, s.Lying(packed, func(f, _ string) string { return path.Base(f) })...), nil
 }
 
 // named is a font, or a resource of a role, among the external resources of a scene.
 var named = lazy.Regexp(`(?m)\b(?:path|font_path)\s*=\s*"(res://(?:[^"\n]*\.(?i:ttf|otf|ttc|woff2?|fnt)|` + folder + `/[^"\n]*))"`)
+
+// ignored is the file by which a folder is hidden from Godot, of a path below it; "" if there is none (documentation of
+// Godot: Project organization, Ignoring specific folders).
+func (s *site) ignored(f string) string {
+	for dir := platform.Folder(f); ; dir = platform.Folder(dir) {
+		if at := path.Join(dir, ".gdignore"); slices.Contains(s.Tree.Named(".gdignore"), at) {
+			return at
+		}
+		if dir == s.Dir || dir == "" {
+			return ""
+		}
+	}
+}
 
 // near is a file of the game whose name differs by capitals alone, from the game's folder.
 func (s *site) near(at string) string {

@@ -6,6 +6,7 @@ import (
 	"slices"
 	"strings"
 
+	"notaria/internal/face"
 	"notaria/internal/language"
 	"notaria/internal/lazy"
 	"notaria/internal/platform"
@@ -72,6 +73,10 @@ func (s *site) answerPath(q platform.Question) platform.Answer {
 	if !ok {
 		return platform.Answer{}
 	}
+	if ignored := s.ignored(at); ignored != "" && slices.Contains(s.Tree.Named(path.Base(at)), at) {
+		h := hidden(ignored)
+		return platform.Answer{Fault: platform.NoSuchThing, Message: fmt.Sprintf("Godot does not see %s", face.Short(q.Typed)), Cause: h.Cause, Cure: h.Cure}
+	}
 	have := q.Once("files", func() []string {
 		var out []string
 		for _, f := range append(q.Plan.Files, q.Plan.Code...) {
@@ -86,6 +91,11 @@ func (s *site) answerPath(q platform.Question) platform.Answer {
 	})
 	return platform.AnswerFile(at, have, "Godot 3 gives a font that draws nothing; Godot 4 does not load the script", "the folder of project.godot",
 		func(f string) string { rel, _ := s.Rel(f); return s.res(rel) })
+}
+
+// hidden is why a font that is there is not there for Godot.
+func hidden(by string) platform.Hint {
+	return platform.Hint{Cause: fmt.Sprintf("%s hides the folder: nothing in it is imported, or packed with the game", by), Cure: "take that file out, or move the font to another folder"}
 }
 
 // answerOverride judges a font of a node's own: it wins over the theme's role.

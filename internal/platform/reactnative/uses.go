@@ -31,7 +31,7 @@ const (
 
 var (
 	scripts = []*language.Language{language.JavaScript, language.TypeScript}
-	weight  = lazy.Regexp(`\b(fontWeight|fontStyle):\s*['"]?(\w+)`)
+	weight  = lazy.Regexp(`\b(fontWeight|fontStyle)['"]?\s*:\s*['"]?(\w+)`)
 	inRoles = lazy.Regexp(`^(?:\.(\w+)|\[\s*['"]([\w-]+)['"]\s*\])`)
 	uses    = []platform.Use{
 		{Languages: scripts, Kind: useRole, Pattern: lazy.Regexp(`<AppText\s(?:[^<>]*?\s)?use=\{?\s*["']([\w-]+)["']`)},
@@ -41,9 +41,11 @@ var (
 		{Languages: scripts, Weight: weight, Pattern: lazy.Regexp(`\bfontFamily['"]?:\s*'((?:[^'\\\n]|\\.)*)'`)},
 		{Languages: scripts, Weight: weight, Pattern: lazy.Regexp(`\bfontFamily['"]?:\s*"((?:[^"\\\n]|\\.)*)"`)},
 		{Languages: scripts, Weight: weight, Pattern: lazy.Regexp("\\bfontFamily['\"]?:\\s*`([^`\\\\\\n$]*)`")},
+		{Languages: scripts, Weight: weight, Pattern: lazy.Regexp(`["']fontFamily["']\s*\]?\s*:\s*["'\x60]([^"'\x60\\\n$]*)["'\x60]`)},
 		{Languages: scripts, Pattern: lazy.Regexp(`\bfontFamily=\{?\s*["']([^"'\n]*)["']`)},
 		{Languages: scripts, Weight: weight, Kind: useMember, Pattern: lazy.Regexp(`\bfontFamily:\s*(faces\.\w+)`)},
 		{Languages: scripts, Weight: weight, Named: true, Pattern: lazy.Regexp(`\bfontFamily['"]?:\s*([A-Za-z_$][\w.]*)\s*(?:[,}\n;)]|as\b)`)},
+		{Languages: scripts, Weight: weight, Named: true, Pattern: lazy.Regexp(`["']fontFamily["']\s*:\s*([A-Za-z_$][\w.]*)\s*(?:[,}\n;)]|as\b)`)},
 		{Languages: scripts, Pattern: lazy.Regexp(`(?:\bstyled(?:\.\w+|\([^()\n]*\))(?:\.attrs\([^()\n]*\))?(?:<[^<>\n]*>)?|\bcss|\bcreateGlobalStyle)\x60[^\x60]*?\bfont-family:\s*["']?([^;,'"\x60$\n]*[^;,'"\x60$\s])`)},
 		{Languages: scripts, Kind: useIOS, Pattern: lazy.Regexp(`\bfontFamily['"]?:\s*Platform\.select\s*\(\s*\{[^{}]*?\bios:\s*['"]([^'"\n]*)['"]`)},
 		{Languages: scripts, Kind: useAndroid, Pattern: lazy.Regexp(`\bfontFamily['"]?:\s*Platform\.select\s*\(\s*\{[^{}]*?\bandroid:\s*['"]([^'"\n]*)['"]`)},

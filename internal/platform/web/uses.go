@@ -47,6 +47,8 @@ var (
 		{Languages: pages, Kind: useInPage, Pattern: lazy.Regexp(`[\s;{]font-family\s*:\s*["']([^"'\n<>]*)["']`)},
 		{Languages: pages, Kind: useInPage, Pattern: lazy.Regexp(`[\s;{]font-family\s*:\s*([A-Za-z][^"';{}(),\n<>]*)`)},
 		{Languages: script, Pattern: lazy.Regexp(`\bfontFamily\s*[:=]\s*["'\x60]([^"'\x60,\n$]*)`)},
+		{Languages: script, Pattern: lazy.Regexp(`["']font(?:F|-f)amily["']\s*\]?\s*[:=]\s*["'\x60]([^"'\x60,\n$]*)`)},
+		{Languages: script, Pattern: lazy.Regexp(`\bsetProperty\s*\(\s*["']font-family["']\s*,\s*["'\x60]([^"'\x60,\n$]*)`)},
 		{Languages: script, Pattern: lazy.Regexp(`\bfontFamily\s*:\s*\{[^{}\[]*\[\s*["']([^"'\n]*)["']`)},
 		{Languages: script, Named: true, Pattern: lazy.Regexp(`\bfontFamily\s*[:=]\s*([A-Za-z_$][\w.]*)\s*[,;}\n]`)},
 		{Languages: script, Pattern: lazy.Regexp(`(?:\bstyled(?:\.\w+|\([^()\n]*\))(?:\.attrs\([^()\n]*\))?(?:<[^<>\n]*>)?|\bcss|\bcreateGlobalStyle)\x60[^\x60]*?\bfont-family:\s*["']?([^;,'"\x60$\n]*[^;,'"\x60$\s])`)},
