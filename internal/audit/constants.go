@@ -230,7 +230,7 @@ func resolve(constants map[string][]constant, r reference, open func(file string
 	name := parts[len(parts)-1]
 	var mine []constant
 	for _, c := range constants[name] {
-		if l := language.Of(c.file); l != nil && slices.Contains(r.use.Languages, l) && r.asker.covers(c.file, l) {
+		if l := language.Of(c.file); l != nil && slices.Contains(r.use.Languages, l) && r.asker.knows(c.file, l) {
 			mine = append(mine, c)
 		}
 	}

@@ -138,6 +138,7 @@ type asker struct {
 	site   notary.SitePlan
 	folder string
 	uses   []platform.Use
+	shares []string // folders beside it whose names it has, too
 }
 
 // scan reads every source file once, for all sites and rules.
@@ -146,9 +147,10 @@ func (a *pass) scan(ctx context.Context) error {
 	for _, s := range a.plan.Sites {
 		if k, ok := s.Site.(platform.Asker); ok && !a.broken[siteKey(s)] {
 			folder, uses := k.Uses()
-			askers = append(askers, asker{s, folder, uses})
+			askers = append(askers, asker{s, folder, uses, nil})
 		}
 	}
+	askers = withShares(askers)
 	if len(askers) == 0 {
 		return nil
 	}
@@ -334,6 +336,42 @@ func (a *pass) look(l loaded, faces []platform.Face) {
 // follows says whether names in code are followed to the strings that they stand for.
 func (k asker) follows() bool {
 	return slices.ContainsFunc(k.uses, func(u platform.Use) bool { return u.Named })
+}
+
+// knows says whether a constant of a file is one that the asker's code can name.
+func (k asker) knows(file string, l *language.Language) bool {
+	if k.covers(file, l) {
+		return true
+	}
+	return slices.ContainsFunc(k.shares, func(dir string) bool { return asker{site: k.site, folder: dir, uses: k.uses}.covers(file, l) })
+}
+
+// withShares adds the folders beside apps that are built into them. One that several apps share is left out: what is
+// wrong for one of them can be right for another.
+func withShares(askers []asker) []asker {
+	type folder struct{ target, dir string }
+	users := map[folder]int{}
+	var shares []asker
+	for i, k := range askers {
+		s, ok := k.site.Site.(platform.Sharer)
+		if !ok {
+			continue
+		}
+		for _, x := range s.Shares() {
+			users[folder{k.site.Target.Name, x.Folder}]++
+			askers[i].shares = append(askers[i].shares, x.Folder)
+			shares = append(shares, asker{k.site, x.Folder, x.Uses, nil})
+		}
+	}
+	for _, k := range askers {
+		users[folder{k.site.Target.Name, k.folder}] = 2 // an app of its own
+	}
+	for _, k := range shares {
+		if users[folder{k.site.Target.Name, k.folder}] == 1 {
+			askers = append(askers, k)
+		}
+	}
+	return askers
 }
 
 func (k asker) covers(file string, l *language.Language) bool {

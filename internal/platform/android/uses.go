@@ -46,6 +46,52 @@ var uses = []platform.Use{
 // Uses are in the module.
 func (s *site) Uses() (string, []platform.Use) { return s.Dir, uses }
 
+var projectCall = lazy.Regexp(`\bproject\s*\(\s*(?:path\s*[:=]\s*)?["'](:[\w:.-]+)["']`)
+
+// Shares are the library modules that the app is built with: a module has the resources of those that use it in one
+// build. That of a path with colons is the folder of that path, unless the settings say otherwise.
+func (s *site) Shares() []platform.Share {
+	root := s.root()
+	dirs := platform.Reach(s.Dir, func(dir string) []string {
+		var out []string
+		for _, base := range []string{"build.gradle.kts", "build.gradle"} {
+			raw, err := s.Tree.Read(path.Join(dir, base))
+			if err != nil {
+				continue
+			}
+			for _, m := range projectCall.FindAllSubmatch(language.Kotlin.Blank(raw), mostFonts) {
+				out = append(out, path.Join(root, strings.ReplaceAll(string(m[1][1:]), ":", "/")))
+			}
+		}
+		return out
+	})
+	dirs = slices.DeleteFunc(dirs, func(dir string) bool { return !s.isLibrary(dir) })
+	return platform.Sharing(s.Tree, s.Dir, dirs, platform.PlainUses(uses, useResource, useFamily, useRole, useOver))
+}
+
+// root is the folder of the settings that the module is of.
+func (s *site) root() string {
+	for dir := s.Dir; ; dir = platform.Folder(dir) {
+		for _, base := range []string{"settings.gradle.kts", "settings.gradle"} {
+			if slices.Contains(s.Tree.Named(base), path.Join(dir, base)) {
+				return dir
+			}
+		}
+		if dir == "" {
+			return dir
+		}
+	}
+}
+
+func (s *site) isLibrary(dir string) bool {
+	for _, base := range []string{"build.gradle.kts", "build.gradle"} {
+		if raw, err := s.Tree.Read(path.Join(dir, base)); err == nil && applies(libraryPlugin, newBuild(s.Tree, path.Join(dir, base), string(language.Kotlin.Blank(raw))).text) {
+			return true
+		}
+	}
+	return false
+}
+
 // answer goes by what is, or will be, among the module's resources and assets.
 func (s *site) answer(q platform.Question) platform.Answer {
 	switch q.Use.Kind {

@@ -172,6 +172,25 @@ func newProject(tree platform.Tree, file, text string) (project, error) {
 	return p, err
 }
 
+// Shares are the class libraries that the app refers to: aliases and addresses of the app mean the same there.
+func (p *project) Shares() []platform.Share {
+	dirs := platform.Reach(p.Dir, func(dir string) []string {
+		var out []string
+		for _, f := range p.Tree.Under(dir) {
+			if path.Ext(f) != ".csproj" || platform.Folder(f) != dir {
+				continue
+			}
+			if raw, ok := p.Tree.Glance(f, platform.MostSource); ok {
+				for _, to := range references(string(language.XML.Blank(raw)), f) {
+					out = append(out, platform.Folder(to))
+				}
+			}
+		}
+		return out
+	})
+	return platform.Sharing(p.Tree, p.Dir, dirs, platform.PlainUses(p.Asks), "AddFont", "ExportFont")
+}
+
 // identifier makes a project's name a namespace, as the build itself does.
 func identifier(s string) string {
 	s = notWord.ReplaceAllString(s, "_")

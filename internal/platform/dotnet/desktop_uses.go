@@ -189,6 +189,9 @@ func (s *served) answerFamily(q platform.Question, typed string) platform.Answer
 	if !addressed {
 		return s.answerPlain(typed)
 	}
+	if _, inside := s.Rel(q.File); !inside && !schemesOfAssembly.MatchString(where) {
+		return platform.Answer{} // of a library, from whose folder the address counts
+	}
 	dir, ours := s.within(where)
 	if !ours {
 		return s.answerAssembly(q, where, family)
@@ -298,6 +301,9 @@ func (s *served) answerPlain(typed string) platform.Answer {
 
 // schemes are the ways in which addresses begin, up to the path in the app.
 var schemes = lazy.Regexp(`^(?:avares://([^/]*)/|pack://application:,,,/(?:([^/;]*);component/)?|ms-appx:///|/([^/;]*);component/|/|\./)`)
+
+// schemesOfAssembly are those that name an assembly.
+var schemesOfAssembly = lazy.Regexp(`^(?:avares://[^/]|(?:pack://application:,,,)?/[^/;]+;component/)`)
 
 // within is the folder or file of an address, from the project's folder; false for one that
 // is in another assembly, or not in the app.

@@ -378,6 +378,37 @@ var dart = []*language.Language{language.Dart}
 // Uses are in the package.
 func (s *site) Uses() (string, []platform.Use) { return s.Dir, uses }
 
+var (
+	pathOfPackage = lazy.Regexp(`(?m)^\s+path\s*:\s*["']?([^"'#\n]*[^"'#\s])`)
+	nameInPubspec = lazy.Regexp(`(?m)^\s+([a-z_]\w*)\s*:`)
+)
+
+// Shares are the packages of the project that the app depends on: by their paths, or by names within a workspace.
+func (s *site) Shares() []platform.Share {
+	dirs := platform.Reach(s.Dir, func(dir string) []string {
+		raw, err := s.Tree.Read(path.Join(dir, "pubspec.yaml"))
+		if err != nil {
+			return nil
+		}
+		var out []string
+		for _, m := range pathOfPackage.FindAllSubmatch(raw, mostPackages) {
+			out = append(out, path.Join(dir, string(m[1])))
+		}
+		for _, m := range nameInPubspec.FindAllSubmatch(raw, mostPackages) {
+			for _, f := range s.Tree.Named("pubspec.yaml") {
+				if at := platform.Folder(f); path.Base(at) == string(m[1]) {
+					out = append(out, at)
+				}
+			}
+		}
+		return slices.DeleteFunc(out, func(dir string) bool { return !usesFlutter(s.Tree, path.Join(dir, "pubspec.yaml")) })
+	})
+	return platform.Sharing(s.Tree, s.Dir, dirs, uses, "FontLoader", "asset:")
+}
+
+// mostPackages is how many packages of one pubspec are looked at.
+const mostPackages = 200
+
 // answer goes by the families that are, or will be, declared, and by those of other
 // packages.
 func (s *site) answer(q platform.Question) platform.Answer {

@@ -60,6 +60,14 @@ var (
 // Uses are in the package.
 func (s *site) Uses() (string, []platform.Use) { return s.Dir, uses }
 
+// Shares are the packages of the workspace that the app depends on.
+func (s *site) Shares() []platform.Share {
+	if len(s.Tree.Named("package.json")) < 2 {
+		return nil
+	}
+	return platform.Sharing(s.Tree, s.Dir, platform.Workspace(s.Tree, s.Dir), platform.PlainUses(uses, useIOS, useAndroid, useRole), "loadAsync", "useFonts")
+}
+
 // answerer judges names, and those of roles.
 func (s *site) answerer(job platform.Job) func(platform.Question) platform.Answer {
 	return func(q platform.Question) platform.Answer {

@@ -72,6 +72,14 @@ var (
 // Uses are below the site's folder.
 func (s *site) Uses() (string, []platform.Use) { return s.Dir, uses }
 
+// Shares are the packages of the workspace that the site depends on.
+func (s *site) Shares() []platform.Share {
+	if len(s.Tree.Named("package.json")) < 2 {
+		return nil
+	}
+	return platform.Sharing(s.Tree, s.Dir, platform.Workspace(s.Tree, s.Dir), platform.PlainUses(uses, useClass), "@font-face", "FontFace", "react-native")
+}
+
 // answer goes by the families of @font-face rules, ours and the site's own.
 func (s *site) answer(job platform.Job, q platform.Question) platform.Answer {
 	if rel, _ := s.Rel(q.File); outputs.MatchString(path.Dir(rel)) {
