@@ -22,6 +22,9 @@ import (
 type Report struct {
 	Findings []Finding
 	Accepted []Accepted
+	// NotJudged counts the places where code asks for a font by what it is told when it runs: a name that is put together,
+	// or that could stand for one of several texts, or for none that is seen.
+	NotJudged int
 }
 
 // Accepted is a finding that the project accepts, with the reason that it gives.
@@ -48,7 +51,7 @@ type acceptor struct {
 func (a *pass) sift(found []Finding) Report {
 	x := &acceptor{p: a.p, rules: a.p.Registry.Check.Accept, lines: map[string]map[int][][2]string{}}
 	x.used = make([]bool, len(x.rules))
-	r := Report{Findings: []Finding{}}
+	r := Report{Findings: []Finding{}, NotJudged: a.notJudged}
 	for _, f := range found {
 		if reason, where := x.accepts(f); reason != "" {
 			r.Accepted = append(r.Accepted, Accepted{f, reason, where})

@@ -139,6 +139,7 @@ type pass struct {
 	searched  map[string]bool      // by site: whether its code was looked through for names
 	texts     map[string][]written // by site
 
+	notJudged  int
 	constants  map[string][]constant // by name
 	references []reference
 }

@@ -207,7 +207,11 @@ func (a *pass) follow(constants map[string][]constant, references []reference, f
 	for _, r := range references {
 		c, ok := resolve(constants, r, func(file string) *source { return open(file, r) })
 		key := at{siteKey(r.asker.site), c.file, c.from}
-		if !ok || seen[key] {
+		if !ok {
+			a.notJudged++
+			continue
+		}
+		if seen[key] {
 			continue
 		}
 		seen[key] = true

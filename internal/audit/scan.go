@@ -6,6 +6,7 @@ import (
 	"errors"
 	"runtime"
 	"slices"
+	"strings"
 
 	"notaria/internal/disk"
 	"notaria/internal/language"
@@ -515,6 +516,9 @@ func (a *pass) put(k ask, src *source, faces []platform.Face, r *reference) {
 	own := a.fontsOf(s, faces)
 	faces = own.faces
 	k.typed = string(src.clean[from:to])
+	if u.Kind == "" && (strings.Contains(k.typed, "${") || strings.Contains(k.typed, `\(`)) {
+		a.notJudged++
+	}
 	if u.Elsewhere != nil {
 		if a, b, ok := src.between(from, '(', ')'); ok && u.Elsewhere.Match(src.clean[a:b]) {
 			return

@@ -177,8 +177,16 @@ func (a *app) runCheck(ctx context.Context, opt checkOptions) error {
 		a.Findings(c.p, c.plan, c.shown)
 		a.printAccepted(c)
 		a.offerMending(c.shown)
+		a.countNotJudged(c.report.NotJudged)
 	}
 	return a.verdict(err, c.shown, opt.failOn)
+}
+
+// countNotJudged says at how many places nothing was proved.
+func (a *app) countNotJudged(n int) {
+	if n > 0 {
+		a.Say("%s: the code asks for a font there by a name that is only known when it runs", plural(n, "place")+" not judged")
+	}
 }
 
 // offerMending says how many findings check --mend would mend.

@@ -213,11 +213,13 @@ type Check struct {
 	Findings []audit.Finding  `json:"findings"`
 	Accepted []audit.Accepted `json:"accepted"` // with reasons
 	Known    int              `json:"known"`    // findings that are not listed, for they are known
+	// NotJudged counts places where code asks for a font by a name that is only known when it runs.
+	NotJudged int `json:"not_judged"`
 }
 
 // NewCheck makes the answer of check; shown are the findings that are not known.
 func NewCheck(p *notary.Project, plan *notary.Plan, r audit.Report, shown []audit.Finding, known int) Check {
-	return Check{"notaria/check/1", p.Root, NewSites(plan), list(shown), list(r.Accepted), known}
+	return Check{"notaria/check/1", p.Root, NewSites(plan), list(shown), list(r.Accepted), known, r.NotJudged}
 }
 
 // Mend is the answer of check --mend: what changed, and what is left for a person.

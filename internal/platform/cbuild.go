@@ -1,8 +1,10 @@
 package platform
 
 import (
+	"bytes"
 	"path"
 	"slices"
+	"strings"
 
 	"notaria/internal/edit"
 	"notaria/internal/edit/source"
@@ -83,6 +85,23 @@ func FindCBuild(b Base) CBuild {
 		}
 	}
 	return CBuild{}
+}
+
+// buildFile is a file that builds of many kinds have.
+var buildFile = lazy.Regexp(`(?i)(?:^|/)(?:meson\.build|(?:GNU)?makefile(?:\.\w+)?|CMakeLists\.txt|BUILD(?:\.bazel|\.gn)?|SConstruct|SConscript|wscript|xmake\.lua|premake\d?\.lua|\.cproject|[^/]+\.(?:mk|mak|pri|pro|cmake|uvprojx|ewp|cproj|vcxproj|project|gyp|bzl))$`)
+
+// Unbuilt says whether no build file around a program names a folder of generated sources: a person takes them in, or
+// nobody does.
+func Unbuilt(b Base, folder string) bool {
+	for _, f := range b.Tree.Under(b.Dir) {
+		if rel, _ := b.Rel(f); !buildFile.MatchString(f) || strings.Contains("/"+rel, "/"+folder+"/") {
+			continue
+		}
+		if raw, ok := b.Tree.Glance(f, MostSource); ok && bytes.Contains(raw, []byte(folder)) {
+			return false
+		}
+	}
+	return true
 }
 
 // Entries take a folder's apptype.cmake or apptype.mk into the build.

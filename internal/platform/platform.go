@@ -174,6 +174,7 @@ type Plan struct {
 	Entries []edit.Entry // of manifests
 	Short   []Shortfall  // parts of roles that the app's code cannot express
 	Next    string       // the step that a person must take after a change
+	Unbuilt bool         // nothing that is seen takes the generated code into a build: a person does
 	// Answer says what a name in the app's code leads to; nil where that is not known.
 	Answer func(Question) Answer
 }

@@ -2,6 +2,7 @@ package view
 
 import (
 	"fmt"
+	"strings"
 
 	"notaria/internal/audit"
 	"notaria/internal/notary"
@@ -56,6 +57,9 @@ func (a *Page) Findings(p *notary.Project, plan *notary.Plan, found []audit.Find
 		}
 		if s.Target.Kind == platform.ByRole && s.Roles > 0 {
 			carries = plural(s.Roles, "role") + " drawn and built in"
+		}
+		if s.Unbuilt && s.Roles > 0 {
+			carries = strings.Replace(strings.Replace(carries, ", named and built in", "", 1), " and built in", "", 1) + "; no build file here names what is generated: take it into the build, or ignore this where the build takes all files of a folder"
 		}
 		a.Say("%s  %s: %s", a.Paint.Good("all well"), cell(s.Site.Title()), carries)
 	}

@@ -4,6 +4,7 @@
 package board
 
 import (
+	"bytes"
 	"embed"
 	"fmt"
 	"maps"
@@ -146,7 +147,7 @@ type data struct {
 // is made of pictures is a recipe.
 func (s *site) Plan(job platform.Job) (platform.Plan, error) {
 	have := map[rune]bool{} // characters of any role
-	p := platform.Plan{Next: s.next(job), Short: platform.Shortfalls(job, s.kind.short)}
+	p := platform.Plan{Next: s.next(job), Unbuilt: s.layout.by == byNothing && platform.Unbuilt(s.Base, folder), Short: platform.Shortfalls(job, s.kind.short)}
 	p.Answer = func(q platform.Question) platform.Answer { return s.answer(job, have, q) }
 	if len(job.Roles) == 0 {
 		return p, nil
@@ -422,11 +423,50 @@ func (s *site) entries() []edit.Entry {
 const (
 	useRole = "role" // a name of the header
 	useText = "text" // a string that is drawn
+	useFont = "font" // a font of the library's form, by its name in C
 )
+
+// fontDefined is a font of LVGL's in a source.
+var fontDefined = lazy.Regexp(`\blv_font_t\s+(\w+)\s*=`)
+
+// answerFont judges the name of a font in C: where a source of the firmware defines one that is called nearly so, and none
+// that is called so, the linker does not find it. A font of a library that is not in the tree is not judged.
+func (s *site) answerFont(q platform.Question) platform.Answer {
+	defined := q.Once("fonts in C", func() []string {
+		var out []string
+		add := func(text []byte) {
+			for _, m := range fontDefined.FindAllSubmatch(text, mostFonts) {
+				out = append(out, string(m[1]))
+			}
+		}
+		for _, f := range s.Tree.Under("") {
+			if mayShow(f) {
+				if raw, ok := s.Tree.Glance(f, platform.MostSource); ok && bytes.Contains(raw, []byte("lv_font_t")) {
+					add(raw)
+				}
+			}
+		}
+		return out
+	})
+	near := platform.Nearest(q.Typed, defined)
+	if near == "" || slices.Contains(defined, q.Typed) || strings.HasPrefix(q.Typed, "lv_font_") || strings.HasPrefix(q.Typed, "app_type_") {
+		return platform.Answer{}
+	}
+	return platform.Answer{Fault: platform.NoSuchThing, Message: fmt.Sprintf("no source defines the font %s", face.Short(q.Typed)), Cause: "the linker stops: undefined reference", Cure: platform.Choose(near, nil), Instead: near}
+}
+
+// mostFonts is how many fonts of one source are looked at.
+const mostFonts = 1000
 
 // answer goes by roles, and by the characters that they have.
 func (s *site) answer(job platform.Job, have map[rune]bool, q platform.Question) platform.Answer {
-	if othersFolders.MatchString(path.Dir(q.File)) || len(job.Roles) == 0 {
+	if isOthers(s.Tree, platform.Folder(q.File)) {
+		return platform.Answer{}
+	}
+	if q.Use.Kind == useFont {
+		return s.answerFont(q)
+	}
+	if len(job.Roles) == 0 {
 		return platform.Answer{}
 	}
 	if q.Use.Kind == useText {

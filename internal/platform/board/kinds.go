@@ -54,7 +54,8 @@ var lvgl = kind{
 		platform.PartFixed: "", platform.PartLine: "", platform.PartTracking: "", platform.PartColour: "", platform.PartSmooth: "",
 		platform.PartOutline: noOutline, platform.PartFallback: lacksNothing,
 	},
-	uses: []platform.Use{roleInC, {Languages: sources, Kind: useText, Pattern: lazy.Regexp(`\blv_(?:label|textarea|checkbox|dropdown|roller|msgbox|list)_(?:set_(?:text(?:_static)?|options|placeholder_text)|add_\w+)` + wordsAreDrawn)}},
+	uses: []platform.Use{roleInC, {Languages: sources, Kind: useFont, Pattern: lazy.Regexp(`\bLV_FONT_DECLARE\s*\(\s*(\w+)\s*\)`)},
+		{Languages: sources, Kind: useFont, Pattern: lazy.Regexp(`text_font\s*\([^;()]*&\s*(\w+)`)}, {Languages: sources, Kind: useText, Pattern: lazy.Regexp(`\blv_(?:label|textarea|checkbox|dropdown|roller|msgbox|list)_(?:set_(?:text(?:_static)?|options|placeholder_text)|add_\w+)` + wordsAreDrawn)}},
 }
 
 var u8g2 = kind{

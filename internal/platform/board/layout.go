@@ -98,7 +98,44 @@ func (s *site) component() string {
 }
 
 // othersFolders are folders of other people's code, and of what was built.
-var othersFolders = lazy.Regexp(`(?i)(?:^|/)(?:third[_-]?party|external|extern|vendor|managed_components|\.pio|build|dist|examples?|tests?|demos|node_modules|lvgl|lv_\w+|U8g2(?:_Arduino)?|u8g2_src)(?:/|$)`)
+var othersFolders = lazy.Regexp(`(?i)(?:^|/)(?:third[_-]?party|external|extern|vendor|managed_components|\.pio|build|dist|examples?|tests?|demos|node_modules)(?:/|$)`)
+
+// libraryFolder is called as one of the libraries is: it is the library if it holds what that one does.
+var libraryFolder = lazy.Regexp(`(?i)(?:^|/)(?:lvgl|lv_\w+|U8g2(?:_Arduino)?|u8g2_src)(?:/|$)`)
+
+// librariesFolder holds libraries alone.
+var librariesFolder = lazy.Regexp(`(?i)(?:^|/)(?:libs?|libraries|components|modules|libdeps)(?:/|$)`)
+
+var heldByLibraries = []string{"lvgl.h", "lv_conf_template.h", "U8g2lib.h", "u8g2.h", "library.json", "library.properties"}
+
+// isOthers says whether a folder is other people's, or one of what was built.
+func isOthers(tree platform.Tree, dir string) bool {
+	if othersFolders.MatchString(dir) {
+		return true
+	}
+	for at := 0; ; {
+		m := libraryFolder.FindStringIndex(dir[at:])
+		if m == nil {
+			return false
+		}
+		library := strings.TrimSuffix(dir[:at+m[1]], "/")
+		if librariesFolder.MatchString(platform.Folder(library)) {
+			return true
+		}
+		for _, base := range heldByLibraries {
+			if slices.ContainsFunc(tree.Named(base), func(f string) bool {
+				rel, inside := platform.Below(library, f)
+				return inside && strings.Count(rel, "/") <= 1
+			}) {
+				return true
+			}
+		}
+		if at += m[1]; at >= len(dir) {
+			return false
+		}
+		at-- // a name can begin with the slash that ends this one
+	}
+}
 
 // sites finds the firmwares that a kind of file shows, the outer ones first; what is below one
 // belongs to it.
@@ -109,7 +146,7 @@ func (k *kind) sites(tree platform.Tree, opt platform.Options) ([]platform.Site,
 	}
 	var dirs []string
 	for _, f := range tree.Under("") {
-		if !mayShow(f) || othersFolders.MatchString(platform.Folder(f)) {
+		if !mayShow(f) || isOthers(tree, platform.Folder(f)) {
 			continue
 		}
 		raw, ok := tree.Glance(f, platform.MostSource)
@@ -207,7 +244,7 @@ func (s *site) includes() string {
 		return chosen
 	}
 	for _, f := range s.Tree.Under(s.Dir) {
-		if !mayShow(f) || othersFolders.MatchString(platform.Folder(f)) {
+		if !mayShow(f) || isOthers(s.Tree, platform.Folder(f)) {
 			continue
 		}
 		raw, ok := s.Tree.Glance(f, platform.MostSource)

@@ -2,6 +2,7 @@ package dotnet
 
 import (
 	"bytes"
+	"fmt"
 	"path"
 	"slices"
 	"strings"
@@ -206,14 +207,49 @@ func (s *mauiSite) Held() ([]platform.Held, error) {
 
 // answer goes by the aliases that the program registers, and by ours.
 func (s *mauiSite) answer(q platform.Question) platform.Answer {
-	if slices.ContainsFunc(s.added, func(a msbuild.Registered) bool { return a.Alias == q.Typed }) {
+	// MAUI takes the alias, and the file's name with and without its ending (FontRegistrar, FontManager).
+	if slices.ContainsFunc(s.added, func(a msbuild.Registered) bool {
+		return slices.Contains([]string{a.Alias, a.File, stemOf(a.File)}, q.Typed)
+	}) {
 		return platform.Answer{}
+	}
+	if a := s.answerInner(q); a.Fault != platform.Fine {
+		return a
 	}
 	a := platform.AnswerFace(q, installed.Any)
 	if a.Fault == platform.Fine || q.Use.Kind == useAndroid || slices.Contains(q.Once("commented", func() []string { _, aliases := s.inComments(); return aliases }), q.Typed) {
 		return platform.Answer{}
 	}
 	return aliased(q, s.unlessExported(q, a), s.pairs())
+}
+
+func stemOf(file string) string { return strings.TrimSuffix(file, path.Ext(file)) }
+
+var appleAlone = lazy.Regexp(`<TargetFrameworks?>\s*(?:net[\d.]+-(?:ios|maccatalyst|tvos)[\d.]*\s*;?\s*)+</TargetFrameworks?>`)
+
+// answerInner judges the name inside a font that the program adds under another one: of all systems iOS alone looks for
+// that.
+func (s *mauiSite) answerInner(q platform.Question) platform.Answer {
+	if q.Use.Kind != "" || appleAlone.MatchString(s.sdk) {
+		return platform.Answer{}
+	}
+	for _, f := range platform.FaceOf(q.Faces, q.Typed) {
+		if slices.ContainsFunc(q.Plan.Files, func(w platform.File) bool { return slices.Contains(w.Recipe.Faces(), f.ID()) }) {
+			return platform.Answer{}
+		}
+		for _, a := range s.added {
+			if a.File != path.Base(f.File) {
+				continue
+			}
+			right := a.Alias
+			if right == "" {
+				right = stemOf(a.File)
+			}
+			return platform.Answer{Fault: platform.UnknownFace, Message: fmt.Sprintf("no font is added as %q", face.Short(q.Typed)),
+				Cause: "Android and Windows go by the alias of AddFont, or by the file's name; iOS alone finds the name inside the font", Cure: platform.Choose(right, nil), Instead: right}
+		}
+	}
+	return platform.Answer{}
 }
 
 // What MAUI says on Android is of a font that it does not find.

@@ -370,6 +370,7 @@ var uses = []platform.Use{
 	{Languages: dart, Elsewhere: ofPackage, Styles: beside, Bracket: '(', Beside: written, Sep: ",", Pattern: lazy.Regexp(`\bfontFamily:\s*r?"((?:[^"\\\n$]|\\.)*)"`)},
 	{Languages: dart, Elsewhere: ofPackage, Pattern: lazy.Regexp(`\bfontFamilyFallback:\s*(?:const\s*)?(?:<String>)?\[\s*['"]([^'"\n$]*)['"]`)},
 	{Languages: dart, Elsewhere: ofPackage, Pattern: lazy.Regexp(`\bfontFamilyFallback:\s*(?:const\s*)?(?:<String>)?\[[^\]]*?,\s*['"]([^'"\n$]*)['"]`)},
+	{Languages: dart, Kind: usePackage, Pattern: lazy.Regexp(`\bfontFamily:\s*r?['"]([^'"\n$]+['"]\s*,\s*package:\s*['"]\w+)['"]`)},
 	{Languages: dart, Elsewhere: ofPackage, Named: true, Pattern: lazy.Regexp(`\bfontFamily:\s*([A-Za-z_][\w.]*)\s*[,)\n]`)},
 }
 
@@ -409,9 +410,101 @@ func (s *site) Shares() []platform.Share {
 // mostPackages is how many packages of one pubspec are looked at.
 const mostPackages = 200
 
+// usePackage is a family with the package that declares it.
+const usePackage = "package"
+
+var familyAndPackage = lazy.Regexp(`^([^'"]*)['"].*['"](\w+)$`)
+
+// answerPackage judges a family of a package of the project: Flutter looks for it as packages/NAME/FAMILY (API reference,
+// TextStyle.package), and an app's own families do not have that in front.
+func (s *site) answerPackage(q platform.Question, name, family string) platform.Answer {
+	families, known := s.familiesOf(name)
+	if !known || slices.Contains(families, family) && (name != s.name || !s.app) {
+		return platform.Answer{}
+	}
+	a := platform.Answer{Fault: platform.UnknownFace, Message: fmt.Sprintf("the package %s declares no family %q", name, face.Short(family)), Cause: "Flutter looks for it among the families of that package, reports nothing, and shows its own font"}
+	if a.Cure = platform.Choose(platform.Nearest(family, families), families); len(families) == 0 {
+		a.Cure = fmt.Sprintf("declare it in the pubspec of %s, or take the package out", name)
+	}
+	if name == s.name && s.app {
+		if rel, inside := s.Rel(q.File); !inside || strings.HasPrefix(rel, "packages/") || s.usedByOthers() {
+			return platform.Answer{}
+		}
+		a.Message = fmt.Sprintf("%s is this app itself: its families are declared without a package", name)
+		a.Cause, a.Cure = "with the package Flutter looks for packages/"+name+"/"+face.Short(family)+", which only other apps have", "take the package out"
+	}
+	return a
+}
+
+// usedByOthers says whether another package of the project depends on this one: in that its families do have the package
+// in front.
+func (s *site) usedByOthers() bool {
+	for _, f := range s.Tree.Named("pubspec.yaml") {
+		if platform.Folder(f) == s.Dir {
+			continue
+		}
+		raw, _ := s.Tree.Glance(f, platform.MostSource)
+		for _, m := range nameInPubspec.FindAllSubmatch(raw, mostPackages) {
+			if string(m[1]) == s.name {
+				return true
+			}
+		}
+	}
+	return false
+}
+
+// allFamilies are those that any package of the project declares: a package's code can name families of the app that it is
+// built into.
+func (s *site) allFamilies() []string {
+	var out []string
+	for _, f := range s.Tree.Named("pubspec.yaml") {
+		if doc, err := platform.ReadDocument(s.Tree, f); err == nil {
+			declared, _ := pubspec.Assets(doc)
+			for _, d := range declared {
+				out = append(out, d.Family)
+			}
+		}
+	}
+	return out
+}
+
+// familiesOf are the families that a package of the project declares; false for one that is not in it, or that loads some
+// when it runs.
+func (s *site) familiesOf(name string) ([]string, bool) {
+	for _, f := range s.Tree.Named("pubspec.yaml") {
+		doc, err := platform.ReadDocument(s.Tree, f)
+		if err != nil {
+			continue
+		}
+		if m := packageName.FindSubmatch(doc.Text); m == nil || string(m[1]) != name {
+			continue
+		}
+		declared, err := pubspec.Assets(doc)
+		if err != nil || len(platform.LoadedNames(s.Tree, platform.Folder(f), dart, fontLoader)) > 0 {
+			return nil, false
+		}
+		var out []string
+		for _, d := range declared {
+			if !slices.Contains(out, d.Family) {
+				out = append(out, d.Family)
+			}
+		}
+		return out, true
+	}
+	return nil, false
+}
+
 // answer goes by the families that are, or will be, declared, and by those of other
 // packages.
 func (s *site) answer(q platform.Question) platform.Answer {
+	if m := familyAndPackage.FindStringSubmatch(q.Typed); m != nil && q.Use.Kind == usePackage {
+		return s.answerPackage(q, m[2], m[1])
+	}
+	if rest, ok := strings.CutPrefix(q.Typed, "packages/"); ok && q.Use.Kind == "" {
+		if name, family, more := strings.Cut(rest, "/"); more {
+			return s.answerPackage(q, name, family)
+		}
+	}
 	if strings.HasPrefix(q.Typed, "packages/") || slices.Contains(q.System, q.Typed) {
 		return platform.Answer{}
 	}
@@ -422,7 +515,7 @@ func (s *site) answer(q platform.Question) platform.Answer {
 	for _, a := range s.declared {
 		names = append(names, a.Family)
 	}
-	if slices.Contains(names, q.Typed) || q.Typed == "" {
+	if slices.Contains(names, q.Typed) || q.Typed == "" || !s.app && slices.Contains(q.Once("all families", s.allFamilies), q.Typed) {
 		return platform.Answer{}
 	}
 	loaded := q.Once("loaded "+s.Dir, func() []string {

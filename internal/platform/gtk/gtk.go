@@ -220,6 +220,7 @@ func (s *site) Plan(job platform.Job) (platform.Plan, error) {
 		d.Write("apptype.cmake", folder+"/apptype.cmake", data)
 		d.Line(s.build, source.Last(), "include("+folder+"/apptype.cmake)")
 	}
+	d.Unbuilt = s.build == "" && platform.Unbuilt(s.Base, folder)
 	return d.Done()
 }
 

@@ -199,6 +199,7 @@ func (s *site) Plan(job platform.Job) (platform.Plan, error) {
 		d.Write(name, files[name], data)
 	}
 	d.Entries = s.build.Entries(folder)
+	d.Unbuilt = s.kind.built && s.build.File == "" && platform.Unbuilt(s.Base, folder)
 	return d.Done()
 }
 

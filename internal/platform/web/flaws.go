@@ -180,16 +180,20 @@ func (s *site) unlinked(blocks []block) []platform.Flaw {
 	if !pages {
 		return nil
 	}
-	words := map[string]string{} // a sheet's name, and the sheet
+	words, sources := map[string]string{}, map[string]string{} // the names of sheets, and of what they are made of
 	first := map[string]block{}
 	for _, b := range blocks {
 		if _, seen := first[b.sheet]; !seen && !b.generated() && len(first) < mostMentions {
 			first[b.sheet] = b
-			words[b.sheet] = strings.TrimLeft(strings.TrimSuffix(path.Base(b.sheet), path.Ext(b.sheet)), "_")
+			list := words
+			if path.Ext(b.sheet) != ".css" {
+				list = sources // builds take these in their own ways
+			}
+			list[b.sheet] = strings.TrimLeft(strings.TrimSuffix(path.Base(b.sheet), path.Ext(b.sheet)), "_")
 		}
 	}
 	var out []platform.Flaw
-	for _, sheet := range s.unmentioned(words) {
+	for _, sheet := range append(s.unseen(words, takesIn), s.unmentioned(sources)...) {
 		out = append(out, platform.Flaw{Kind: platform.OutOfPlace, File: sheet, Line: first[sheet].line(first[sheet].from), Message: fmt.Sprintf("no page, script or sheet of the site takes %s in", path.Base(sheet)),
 			Cause: "a browser never reads its @font-face rules", Cure: fmt.Sprintf(`write <link rel="stylesheet" href="%s"> into the page`, platform.Relative(platform.Shown(s.Dir), sheet))})
 	}
@@ -201,6 +205,34 @@ const mostMentions = 300
 
 // unmentioned are those of some files, in order, of which no other file of the site holds the word.
 func (s *site) unmentioned(words map[string]string) []string {
+	return s.unseen(words, func(text []byte, word string) bool { return bytes.Contains(text, []byte(word)) })
+}
+
+// takesIn says whether a text may take in the sheet of a name: it stands in front of an ending, or of a quote; or names of
+// sheets are put together there, or taken by a pattern.
+func takesIn(text []byte, word string) bool {
+	if wholeFolder.Match(text) {
+		return true
+	}
+	for at := 0; ; {
+		i := bytes.Index(text[at:], []byte(word))
+		if i < 0 {
+			return false
+		}
+		at += i + len(word)
+		if rest := text[at:min(len(text), at+12)]; sheetEnding.Match(rest) && !notAnEnding.Match(rest) {
+			return true
+		}
+	}
+}
+
+var (
+	sheetEnding = lazy.Regexp(`^(?:[.-][\w.-]*|["'\x60)]|\s*(?:;|\r?\n|$))`)
+	wholeFolder = lazy.Regexp(`(?:\*|[}"'\x60]\s*\+?\s*["'\x60]?)\.(?:s?css|sass|less)\b`)
+	notAnEnding = lazy.Regexp(`^\.(?:load|ready|add|check|delete|has|forEach|status|size|map|ttf|otf|woff2?|name|family)\b`)
+)
+
+func (s *site) unseen(words map[string]string, holds func(text []byte, word string) bool) []string {
 	left := maps.Clone(words)
 	for _, f := range s.Tree.Under(s.Dir) {
 		l := language.Of(f)
@@ -216,7 +248,7 @@ func (s *site) unmentioned(words map[string]string) []string {
 		}
 		var clean []byte
 		for file, word := range left {
-			if f == file || !bytes.Contains(raw, []byte(word)) {
+			if f == file || !holds(raw, word) {
 				continue
 			}
 			if clean == nil {
@@ -224,7 +256,7 @@ func (s *site) unmentioned(words map[string]string) []string {
 					clean = l.Blank(raw)
 				}
 			}
-			if bytes.Contains(clean, []byte(word)) {
+			if holds(clean, word) {
 				delete(left, file)
 			}
 		}

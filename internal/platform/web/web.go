@@ -269,11 +269,21 @@ func (s *site) Held() ([]platform.Held, error) {
 		for _, m := range fontURL.FindAllSubmatchIndex(language.Of(f).Blank(raw), -1) {
 			name := string(raw[m[2]:m[3]])
 			if at, ok := s.judged(f, name); ok {
-				list = append(list, platform.Held{Manifest: f, Line: line(m[2]), Value: "url(" + name + ")", Name: name, File: at})
+				list = append(list, platform.Held{Manifest: f, Line: line(m[2]), Value: "url(" + name + ")", Name: name, File: at, Alias: s.familyAt(f, m[2])})
 			}
 		}
 	}
 	return list, nil
+}
+
+// familyAt is the family that the rule around a place of a sheet declares, "" if there is none.
+func (s *site) familyAt(sheet string, at int) string {
+	for _, b := range s.blocks() {
+		if b.sheet == sheet && b.from <= at && at < b.from+len(b.text) {
+			return b.family
+		}
+	}
+	return ""
 }
 
 // sheets are the style sheets of the site, without what was made of others.
