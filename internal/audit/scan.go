@@ -163,6 +163,7 @@ func (a *pass) scan(ctx context.Context) error {
 	err = a.eachSource(ctx, askers, search, func(l loaded) {
 		a.look(l, faces)
 		search.mark(a, l.hits)
+		search.done[l.file] = true
 		for _, k := range l.mine {
 			a.texts[siteKey(k.site)] = append(a.texts[siteKey(k.site)], l.src.texts...)
 		}

@@ -3,6 +3,7 @@ package audit
 import (
 	"bytes"
 	"path"
+	"slices"
 	"strings"
 
 	"notaria/internal/language"
@@ -17,22 +18,27 @@ import (
 // names is.
 type searching struct {
 	names     []searchedName
-	begins    [1 << 16]bool     // whether a name begins with two bytes, in small letters
+	places    map[string]int    // of names
+	done      map[string]bool   // files that were looked through
+	begins    [1 << 16]bool     // whether a name may begin with three bytes, in small letters
 	by        map[[3]byte][]int // names by their first three bytes, in small letters
 	manifests map[string]bool
 }
 
-// searchedName is a name of a font of an app.
+// searchedName is a name of fonts, each of an app.
 type searchedName struct {
-	name, site, font string
+	name string
+	of   []fontOfSite
 }
+
+type fontOfSite struct{ site, font string }
 
 // shortestName is how long a name is that is looked for, in bytes.
 const shortestName = 3
 
 // searchFor are the names of the fonts of all apps whose code is read.
 func (a *pass) searchFor(askers []asker) *searching {
-	s := &searching{by: map[[3]byte][]int{}, manifests: map[string]bool{registry.FileName: true, registry.LedgerName: true, KnownFile: true}}
+	s := &searching{by: map[[3]byte][]int{}, places: map[string]int{}, done: map[string]bool{}, manifests: map[string]bool{registry.FileName: true, registry.LedgerName: true, KnownFile: true}}
 	for _, k := range askers {
 		key := siteKey(k.site)
 		a.searched[key], a.used[key] = true, map[string]bool{}
@@ -74,19 +80,27 @@ func (n searchedName) at(text []byte) bool {
 	return string(text) == n.name || strings.Contains(n.name, " ") && strings.EqualFold(string(text), n.name)
 }
 
+// spread is a place for three bytes, which others can have, too.
+func spread(a, b, c byte) uint16 { return uint16(a)<<8 ^ uint16(b)<<4 ^ uint16(c)*31 }
+
 // small is a letter of ASCII without regard to capitals.
 func small(b byte) byte {
-	if 'A' <= b && b <= 'Z' {
-		return b + 'a' - 'A'
+	if b-'A' < 26 {
+		b += 'a' - 'A'
 	}
 	return b
 }
 
 func (s *searching) add(name []byte, site, font string) {
+	if at, known := s.places[string(name)]; known {
+		s.names[at].of = append(s.names[at].of, fontOfSite{site, font})
+		return
+	}
+	s.places[string(name)] = len(s.names)
 	first := [3]byte{small(name[0]), small(name[1]), small(name[2])}
-	s.begins[int(first[0])<<8|int(first[1])] = true
+	s.begins[spread(first[0], first[1], first[2])] = true
 	s.by[first] = append(s.by[first], len(s.names))
-	s.names = append(s.names, searchedName{string(name), site, font})
+	s.names = append(s.names, searchedName{string(name), []fontOfSite{{site, font}}})
 }
 
 // in finds which names are in a text of the project; raw says that comments are still in it. It changes
@@ -105,12 +119,18 @@ func (s *searching) in(file string, l *language.Language, text []byte, raw bool)
 func (s *searching) find(text []byte) []int {
 	var hits []int
 	var once map[int]bool
+	if len(text) < shortestName {
+		return nil
+	}
+	a, b := small(text[0]), small(text[1])
 	for i := 0; i+shortestName <= len(text); i++ {
-		a, b := small(text[i]), small(text[i+1])
-		if !s.begins[int(a)<<8|int(b)] {
+		c := small(text[i+2])
+		first := [3]byte{a, b, c}
+		may := s.begins[spread(a, b, c)]
+		if a, b = b, c; !may {
 			continue
 		}
-		for _, n := range s.by[[3]byte{a, b, small(text[i+2])}] {
+		for _, n := range s.by[first] {
 			if !once[n] && s.names[n].at(text[i:]) {
 				if once == nil {
 					once = map[int]bool{}
@@ -126,18 +146,17 @@ func (s *searching) find(text []byte) []int {
 // mark notes that fonts are used.
 func (s *searching) mark(a *pass, hits []int) {
 	for _, n := range hits {
-		a.used[s.names[n].site][s.names[n].font] = true
+		for _, f := range s.names[n].of {
+			a.used[f.site][f.font] = true
+		}
 	}
 }
 
 // left says whether there are fonts that were not found yet.
 func (s *searching) left(a *pass) bool {
-	for _, n := range s.names {
-		if !a.used[n.site][n.font] {
-			return true
-		}
-	}
-	return false
+	return slices.ContainsFunc(s.names, func(n searchedName) bool {
+		return slices.ContainsFunc(n.of, func(f fontOfSite) bool { return !a.used[f.site][f.font] })
+	})
 }
 
 // data says whether a file of another kind can be one that an app reads, and that names its fonts: not what people read.
@@ -155,6 +174,9 @@ func (s *searching) rest(a *pass) {
 	}
 	for _, file := range a.p.Tree.Under("") {
 		l := language.Of(file)
+		if s.done[file] {
+			continue
+		}
 		if ext := path.Ext(file); l == nil && !askingFiles[ext] && !data(file) || platform.IsTest(file) {
 			continue
 		}

@@ -337,8 +337,25 @@ func notInFont(a *pass, report func(Finding)) error {
 var (
 	// othersTexts are of libraries whose messages go to a console.
 	othersTexts = lazy.Regexp(`(?i)(?:^|/)(?:gnulib|gettext|third[-_]?party|external|extern|vendor|node_modules)/`)
-	hashComment = lazy.Regexp(`(?m)^[ \t]*[#!].*$`)
 )
+
+// withoutHashes is a text without the lines that begin with a sign of a comment.
+func withoutHashes(text []byte) []byte {
+	out := bytes.Clone(text)
+	for at := 0; at < len(out); {
+		end := len(out)
+		if i := bytes.IndexByte(out[at:], '\n'); i >= 0 {
+			end = at + i
+		}
+		if line := bytes.TrimLeft(out[at:end], " \t"); len(line) > 0 && (line[0] == '#' || line[0] == '!') {
+			for i := at; i < end; i++ {
+				out[i] = ' '
+			}
+		}
+		at = end + 1
+	}
+	return out
+}
 
 // locales reads the files of texts that are in no programming language.
 func (a *pass) locales(askers []asker) {
@@ -355,7 +372,7 @@ func (a *pass) locales(askers []asker) {
 		if l := language.Of(file); l != nil {
 			src.clean = l.Blank(text)
 		} else if ext := path.Ext(file); ext == ".po" || ext == ".properties" {
-			src.clean = hashComment.ReplaceAllFunc(text, func(b []byte) []byte { return bytes.Repeat([]byte(" "), len(b)) })
+			src.clean = withoutHashes(text)
 		}
 		for _, k := range index.around(file) {
 			if p, ok := k.site.Site.(platform.Excluder); ok && p.Excludes(file) {

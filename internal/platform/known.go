@@ -71,7 +71,12 @@ var (
 
 // IsTest says whether a source is a test's, by its path from the app's folder: what it asks for is
 // not in the app, and wrong names may be its business.
-func IsTest(rel string) bool { return testFolder.MatchString(rel) || testFile.MatchString(rel) }
+func IsTest(rel string) bool {
+	if !strings.Contains(rel, "est") && !strings.Contains(rel, "spec") && !strings.Contains(rel, "fixtures") && !strings.Contains(rel, "__") {
+		return false // most files
+	}
+	return testFolder.MatchString(rel) || testFile.MatchString(rel)
+}
 
 // othersFolder is where other people's code is: what is built there is not the app.
 var othersFolder = lazy.Regexp(`(?i)(?:^|/)(?:third[-_]?party|3rd[-_]?party|extern|externals?|vendor|vendored|node_modules|bower_components|submodules|deps)/`)

@@ -31,10 +31,13 @@ var (
 		{Languages: css, Styles: beside, Bracket: '{', Beside: written, Sep: ";", Pattern: lazy.Regexp(`[^\s;{]font-family|\bfont-family\s*:\s*([^"'\s;{}()][^"';{}(),\n]*)[;,}\n]`)},
 		{Languages: sources, Kind: useFile, Pattern: lazy.Regexp(`\b(?:FcConfigAppFontAddFile|pango_font_map_add_font_file|add_font_file)\s*\([^"';{}]*["']([^"'\n]*\.(?i:ttf|otf|ttc))["']`)},
 		{Languages: markup, Pattern: lazy.Regexp(`<attribute\s+name="font-desc"\s+value="([^"<>]*?)(?:\s+(?:Bold|Italic|Regular|Light|\d+))*"`)},
-		{Languages: sources, Pattern: lazy.Regexp(`(?:\b|_)set_family\s*\((?:[^()",]*,)?\s*["']((?:[^"'\\,\n]|\\.)*)`)},
-		{Languages: sources, Kind: useString, Pattern: lazy.Regexp(`(?:\b|_)(?:font_description_from_string|FontDescription(?:\.from_string)?)\s*\(\s*["']((?:[^"'\\,\n]|\\.)*)["']`)},
+		{Languages: sources, Pattern: lazy.Regexp(`set_family\s*\((?:[^()",]*,)?\s*["']((?:[^"'\\,\n]|\\.)*)`)},
+		// Patterns that begin with a text are looked for by it: these names are at the end of longer ones in C.
+		{Languages: sources, Kind: useString, Pattern: lazy.Regexp(`font_description_from_string\s*\(\s*["']((?:[^"'\\,\n]|\\.)*)["']`)},
+		{Languages: sources, Kind: useString, Pattern: lazy.Regexp(`\bFontDescription(?:\.from_string)?\s*\(\s*["']((?:[^"'\\,\n]|\\.)*)["']`)},
 		{Languages: css, Kind: useClass, Pattern: lazy.Regexp(`\.(type-[\w-]*)`)},
-		{Languages: sources, Kind: useClass, Pattern: lazy.Regexp(`(?:\b|_)add_(?:css_)?class\s*\((?:[^()",]*,)?\s*["'](type-[^"'\n]*)["']`)},
+		{Languages: sources, Kind: useClass, Pattern: lazy.Regexp(`add_class\s*\((?:[^()",]*,)?\s*["'](type-[^"'\n]*)["']`)},
+		{Languages: sources, Kind: useClass, Pattern: lazy.Regexp(`add_css_class\s*\((?:[^()",]*,)?\s*["'](type-[^"'\n]*)["']`)},
 		{Languages: markup, Kind: useClass, Pattern: lazy.Regexp(`<class\s+name="(type-[^"]*)"`)},
 	}
 )

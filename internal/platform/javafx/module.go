@@ -193,7 +193,7 @@ func (m *module) serves(builds map[string]bool, swing bool) bool {
 			break
 		}
 		raw, ok := m.Tree.Glance(f, platform.MostSource)
-		if !ok || platform.IsGenerated(raw) {
+		if !ok || !language.MayMatch(imports[swing], raw) || platform.IsGenerated(raw) {
 			continue // what Notaria made is no app's own
 		}
 		clean := language.Of(f).Blank(raw)
@@ -202,7 +202,7 @@ func (m *module) serves(builds map[string]bool, swing bool) bool {
 		}
 		uses = true
 		// The class that starts the app tells the package; else the first one does.
-		if rank := 1 + len(appClass[swing].FindIndex(clean)); rank > best {
+		if rank := 1 + len(language.Matches(appClass[swing], clean, 1)); rank > best {
 			starts = rank > 1
 			best, m.app, m.pack = rank, f, ""
 			if p := packageLine.FindSubmatch(clean); p != nil {
