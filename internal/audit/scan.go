@@ -140,6 +140,7 @@ type asker struct {
 	folder string
 	uses   []platform.Use
 	shares []string // folders beside it whose names it has, too
+	passed []string // folders of apps within it that are passed over
 }
 
 // scan reads every source file once, for all sites and rules.
@@ -148,7 +149,7 @@ func (a *pass) scan(ctx context.Context) error {
 	for _, s := range a.plan.Sites {
 		if k, ok := s.Site.(platform.Asker); ok && !a.broken[siteKey(s)] {
 			folder, uses := k.Uses()
-			askers = append(askers, asker{s, folder, uses, nil})
+			askers = append(askers, asker{s, folder, uses, nil, a.passedIn(s)})
 		}
 	}
 	askers = withShares(askers)
@@ -340,6 +341,17 @@ func (k asker) follows() bool {
 	return slices.ContainsFunc(k.uses, func(u platform.Use) bool { return u.Named })
 }
 
+// passedIn are the folders of a target's apps that are passed over.
+func (a *pass) passedIn(s notary.SitePlan) []string {
+	var out []string
+	for _, x := range a.p.PassedOver() {
+		if dir := platform.Plain(x.App); x.Target == s.Target.Name && dir != "" {
+			out = append(out, dir)
+		}
+	}
+	return out
+}
+
 // knows says whether a constant of a file is one that the asker's code can name.
 func (k asker) knows(file string, l *language.Language) bool {
 	if k.covers(file, l) {
@@ -362,7 +374,7 @@ func withShares(askers []asker) []asker {
 		for _, x := range s.Shares() {
 			users[folder{k.site.Target.Name, x.Folder}]++
 			askers[i].shares = append(askers[i].shares, x.Folder)
-			shares = append(shares, asker{k.site, x.Folder, x.Uses, nil})
+			shares = append(shares, asker{k.site, x.Folder, x.Uses, nil, nil})
 		}
 	}
 	for _, k := range askers {
@@ -378,7 +390,7 @@ func withShares(askers []asker) []asker {
 
 func (k asker) covers(file string, l *language.Language) bool {
 	rel, ok := platform.Below(k.folder, file)
-	if !ok || platform.IsTest(rel) || platform.IsOthers(rel) {
+	if !ok || platform.IsTest(rel) || platform.IsOthers(rel) || slices.ContainsFunc(k.passed, func(dir string) bool { return strings.HasPrefix(file, dir+"/") }) {
 		return false
 	}
 	if p, ok := k.site.Site.(platform.Excluder); ok && p.Excludes(file) {

@@ -12,7 +12,8 @@ import (
 )
 
 func (a *app) survey() *cobra.Command {
-	return &cobra.Command{
+	listAll := false
+	c := &cobra.Command{
 		Use:   "survey [FOLDER]",
 		Short: "Show the apps of a project, its fonts, and what is registered",
 		Long: `Show which apps a project has, which font files are in them and how they got
@@ -22,12 +23,14 @@ there, and what is registered and what is not. Writes nothing.`,
 			if len(args) == 1 {
 				a.project = args[0]
 			}
-			return a.runSurvey(c.Context())
+			return a.runSurvey(c.Context(), listAll)
 		},
 	}
+	c.Flags().BoolVar(&listAll, "all", false, "list the apps that are passed over, too: those in folders of tests, examples and other people's code")
+	return c
 }
 
-func (a *app) runSurvey(ctx context.Context) error {
+func (a *app) runSurvey(ctx context.Context, listAll bool) error {
 	var doc document.Survey
 	p, err := notary.Steady(ctx, a.look, func(p *notary.Project) (err error) {
 		if doc, err = document.NewSurvey(p, all.Platforms); err != nil {
@@ -48,6 +51,6 @@ func (a *app) runSurvey(ctx context.Context) error {
 	if a.json {
 		return a.printJSON(doc)
 	}
-	a.Survey(p, doc)
+	a.Survey(p, doc, listAll)
 	return nil
 }

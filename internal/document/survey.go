@@ -16,6 +16,8 @@ type Survey struct {
 	Faces   []SurveyFace `json:"faces"`
 	Sites   []SurveySite `json:"sites"`
 	Fonts   []SurveyFont `json:"fonts"`
+	// PassedOver are apps in folders of tests, of other people's code and of examples: [[site]] names one there.
+	PassedOver []notary.PassedOver `json:"passed_over"`
 }
 
 // SurveyFace is an enrolled face.
@@ -63,7 +65,7 @@ type SurveyFont struct {
 // NewSurvey looks through a project. Each app is looked at by itself, so that one which
 // cannot be served does not hide the others.
 func NewSurvey(p *notary.Project, targets []platform.Platform) (Survey, error) {
-	d := Survey{"notaria/survey/1", p.Root, []SurveyFace{}, []SurveySite{}, surveyFonts(p)}
+	d := Survey{"notaria/survey/1", p.Root, []SurveyFace{}, []SurveySite{}, surveyFonts(p), []notary.PassedOver{}}
 	for _, f := range p.Registry.Faces {
 		x := SurveyFace{f.Name, f.File, []string{}}
 		for _, r := range p.Registry.RoleNames() {
@@ -87,6 +89,7 @@ func NewSurvey(p *notary.Project, targets []platform.Platform) (Survey, error) {
 			d.Sites = append(d.Sites, surveySite(p, t, s))
 		}
 	}
+	d.PassedOver = append(d.PassedOver, p.PassedOver()...)
 	named := map[string]bool{}
 	for _, s := range d.Sites {
 		for _, r := range s.Registered {

@@ -239,8 +239,17 @@ func (p *Project) findSites(t platform.Platform) ([]platform.Site, error) {
 	out := opt.List(platform.LeaveOut)
 	tree := without{p.Tree, out}
 	sites, err := t.Sites(tree, opt)
+	real := slices.ContainsFunc(sites, func(s platform.Site) bool { return !platform.NotOwn(s.Path()) && !platform.IsExample(s.Path()) })
 	sites = slices.DeleteFunc(sites, func(s platform.Site) bool {
-		return slices.Contains(out, s.Path()) || platform.NotOwn(s.Path()) && !p.meant(t, s.Path())
+		why := platform.WhyNotOwn(s.Path())
+		if why == "" && real && platform.IsExample(s.Path()) {
+			why = "an example, beside an app"
+		}
+		if why == "" || p.meant(t, s.Path()) {
+			return slices.Contains(out, s.Path())
+		}
+		p.passed = append(p.passed, PassedOver{t.About().Name, s.Path(), why})
+		return true
 	})
 	err = errors.Join(slices.DeleteFunc(Each(err), func(e error) bool {
 		var app *platform.AppError
@@ -256,6 +265,16 @@ func (p *Project) findSites(t platform.Platform) ([]platform.Site, error) {
 	}
 	return sites, err
 }
+
+// PassedOver is an app that is not served, for what is in its folder is not the project's own.
+type PassedOver struct {
+	Target string `json:"target"`
+	App    string `json:"path"`
+	Why    string `json:"why"`
+}
+
+// PassedOver are these apps of the targets that were looked for.
+func (p *Project) PassedOver() []PassedOver { return slices.Clone(p.passed) }
 
 // meant says whether notaria.toml names an app, or an earlier run registered it.
 func (p *Project) meant(t platform.Platform, app string) bool {

@@ -60,7 +60,8 @@ type Project struct {
 	makes    artefacts
 
 	sites     map[string]found // by target
-	originals string           // the folder; "" where not known
+	passed    []PassedOver
+	originals string // the folder; "" where not known
 
 	faces   map[string]platform.Face
 	present []platform.Present

@@ -91,8 +91,25 @@ var testsAlone = lazy.Regexp(`(?:^|/)(?:tests?|testsuites?|reftests?|__tests__|a
 // there silence does no harm.
 func InTests(rel string) bool { return testsAlone.MatchString(rel) }
 
+// exampleFolder shows how a library is used.
+var exampleFolder = lazy.Regexp(`(?i)(?:^|/)(?:examples?|samples?)/`)
+
+// IsExample says whether an app, by its folder, is an example: beside a real app it is none to give fonts to.
+func IsExample(app string) bool { return exampleFolder.MatchString(app + "/") }
+
+// WhyNotOwn says what NotOwn found, "" for nothing.
+func WhyNotOwn(app string) string {
+	switch {
+	case IsOthers(app + "/"):
+		return "in a folder of other people's code"
+	case InTests(app + "/"):
+		return "in a folder of tests"
+	}
+	return ""
+}
+
 // NotOwn says whether an app, by its folder, is other people's or a test's.
-func NotOwn(app string) bool { return IsOthers(app+"/") || InTests(app+"/") }
+func NotOwn(app string) bool { return WhyNotOwn(app) != "" }
 
 // nameLike is what a family can be that is written out, and not put together.
 var nameLike = lazy.Regexp(`^[\pL][\pL\pN .'_-]*$`)

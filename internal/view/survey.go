@@ -25,7 +25,7 @@ func lackText(l audit.Lacks) string {
 	return strings.Join(out, ", ")
 }
 
-func (a *Page) Survey(p *notary.Project, doc document.Survey) {
+func (a *Page) Survey(p *notary.Project, doc document.Survey, all bool) {
 	a.Say("%s  %s", a.Paint.Strong("Project"), doc.Project)
 	if !p.Found {
 		a.Say("  no notaria.toml yet: begin with notaria enrol PATH")
@@ -41,6 +41,14 @@ func (a *Page) Survey(p *notary.Project, doc document.Survey) {
 	a.Say("\n%s", a.Paint.Strong(plural(apps(doc.Sites), "app")))
 	for _, s := range doc.Sites {
 		a.surveySite(s, len(doc.Faces) == 0)
+	}
+	if n := len(doc.PassedOver); n > 0 && !all {
+		a.Say("  and %s in folders of tests, examples or other people's code: --all lists them", plural(n, "app"))
+	} else if n > 0 {
+		a.Say("\n%s: [[site]] in notaria.toml names one that is meant", a.Paint.Strong(plural(n, "app")+" passed over"))
+		for _, s := range doc.PassedOver {
+			a.Say("  %-12s %-40s %s", s.Target, cell(s.App), s.Why)
+		}
 	}
 	byOrigin := map[string][]document.SurveyFont{}
 	for _, f := range doc.Fonts {

@@ -1,6 +1,7 @@
 package dotnet
 
 import (
+	"bytes"
 	"fmt"
 	"math"
 	"path"
@@ -63,12 +64,33 @@ func (k *kind) sites(tree platform.Tree, opt platform.Options) ([]platform.Site,
 			continue
 		}
 		s, err := k.site(tree, file, opt, files, docs)
-		if err == nil && s.app == "" {
+		if err == nil && s.app == "" && !s.startsItself(docs[file]) {
 			continue
 		}
 		found.Add(path.Dir(file), s, err)
 	}
 	return found.All()
+}
+
+var (
+	windowsProgram = lazy.Regexp(`(?i)<OutputType[^>]*>\s*WinExe\s*</OutputType>`)
+	startsApp      = lazy.Regexp(`\bnew\s+(?:System\.Windows\.)?Application\s*\(|\bclass\s+\w+\s*:\s*(?:[\w.]+\.)?Application\b|\bAppBuilder\s*\.\s*Configure\s*<`)
+)
+
+// startsItself says whether a program with windows makes its application in code, and not in markup.
+func (s *desktop) startsItself(doc string) bool {
+	if !windowsProgram.MatchString(doc) || testProject.MatchString(doc) {
+		return false
+	}
+	for _, f := range s.Tree.Under(s.Dir) {
+		if path.Ext(f) != ".cs" || platform.IsTest(f) {
+			continue
+		}
+		if raw, ok := s.Tree.Glance(f, platform.MostSource); ok && bytes.Contains(raw, []byte("App")) && startsApp.Match(language.CSharp.Skeleton(raw)) {
+			return true
+		}
+	}
+	return false
 }
 
 // siteIn is the project in a folder, whatever it asks for.
@@ -115,6 +137,9 @@ func (k *kind) site(tree platform.Tree, file string, opt platform.Options, files
 }
 
 func (s *desktop) next() string {
+	if s.app == "" && windowsProgram.MatchString(s.sdk) {
+		return "take " + s.kind.styles + " into the application, which code makes here, and build it again"
+	}
 	if s.app == "" {
 		return "take " + s.kind.styles + " into the application that uses this library, and build it again"
 	}

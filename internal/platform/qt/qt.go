@@ -4,6 +4,7 @@
 package qt
 
 import (
+	"bytes"
 	"embed"
 	"fmt"
 	"path"
@@ -36,8 +37,9 @@ var Platform = &kit.Named{Platform: kit.Platform{
 // site is a folder with a build file of an app.
 type site struct {
 	kit.App
-	build  string // CMakeLists.txt or a .pro; "" where there is a resource file alone
-	target string // of CMake, as the build file writes it
+	build  string   // CMakeLists.txt or a .pro; "" where there is a resource file alone
+	target string   // of CMake, as the build file writes it
+	more   []string // further .pro files of the folder, each of a program with windows
 }
 
 var (
@@ -67,18 +69,23 @@ func sites(tree platform.Tree, _ platform.Options) ([]platform.Site, error) {
 		}
 		clean := language.CMake.Blank(raw)
 		qtAbove[dir] = findsQt.Match(clean) || above(qtAbove, dir)
-		if m := executable.FindSubmatch(clean); m != nil && qtAbove[dir] {
+		if m := executable.FindSubmatch(clean); m != nil && qtAbove[dir] && !console(tree, dir) {
 			add(newSite(tree, dir, f, string(m[1])))
 		}
 	}
+	pros := map[string]*site{} // by folder
 	for _, f := range tree.Under("") {
 		ext, dir := path.Ext(f), platform.Folder(f)
+		if first := pros[dir]; ext == ".pro" && first != nil && windowed(tree, f) {
+			first.more = append(first.more, f)
+			continue
+		}
 		switch {
 		case ext != ".pro" && ext != ".qrc" || slices.Contains(served, dir) || excluded(tree, dir):
 		case ext == ".pro":
-			raw, err := tree.Read(f)
-			if clean := language.QMake.Blank(raw); err == nil && qmakeApp.Match(clean) && !subdirs.Match(clean) {
-				add(newSite(tree, dir, f, ""))
+			if windowed(tree, f) {
+				pros[dir] = newSite(tree, dir, f, "")
+				add(pros[dir])
 			}
 		case path.Base(f) != folder+".qrc" && !above(qtAbove, dir) &&
 			!slices.ContainsFunc(served, func(s string) bool { return s == "" || strings.HasPrefix(dir, s+"/") }) && !hasPro(tree, dir):
@@ -86,6 +93,43 @@ func sites(tree platform.Tree, _ platform.Options) ([]platform.Site, error) {
 		}
 	}
 	return kit.Sorted(&found)
+}
+
+// windowed says whether a .pro builds a program with windows.
+func windowed(tree platform.Tree, file string) bool {
+	raw, err := tree.Read(file)
+	clean := language.QMake.Blank(raw)
+	return err == nil && qmakeApp.Match(clean) && !subdirs.Match(clean) && !withoutGUI.Match(clean)
+}
+
+var (
+	withoutGUI = lazy.Regexp(`(?m)^\s*QT\s*-=[^\n]*\bgui\b|^\s*QT\s*=\s*core\s*$`)
+	startsGUI  = lazy.Regexp(`\bQ(?:Gui)?Application\b|\bQ(?:Quick|Qml|Widget|MainWindow|Dialog|Font|Painter|Window)\w*|\bSingleApplication\b|\bKAboutData\b`)
+	startsCore = lazy.Regexp(`\bQCoreApplication\s+\w+\s*[({]`)
+)
+
+// console says whether a folder's program has no windows: it starts as one, and nothing in its sources is of windows.
+func console(tree platform.Tree, dir string) bool {
+	core := false
+	for _, f := range tree.Under(dir) {
+		ext := path.Ext(f)
+		if ext == ".qml" || ext == ".ui" || ext == ".qrc" {
+			return false
+		}
+		if l := language.Of(f); l != language.CPlus && l != language.ObjectiveC {
+			continue
+		}
+		raw, ok := tree.Glance(f, platform.MostSource)
+		if !ok || !bytes.Contains(raw, []byte("Q")) {
+			continue
+		}
+		clean := language.Of(f).Blank(raw)
+		if startsGUI.Match(clean) {
+			return false
+		}
+		core = core || startsCore.Match(clean)
+	}
+	return core
 }
 
 func newSite(tree platform.Tree, dir, build, target string) *site {
@@ -231,7 +275,9 @@ func (s *site) Plan(job platform.Job) (platform.Plan, error) {
 	names := []string{"apptype.cpp", "apptype.h", "apptype.qrc", "AppType.qml", "qmldir"}
 	if list := map[string]string{".pro": "apptype.pri", ".txt": "apptype.cmake"}[path.Ext(s.build)]; list != "" {
 		names = append(names, list)
-		d.Line(s.build, source.Last(), "include("+folder+"/"+list+")")
+		for _, build := range append([]string{s.build}, s.more...) {
+			d.Line(build, source.Last(), "include("+folder+"/"+list+")")
+		}
 	}
 	data := s.code(job)
 	for _, name := range names {
