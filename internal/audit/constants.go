@@ -37,10 +37,25 @@ func (s *source) constantsOf(add func(name string, c constant)) {
 		if !ok {
 			continue
 		}
+		if s.isType(t) {
+			continue
+		}
 		if name := s.nameBefore(t.From); name != "" && !s.assigned(t.From, name) {
 			add(name, constant{file: s.file, from: from, to: to})
 		}
 	}
+}
+
+// typeBefore is a type of TypeScript up to its first text.
+var typeBefore = lazy.Regexp(`\btype\s+\w+\s*=\s*\|?\s*$`)
+
+// isType says whether a string is one of the values that a type of TypeScript allows.
+func (s *source) isType(t language.Token) bool {
+	if language.Of(s.file) != language.TypeScript {
+		return false
+	}
+	rest := bytes.TrimLeft(s.clean[t.To:], " \t\r\n")
+	return len(rest) > 1 && rest[0] == '|' && rest[1] != '|' || typeBefore.Match(s.clean[max(0, t.From-80):t.From])
 }
 
 // declares are languages in which a variable is declared with a type or a word: without one, it has other values, too.

@@ -241,6 +241,9 @@ func notUsed(a *pass, report func(Finding)) error {
 	a.enrolledNotUsed(report)
 	for _, s := range a.plan.Sites {
 		for _, c := range a.carriedBy(s) {
+			if n := len(c.Alias); n > 0 && n < shortestName {
+				continue // too short to be looked for
+			}
 			if c.planned || a.used[siteKey(s)][c.File] || a.meant(s, c.File) || a.proposed(c) || a.flawedFont(s, c.File) {
 				continue
 			}

@@ -11,6 +11,7 @@ import (
 
 	"notaria/internal/edit/splice"
 	"notaria/internal/face"
+	"notaria/internal/installed"
 	"notaria/internal/language"
 	"notaria/internal/lazy"
 	"notaria/internal/platform"
@@ -120,19 +121,24 @@ func (b block) flaws(all []block, faces map[string]platform.Face) []platform.Fla
 	for _, m := range formatOf.FindAllStringSubmatchIndex(b.text, mostBlocks) {
 		url, format := b.text[m[2]:m[3]], strings.ToLower(b.text[m[4]:m[5]])
 		ext := strings.ToLower(path.Ext(strings.FieldsFunc(url+"?", func(r rune) bool { return r == '?' || r == '#' })[0]))
-		if slices.Contains(formats[format], ext) || !platform.LooksLikeFont("x"+ext) {
+		if slices.ContainsFunc(formats[format], func(e string) bool { return platform.LooksLikeFont("x" + e) }) || !platform.LooksLikeFont("x"+ext) {
 			continue
 		}
 		right := map[string]string{".woff2": "woff2", ".woff": "woff", ".ttf": "truetype", ".otf": "opentype", ".ttc": "collection", ".otc": "collection"}[ext]
 		out = append(out, platform.Flaw{Kind: platform.WrongForm, File: b.sheet, Line: b.line(b.from + m[4]), Message: fmt.Sprintf("expected format(%q) for %s, found %q", right, path.Base(url), face.Short(format)),
-			Cause: "a browser does not load a source of a format that it does not know, or that the file does not have", Cure: platform.Choose(right, nil), Mend: platform.Exchange(b.sheet, b.raw, b.from+m[4], b.from+m[5], right)})
+			Cause: "a browser passes a source over whose format it does not know or take; what is in the file decides otherwise", Cure: platform.Choose(right, nil), Mend: platform.Exchange(b.sheet, b.raw, b.from+m[4], b.from+m[5], right)})
 	}
 	for _, file := range b.files {
-		if f, ok := faces[file]; ok && !f.Variable {
+		if f, ok := faces[file]; ok && !f.Variable && !ofIcons(b.family, f) {
 			return append(out, b.unlike(f, all)...)
 		}
 	}
 	return out
+}
+
+// ofIcons says whether a rule is of icons: these have no weights, and rules of one family bring each other's signs.
+func ofIcons(family string, f platform.Face) bool {
+	return installed.IsIcon(family) || installed.IsIcon(f.Family) || strings.Contains(strings.ToLower(family), "icon")
 }
 
 // unlike compares what a rule says of a file with what is in it.
@@ -142,16 +148,17 @@ func (b block) unlike(f platform.Face, all []block) []platform.Flaw {
 	style, styleAt := b.place("font-style")
 	same := 0
 	for _, other := range all {
-		if strings.EqualFold(other.family, b.family) {
-			same++
+		if strings.EqualFold(other.family, b.family) && other.sheet == b.sheet && other.value("unicode-range") == "" {
+			same++ // rules of parts of Unicode do not take each other's place
 		}
 	}
 	w, _, isWeight := platform.StyleWord(weight)
 	right := strconv.Itoa(f.Weight)
 	switch {
-	case weight == "" && same > 1 && (f.Weight < 400 || f.Weight > 500):
+	case weight == "" && same > 1 && b.value("unicode-range") == "" && (f.Weight < 400 || f.Weight > 500):
 		out = append(out, platform.Flaw{Kind: platform.NoWeight, File: b.sheet, Line: b.line(b.from), Message: fmt.Sprintf("the rule of %s gives no font-weight, and there are %d rules of the family %s", path.Base(f.File), same, face.Short(b.family)),
 			Cause: "a rule without font-weight is for 400: of two such the later wins, whatever weight is asked for", Cure: fmt.Sprintf("write font-weight: %s; into it", right)})
+	case same < 2 && isWeight && (w >= 600) == (f.Weight >= 600): // it shows for all weights, and none is faked that is there
 	case weight != "" && isWeight && w > 0 && max(w-f.Weight, f.Weight-w) >= 100:
 		out = append(out, platform.Flaw{Kind: platform.Unlike, File: b.sheet, Line: b.line(at), Message: fmt.Sprintf("the rule says font-weight: %s, and %s is of weight %d", face.Short(weight), path.Base(f.File), f.Weight),
 			Cause: "browsers choose among the faces of a family by weight: this one shows where another was asked for", Cure: platform.Choose("font-weight: "+right, nil), Mend: platform.Exchange(b.sheet, b.raw, at, at+len(weight), right)})
@@ -192,8 +199,18 @@ func (s *site) unlinked(blocks []block) []platform.Flaw {
 			list[b.sheet] = strings.TrimLeft(strings.TrimSuffix(path.Base(b.sheet), path.Ext(b.sheet)), "_")
 		}
 	}
+	linked := map[string]bool{} // families of sheets that are taken in
+	left := append(s.unseen(words, takesIn), s.unmentioned(sources)...)
+	for _, b := range blocks {
+		if !slices.Contains(left, b.sheet) {
+			linked[strings.ToLower(b.family)] = true
+		}
+	}
 	var out []platform.Flaw
-	for _, sheet := range append(s.unseen(words, takesIn), s.unmentioned(sources)...) {
+	for _, sheet := range left {
+		if !slices.ContainsFunc(blocks, func(b block) bool { return b.sheet == sheet && !linked[strings.ToLower(b.family)] }) {
+			continue // another form of a sheet that is
+		}
 		out = append(out, platform.Flaw{Kind: platform.OutOfPlace, File: sheet, Line: first[sheet].line(first[sheet].from), Message: fmt.Sprintf("no page, script or sheet of the site takes %s in", path.Base(sheet)),
 			Cause: "a browser never reads its @font-face rules", Cure: fmt.Sprintf(`write <link rel="stylesheet" href="%s"> into the page`, platform.Relative(platform.Shown(s.Dir), sheet))})
 	}
@@ -286,9 +303,16 @@ func (s *site) unnamed(blocks []block, faces map[string]platform.Face) []platfor
 			}
 		}
 	}
+	stems := map[string]bool{} // a font's other containers are not needed
+	for f := range named {
+		stems[strings.TrimSuffix(f, path.Ext(f))] = true
+	}
 	words := map[string]string{}
 	for _, f := range s.Tree.Under(s.Dir) {
 		rel, _ := s.Rel(f)
+		if stems[strings.TrimSuffix(f, path.Ext(f))] {
+			continue
+		}
 		if platform.LooksLikeFont(f) && !named[f] && !ids[faces[f].ID()] && !outputs.MatchString(path.Dir(rel)) && !s.nested(rel) && !platform.IsTest(rel) && len(words) < mostMentions {
 			words[f] = path.Base(f)
 		}

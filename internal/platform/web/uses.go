@@ -24,6 +24,7 @@ const (
 	useOver     = "over"     // a family that an element with a role sets itself
 	useURL      = "url"      // a font file
 	useInPage   = "in page"  // a family in a page's own style sheet
+	useVariable = "variable" // a value of Sass or Less, which can be a part of an address
 	useCanvas   = "canvas"   // a family that a script draws with
 )
 
@@ -41,7 +42,8 @@ var (
 		// What a declaration ends with, the next one can begin with: it is not asked for in front.
 		{Languages: css, Styles: beside, Bracket: '{', Beside: written, Sep: ";", Pattern: lazy.Regexp(`[^\s;{]font-family|\bfont-family\s*:\s*([^"'\s;{}()$@][^"';{}(),\n!]*)[;,}\n!]`)},
 		{Languages: css, Pattern: lazy.Regexp(`[\s;{]font\s*:[^;{}"']*["']([^"'\n]+)["']`)},
-		{Languages: css, Pattern: lazy.Regexp(`\s(?:--|[$@])[\w-]*(?:font|family|typeface)[\w-]*\s*:\s*["']([^"'\n]*)["']`)},
+		{Languages: css, Kind: useVariable, Pattern: lazy.Regexp(`\s[$@][\w-]*(?:font|family|typeface)[\w-]*\s*:\s*["']([^"'\n]*)["']`)},
+		{Languages: css, Pattern: lazy.Regexp(`\s--[\w-]*(?:font|family|typeface)[\w-]*\s*:\s*["']([^"'\n]*)["']`)},
 		{Languages: pages, Pattern: lazy.Regexp(`\sstyle\s*=\s*"[^"<>]*\bfont-family\s*:\s*(?:'|&quot;)?([^"';,&<>]+)`)},
 		{Languages: pages, Pattern: lazy.Regexp(`\sstyle\s*=\s*'[^'<>]*\bfont-family\s*:\s*(?:"|&quot;)?([^"';,&<>]+)`)},
 		{Languages: pages, Kind: useInPage, Pattern: lazy.Regexp(`[\s;{]font-family\s*:\s*["']([^"'\n<>]*)["']`)},
@@ -100,11 +102,24 @@ func (s *site) answer(job platform.Job, q platform.Question) platform.Answer {
 	case useURL:
 		return s.answerURL(q)
 	}
+	if q.Use.Kind == useVariable && slices.ContainsFunc(q.Faces, func(f platform.Face) bool {
+		return slices.Contains(append(platform.NamesOfFile(f), f.ID(), f.Full), q.Typed)
+	}) {
+		return platform.Answer{}
+	}
 	a := s.answerFamily(q)
+	if q.Use.Kind == useVariable && together(a.Instead) == together(q.Typed) {
+		return platform.Answer{} // as files and classes are called
+	}
 	if a.Fault == platform.Fine && q.Use.Kind == useCanvas {
 		return s.answerCanvas(q)
 	}
 	return a
+}
+
+// together is a name without what stands between its words.
+func together(name string) string {
+	return strings.ToLower(strings.NewReplacer(" ", "", "-", "", "_", "").Replace(name))
 }
 
 // answerCanvas judges whether a script waits for a font of the site's before it draws with it: a canvas
