@@ -60,7 +60,7 @@ func TestMauiCompilesAndRuns(t *testing.T) {
 	require.Empty(t, ask(t, ".", "xmllint", "--nonet", "--noout", filepath.Join(board, "App.xaml")))
 
 	// What goes wrong there silently.
-	write(t, filepath.Join(board, "Page.xaml"), `<Label FontFamily="SkerrySans-Blod" /><!-- FontFamily="Nowhere" --><Label FontFamily="SkerrySans-Bold.ttf" />`)
+	write(t, filepath.Join(board, "Page.xaml"), `<Label FontFamily="SkerrySans-Blod" /><!-- FontFamily="Nowhere" --><Label FontFamily="SkerrySans-Bold.otf" />`) // the file of that name, with .ttf, is right
 	found := notaria(t, 1, dir, "check")
 	require.Contains(t, found, "Page.xaml:1:20  unknown-font-name")
 	require.Contains(t, found, "Page.xaml:1:87  file-name-as-font-name")
