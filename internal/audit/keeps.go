@@ -13,7 +13,7 @@ import (
 	"notaria/internal/platform"
 )
 
-// keepFace sees to it that what shows after a mending is what the name meant: a family's name in the place of a bold
+// keepFace makes sure that what shows after a mending is what the name meant: a family's name in the place of a bold
 // face's leads to the regular one, unless the weight is asked for beside it. Where the platform's own way to ask for it
 // is known it is written there, else the change is left to a person. elsewhere says that the name is followed from
 // where it is used, and that a weight is asked for there.
@@ -65,7 +65,7 @@ func (k *ask) keepFamily(asked []string, faces []platform.Face) {
 	}
 	if f := chosen(familyNamed(faces[one].Family, faces), asked); f.ID() != faces[one].ID() || !isRegular(f) {
 		name := strings.ReplaceAll(k.answer.Instead, faces[one].ID(), f.ID()) // also within an address
-		k.leave(fmt.Sprintf("write %q, and take out %s: that is one face, which has its weight", name, strings.Join(asked, " and ")))
+		k.leave(platform.Choose(name, nil) + ", and take out " + strings.Join(asked, " and ") + ": that is one face, which has its weight")
 	}
 }
 
@@ -80,16 +80,16 @@ func (k *ask) keepStyle(src *source, family []platform.Face, meant platform.Face
 		return
 	}
 	if k.use.Beside == nil || len(asked) > 0 || followed {
-		k.leave(fmt.Sprintf("write %q, and ask for %s beside it", k.answer.Instead, words))
+		k.leave(platform.Choose(k.answer.Instead, nil) + ", and ask for " + words + " beside it")
 		return
 	}
 	more, ok := src.insertion(k.from, k.to, k.use.Sep, k.use.Beside(meant))
 	if !ok {
-		k.leave(fmt.Sprintf("write %q, and ask for %s beside it", k.answer.Instead, words))
+		k.leave(platform.Choose(k.answer.Instead, nil) + ", and ask for " + words + " beside it")
 		return
 	}
 	k.mending.Edits = append(k.mending.Edits, platform.Edit{File: src.file, Edit: more})
-	k.answer.Cure = fmt.Sprintf("write %q, with %s", k.answer.Instead, strings.Join(k.use.Beside(meant), " and "))
+	k.answer.Cure = platform.Choose(k.answer.Instead, nil) + ", with " + strings.Join(k.use.Beside(meant), " and ")
 }
 
 // leave makes the mending a step for a person.

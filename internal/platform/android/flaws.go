@@ -132,7 +132,7 @@ func plainFonts(file string, raw, clean []byte, from int, known []platform.Face)
 		if f.Slant != face.Upright {
 			asks = append(asks, "style = FontStyle.Italic")
 		}
-		x := platform.Flaw{Kind: platform.NoWeight, File: file, Line: 1 + bytes.Count(clean[:from+m[0]], []byte("\n")), Message: fmt.Sprintf("%s stands in a family without its weight or slant", name),
+		x := platform.Flaw{Kind: platform.NoWeight, File: file, Line: 1 + bytes.Count(clean[:from+m[0]], []byte("\n")), Message: fmt.Sprintf("%s stands in a family without its weight or slant", face.Short(name)),
 			Cause: "a font without a weight counts as weight 400, upright: of several such ones Compose shows the first", Cure: "write " + string(clean[from+m[0]:from+m[4]]) + ", " + strings.Join(asks, ", ") + ")"}
 		if imported(clean, asks) {
 			x.Mend = platform.Exchange(file, raw, from+m[4], from+m[5], ", "+strings.Join(asks, ", ")+")")

@@ -237,7 +237,7 @@ func (s *served) answerAssembly(q platform.Question, where, family string) platf
 	}
 	right := strings.Replace(q.Typed, assembly, s.assembly, 1)
 	return platform.Answer{Fault: platform.NoSuchThing, Message: fmt.Sprintf("no project here is called %s, and none refers to it", face.Short(assembly)),
-		Cause: fmt.Sprintf("the font is in the assembly %s; the platform shows its own font", s.assembly), Cure: platform.Choose(right, nil), Instead: right}
+		Cause: fmt.Sprintf("the font is in the assembly %s; the platform shows its own font", face.Short(s.assembly)), Cure: platform.Choose(right, nil), Instead: right}
 }
 
 // wrongFamily says what is wrong behind the # of an address.

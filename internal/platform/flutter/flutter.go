@@ -422,9 +422,9 @@ func (s *site) answerPackage(q platform.Question, name, family string) platform.
 	if !known || slices.Contains(families, family) && (name != s.name || !s.app) {
 		return platform.Answer{}
 	}
-	a := platform.Answer{Fault: platform.UnknownFace, Message: fmt.Sprintf("the package %s declares no family %q", name, face.Short(family)), Cause: "Flutter looks for it among the families of that package, reports nothing, and shows its own font"}
+	a := platform.Answer{Fault: platform.UnknownFace, Message: fmt.Sprintf("the package %s declares no family %q", face.Short(name), face.Short(family)), Cause: "Flutter looks for it among the families of that package, reports nothing, and shows its own font"}
 	if a.Cure = platform.Choose(platform.Nearest(family, families), families); len(families) == 0 {
-		a.Cure = fmt.Sprintf("declare it in the pubspec of %s, or take the package out", name)
+		a.Cure = fmt.Sprintf("declare it in the pubspec of %s, or take the package out", face.Short(name))
 	}
 	if name == s.name && s.app {
 		if rel, inside := s.Rel(q.File); !inside || strings.HasPrefix(rel, "packages/") || s.usedByOthers() {

@@ -187,20 +187,17 @@ func (s *site) unlinked(blocks []block) []platform.Flaw {
 	if !pages {
 		return nil
 	}
-	words, sources := map[string]string{}, map[string]string{} // the names of sheets, and of what they are made of
+	words, plain := map[string]string{}, map[string]bool{} // the names of sheets, and which are no sources of others
 	first := map[string]block{}
 	for _, b := range blocks {
 		if _, seen := first[b.sheet]; !seen && !b.generated() && len(first) < mostMentions {
 			first[b.sheet] = b
-			list := words
-			if path.Ext(b.sheet) != ".css" {
-				list = sources // builds take these in their own ways
-			}
-			list[b.sheet] = strings.TrimLeft(strings.TrimSuffix(path.Base(b.sheet), path.Ext(b.sheet)), "_")
+			plain[b.sheet] = path.Ext(b.sheet) == ".css" // builds take the others in their own ways
+			words[b.sheet] = strings.TrimLeft(strings.TrimSuffix(path.Base(b.sheet), path.Ext(b.sheet)), "_")
 		}
 	}
 	linked := map[string]bool{} // families of sheets that are taken in
-	left := append(s.unseen(words, takesIn), s.unmentioned(sources)...)
+	left := s.unseen(words, plain)
 	for _, b := range blocks {
 		if !slices.Contains(left, b.sheet) {
 			linked[strings.ToLower(b.family)] = true
@@ -222,16 +219,13 @@ const mostMentions = 300
 
 // unmentioned are those of some files, in order, of which no other file of the site holds the word.
 func (s *site) unmentioned(words map[string]string) []string {
-	return s.unseen(words, func(text []byte, word string) bool { return bytes.Contains(text, []byte(word)) })
+	return s.unseen(words, nil)
 }
 
-// takesIn says whether a text may take in the sheet of a name: it stands in front of an ending, or of a quote; or names of
-// sheets are put together there, or taken by a pattern.
+// takesIn says whether a text may take in the sheet of a name: it stands in front of an ending, or of a quote.
 func takesIn(text []byte, word string) bool {
-	if wholeFolder.Match(text) {
-		return true
-	}
-	for at := 0; ; {
+	at := 0
+	for range mostMentions {
 		i := bytes.Index(text[at:], []byte(word))
 		if i < 0 {
 			return false
@@ -241,15 +235,18 @@ func takesIn(text []byte, word string) bool {
 			return true
 		}
 	}
+	return true // so often that nobody knows
 }
 
 var (
 	sheetEnding = lazy.Regexp(`^(?:[.-][\w.-]*|["'\x60)]|\s*(?:;|\r?\n|$))`)
+	// wholeFolder puts names of sheets together, or takes them by a pattern.
 	wholeFolder = lazy.Regexp(`(?:\*|[}"'\x60]\s*\+?\s*["'\x60]?)\.(?:s?css|sass|less)\b`)
 	notAnEnding = lazy.Regexp(`^\.(?:load|ready|add|check|delete|has|forEach|status|size|map|ttf|otf|woff2?|name|family)\b`)
 )
 
-func (s *site) unseen(words map[string]string, holds func(text []byte, word string) bool) []string {
+// unseen is unmentioned, but for sheets: of these it is looked whether a file takes them in, and not only holds the word.
+func (s *site) unseen(words map[string]string, sheets map[string]bool) []string {
 	left := maps.Clone(words)
 	for _, f := range s.Tree.Under(s.Dir) {
 		l := language.Of(f)
@@ -264,8 +261,22 @@ func (s *site) unseen(words map[string]string, holds func(text []byte, word stri
 			continue
 		}
 		var clean []byte
+		all := false // sheets are taken in by a pattern
+		holds := func(text []byte, file, word string) bool {
+			if sheets[file] {
+				return all || takesIn(text, word)
+			}
+			return bytes.Contains(text, []byte(word))
+		}
+		if len(sheets) > 0 && bytes.Contains(raw, []byte("ss")) && wholeFolder.Match(raw) {
+			clean = raw
+			if l != nil {
+				clean = l.Blank(raw)
+			}
+			all = wholeFolder.Match(clean)
+		}
 		for file, word := range left {
-			if f == file || !holds(raw, word) {
+			if f == file || !holds(raw, file, word) {
 				continue
 			}
 			if clean == nil {
@@ -273,7 +284,7 @@ func (s *site) unseen(words map[string]string, holds func(text []byte, word stri
 					clean = l.Blank(raw)
 				}
 			}
-			if holds(clean, word) {
+			if holds(clean, file, word) {
 				delete(left, file)
 			}
 		}
