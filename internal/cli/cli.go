@@ -44,7 +44,7 @@ const gcPercent = 250
 
 // softMemory is how much memory is taken before garbage is collected more often, in bytes: a hostile
 // project of a few files would take a third more otherwise.
-const softMemory = 224 << 20
+const softMemory = 192 << 20
 
 // app is one run of the program.
 type app struct {
