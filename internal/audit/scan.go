@@ -173,7 +173,9 @@ func (a *pass) scan(ctx context.Context) error {
 		return err
 	}
 	a.locales(askers)
-	search.rest(a)
+	if err := search.rest(ctx, a); err != nil {
+		return err
+	}
 	a.follow(a.constants, a.references, faces)
 	return nil
 }
@@ -200,10 +202,7 @@ type namedString struct {
 func (a *pass) eachSource(ctx context.Context, askers []asker, search *searching, take func(loaded)) error {
 	ctx, stop := context.WithCancel(ctx)
 	defer stop()
-	workers := runtime.GOMAXPROCS(0)
-	if a.p.Dir.Before != nil {
-		workers = 1 // tests ask for one operation after the other
-	}
+	workers := a.workers()
 	type job struct {
 		loaded
 		done chan loaded
@@ -254,6 +253,14 @@ func (a *pass) eachSource(ctx context.Context, askers []asker, search *searching
 		}
 	}
 	return ctx.Err()
+}
+
+// workers are how many files are looked at together.
+func (a *pass) workers() int {
+	if a.p.Dir.Before != nil {
+		return 1 // tests ask for one operation after the other
+	}
+	return runtime.GOMAXPROCS(0)
 }
 
 // askersIn are askers by their folder: of thousands of apps few are about one file.

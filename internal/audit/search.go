@@ -2,9 +2,12 @@ package audit
 
 import (
 	"bytes"
+	"context"
 	"path"
-	"slices"
 	"strings"
+	"sync/atomic"
+
+	"golang.org/x/sync/errgroup"
 
 	"notaria/internal/language"
 	"notaria/internal/lazy"
@@ -50,7 +53,7 @@ func (a *pass) searchFor(askers []asker) *searching {
 				continue
 			}
 			for _, n := range namesOf(c) {
-				s.add(n, key, c.File)
+				s.add(string(n), key, c.File)
 			}
 		}
 	}
@@ -61,7 +64,7 @@ func (a *pass) searchFor(askers []asker) *searching {
 			continue
 		}
 		for _, n := range namesOf(carried{face: f, Held: platform.Held{File: e.File, Alias: language.Snake(language.Words(e.Name))}}) {
-			s.add(n, enrolled, e.File)
+			s.add(string(n), enrolled, e.File)
 		}
 	}
 	return s
@@ -91,16 +94,16 @@ func small(b byte) byte {
 	return b
 }
 
-func (s *searching) add(name []byte, site, font string) {
-	if at, known := s.places[string(name)]; known {
+func (s *searching) add(name string, site, font string) {
+	if at, known := s.places[name]; known {
 		s.names[at].of = append(s.names[at].of, fontOfSite{site, font})
 		return
 	}
-	s.places[string(name)] = len(s.names)
+	s.places[name] = len(s.names)
 	first := [3]byte{small(name[0]), small(name[1]), small(name[2])}
 	s.begins[spread(first[0], first[1], first[2])] = true
 	s.by[first] = append(s.by[first], len(s.names))
-	s.names = append(s.names, searchedName{string(name), []fontOfSite{{site, font}}})
+	s.names = append(s.names, searchedName{name, []fontOfSite{{site, font}}})
 }
 
 // in finds which names are in a text of the project; raw says that comments are still in it. It changes
@@ -152,11 +155,17 @@ func (s *searching) mark(a *pass, hits []int) {
 	}
 }
 
-// left says whether there are fonts that were not found yet.
-func (s *searching) left(a *pass) bool {
-	return slices.ContainsFunc(s.names, func(n searchedName) bool {
-		return slices.ContainsFunc(n.of, func(f fontOfSite) bool { return !a.used[f.site][f.font] })
-	})
+// onlyLeft looks for the names of the fonts that were not found yet.
+func (s *searching) onlyLeft(a *pass) *searching {
+	out := &searching{by: map[[3]byte][]int{}, places: map[string]int{}, manifests: s.manifests}
+	for _, n := range s.names {
+		for _, f := range n.of {
+			if !a.used[f.site][f.font] {
+				out.add(n.name, f.site, f.font)
+			}
+		}
+	}
+	return out
 }
 
 // data says whether a file of another kind can be one that an app reads, and that names its fonts: not what people read.
@@ -167,22 +176,48 @@ func data(file string) bool {
 
 var aboutFonts = lazy.Regexp(`(?i)readme|licen[cs]e|copying|authors|credits|changelog|news|install|todo|thanks`)
 
-// rest looks through the files that are no sources of an app, if there are fonts left.
-func (s *searching) rest(a *pass) {
-	if !s.left(a) {
-		return
+// rest looks through the files that are no sources of an app, if there are fonts left: for these alone, and in several
+// files at a time.
+func (s *searching) rest(ctx context.Context, a *pass) error {
+	left := s.onlyLeft(a)
+	if len(left.names) == 0 {
+		return nil
 	}
+	var files []string
 	for _, file := range a.p.Tree.Under("") {
 		l := language.Of(file)
-		if s.done[file] {
+		if s.done[file] || l == nil && !askingFiles[path.Ext(file)] && !data(file) || platform.IsTest(file) {
 			continue
 		}
-		if ext := path.Ext(file); l == nil && !askingFiles[ext] && !data(file) || platform.IsTest(file) {
-			continue
-		}
-		text, ok := a.p.Tree.Glance(file, mostSource)
-		if ok && !platform.IsGenerated(text) {
-			s.mark(a, s.in(file, l, text, true))
-		}
+		files = append(files, file)
 	}
+	hits := make([][]int, len(files))
+	err := a.eachOf(ctx, len(files), func(i int) {
+		text, ok := a.p.Tree.Glance(files[i], mostSource)
+		if ok && !platform.IsGenerated(text) {
+			hits[i] = left.in(files[i], language.Of(files[i]), text, true)
+		}
+	})
+	for _, h := range hits {
+		left.mark(a, h)
+	}
+	return err
+}
+
+// eachOf does n things, several at a time.
+func (a *pass) eachOf(ctx context.Context, n int, do func(int)) error {
+	g, ctx := errgroup.WithContext(ctx)
+	var next atomic.Int64
+	for range a.workers() {
+		g.Go(func() error {
+			for i := int(next.Add(1)) - 1; i < n; i = int(next.Add(1)) - 1 {
+				if err := ctx.Err(); err != nil {
+					return err
+				}
+				do(i)
+			}
+			return nil
+		})
+	}
+	return g.Wait()
 }

@@ -9,6 +9,7 @@ import (
 	"slices"
 	"sort"
 	"strings"
+	"sync"
 
 	"notaria/internal/disk"
 	"notaria/internal/fault"
@@ -52,8 +53,9 @@ type Tree struct {
 	// Links are symbolic links that could be an app's folder, Closed the folders that
 	// cannot be read: what is in either is not seen.
 	Links, Closed []string
-	// Unread is what should have been read and could not be, each file once.
+	// Unread is what should have been read and could not be, each file once; noting guards it.
 	Unread []Unread
+	noting sync.Mutex
 	// Left are the files of runs that ended early.
 	Left []string
 	// claiming makes the claims of all platforms, when one is first asked for; claims are these.
@@ -289,6 +291,8 @@ func (t *Tree) IsLink(name string) bool { return t.special[name] && slices.Conta
 
 // unreadable notes a file that cannot be read, once.
 func (t *Tree) unreadable(name string, err error) {
+	t.noting.Lock()
+	defer t.noting.Unlock()
 	if !slices.ContainsFunc(t.Unread, func(u Unread) bool { return u.File == name }) {
 		t.Unread = append(t.Unread, Unread{name, err})
 	}

@@ -78,7 +78,7 @@ func sites(tree platform.Tree, _ platform.Options) ([]platform.Site, error) {
 			continue
 		}
 		raw, ok := tree.Glance(f, platform.MostSource)
-		if !ok {
+		if !ok || !language.MayMatch(pythonGtk, raw) {
 			continue
 		}
 		clean := language.Python.Blank(raw)

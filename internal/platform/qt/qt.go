@@ -4,7 +4,6 @@
 package qt
 
 import (
-	"bytes"
 	"embed"
 	"fmt"
 	"path"
@@ -120,7 +119,7 @@ func console(tree platform.Tree, dir string) bool {
 			continue
 		}
 		raw, ok := tree.Glance(f, platform.MostSource)
-		if !ok || !bytes.Contains(raw, []byte("Q")) {
+		if !ok || !language.MayMatch(startsGUI, raw) && !language.MayMatch(startsCore, raw) {
 			continue
 		}
 		clean := language.Of(f).Blank(raw)
