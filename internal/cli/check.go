@@ -44,7 +44,7 @@ Rules:
 			if err := opt.valid(a.json); err != nil {
 				return err
 			}
-			for _, name := range []string{"fail-on", "all"} {
+			for _, name := range []string{"fail-on", "all", "only"} {
 				if c.Flags().Changed(name) && (opt.explain != "" || opt.log != "" || opt.record) {
 					return wrongUse("check: expected --%s with findings, found it beside --explain, --log or --record-known", name)
 				}
@@ -70,6 +70,7 @@ Rules:
 	f.StringVar(&opt.report, "report", "", "print the findings in a `form` for other programs: sarif or junit")
 	f.StringVar(&opt.log, "log", "", "read a log that an app wrote, `file` or - for the standard input, and say which face it cannot see, and why")
 	f.BoolVar(&opt.record, "record-known", false, "write all findings of now into "+audit.KnownFile+": from then on only new ones are shown")
+	onlyFlag(c, &opt.only)
 	f.BoolVar(&opt.all, "all", false, "show also the findings that "+audit.KnownFile+" holds")
 	return c
 }
@@ -79,6 +80,7 @@ type checkOptions struct {
 	explain, failOn, report string
 	log                     string
 	mend, dry, record, all  bool
+	only                    []string
 }
 
 func (o checkOptions) valid(json bool) error {
@@ -140,13 +142,16 @@ type checked struct {
 
 // checkProject opens a project, to look at it or to change it, and checks it. The project is to be
 // closed.
-func (a *app) checkProject(ctx context.Context, look, every bool) (*checked, error) {
+func (a *app) checkProject(ctx context.Context, look, every bool, typed []string) (*checked, error) {
 	var c checked
 	p, err := notary.Steady(ctx, func() (*notary.Project, error) { return a.open(ctx, look) }, func(p *notary.Project) (err error) {
 		if c.plan, err = p.Plan(ctx, all.Platforms); err == nil {
 			c.report, err = audit.NewReport(ctx, p, c.plan)
 		} else if r, why := audit.Unplanned(p); why {
 			c.plan, c.report, err = &notary.Plan{}, r, nil
+		}
+		if err == nil {
+			err = c.choose(ctx, p, typed)
 		}
 		if err != nil {
 			return err
@@ -162,8 +167,20 @@ func (a *app) checkProject(ctx context.Context, look, every bool) (*checked, err
 	return &c, err
 }
 
+// choose leaves what --only names; all apps were judged, for one can have its fonts from another.
+func (c *checked) choose(ctx context.Context, p *notary.Project, typed []string) error {
+	o, err := only(p, typed)
+	if err != nil || o.All() {
+		return err
+	}
+	c.plan, err = p.PlanOnly(ctx, all.Platforms, o)
+	c.report.Findings = of(o, c.report.Findings)
+	c.report.Accepted = slices.DeleteFunc(c.report.Accepted, func(x audit.Accepted) bool { return len(of(o, []audit.Finding{x.Finding})) == 0 })
+	return err
+}
+
 func (a *app) runCheck(ctx context.Context, opt checkOptions) error {
-	c, err := a.checkProject(ctx, true, opt.all)
+	c, err := a.checkProject(ctx, true, opt.all, opt.only)
 	if err != nil {
 		return err
 	}
@@ -178,6 +195,7 @@ func (a *app) runCheck(ctx context.Context, opt checkOptions) error {
 		a.printAccepted(c)
 		a.offerMending(c.shown)
 		a.countNotJudged(c.report.NotJudged)
+		a.sayOnly(opt.only)
 	}
 	return a.verdict(err, c.shown, opt.failOn)
 }
@@ -244,7 +262,7 @@ func isAre(n int, what string) string {
 
 // recordKnown makes all findings of now known.
 func (a *app) recordKnown(ctx context.Context) error {
-	c, err := a.checkProject(ctx, false, true)
+	c, err := a.checkProject(ctx, false, true, nil)
 	if err != nil {
 		return err
 	}

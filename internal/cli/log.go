@@ -23,7 +23,7 @@ func (a *app) readLog(ctx context.Context, name string) error {
 	if len(seen) == 0 {
 		return &codeError{exitUse, &fault.Error{File: name, Expected: "a log with lines of AppType, such as AppType.report() prints, or with a platform's own words about a font", Found: "none", Cure: "print AppType.report() when the app starts, build the app again, and take a new log"}}
 	}
-	c, err := a.checkProject(ctx, true, true)
+	c, err := a.checkProject(ctx, true, true, nil)
 	if err != nil {
 		return err
 	}

@@ -18,7 +18,7 @@ const mostRounds = 3
 
 // mend makes the changes that mend findings, and says what is left.
 func (a *app) mend(ctx context.Context, opt checkOptions) error {
-	c, err := a.checkProject(ctx, opt.dry, opt.all)
+	c, err := a.checkProject(ctx, opt.dry, opt.all, opt.only)
 	if err != nil {
 		return err
 	}
@@ -32,7 +32,7 @@ func (a *app) mend(ctx context.Context, opt checkOptions) error {
 	if opt.dry {
 		return a.mendDry(c, set, mended, left, opt.failOn)
 	}
-	sets, err := a.mendAll(ctx, c, set, opt.all)
+	sets, err := a.mendAll(ctx, c, set, opt)
 	if err != nil {
 		return err
 	}
@@ -44,6 +44,7 @@ func (a *app) mend(ctx context.Context, opt checkOptions) error {
 		a.printMended(total, mended)
 		a.Findings(c.p, c.plan, left)
 		a.printAccepted(c)
+		a.sayOnly(opt.only)
 	}
 	return a.verdict(err, left, opt.failOn)
 }
@@ -63,7 +64,7 @@ func mendingOf(ctx context.Context, c *checked) (*change.Set, error) {
 
 // mendAll applies a set, checks again and goes on while there is something to mend. It leaves the
 // project as it is then in c.
-func (a *app) mendAll(ctx context.Context, c *checked, set *change.Set, every bool) ([]*change.Set, error) {
+func (a *app) mendAll(ctx context.Context, c *checked, set *change.Set, opt checkOptions) ([]*change.Set, error) {
 	var sets []*change.Set
 	for round := 1; !set.Empty(); round++ {
 		if err := c.p.Apply(ctx, set); err != nil {
@@ -71,7 +72,7 @@ func (a *app) mendAll(ctx context.Context, c *checked, set *change.Set, every bo
 		}
 		sets = append(sets, set)
 		c.p.Close()
-		next, err := a.checkProject(ctx, false, every)
+		next, err := a.checkProject(ctx, false, opt.all, opt.only)
 		if err != nil {
 			return nil, err
 		}

@@ -9,7 +9,6 @@ import (
 	"notaria/internal/change"
 	"notaria/internal/document"
 	"notaria/internal/notary"
-	"notaria/internal/platform"
 	"notaria/internal/platform/all"
 	"notaria/internal/registry"
 	"notaria/internal/terminal"
@@ -19,7 +18,7 @@ import (
 // registerOptions are the flags of register.
 type registerOptions struct {
 	notary.Options
-	only             string
+	only             []string
 	dry, files, full bool
 }
 
@@ -49,7 +48,7 @@ exit code is 1 if there are any. Generated files are summed up in a line each;
 	c.Flags().BoolVar(&opt.dry, "dry-run", false, "print a summary and the changes as a diff, and change nothing")
 	c.Flags().BoolVar(&opt.full, "full", false, "with --dry-run: show generated files in full")
 	c.Flags().BoolVar(&opt.files, "files", false, "list every file that changed")
-	c.Flags().StringVar(&opt.only, "only", "", "only this `target`: see notaria targets")
+	onlyFlag(c, &opt.only)
 	c.Flags().BoolVar(&opt.Strict, "strict", false, "change nothing if one app cannot be served")
 	c.Flags().BoolVar(&opt.TakeOver, "take-over", false, "count as Notaria's what somebody registered by hand in the same way, so that strike takes it off, too")
 	c.Flags().BoolVar(&a.discard, "discard-journal", false, "give up what an interrupted run began: move its journal away, and leave its files as they are")
@@ -57,23 +56,7 @@ exit code is 1 if there are any. Generated files are summed up in a line each;
 	return c
 }
 
-// chosen are the targets that --only names.
-func chosen(only string) ([]platform.Platform, error) {
-	if only == "" {
-		return all.Platforms, nil
-	}
-	t, ok := all.Named(only)
-	if !ok {
-		return nil, wrongUse("--only: expected a target, found %q; see: notaria targets", only)
-	}
-	return []platform.Platform{t}, nil
-}
-
 func (a *app) runRegister(ctx context.Context, opt registerOptions) error {
-	targets, err := chosen(opt.only)
-	if err != nil {
-		return err
-	}
 	if a.discard && opt.dry {
 		return wrongUse("register: expected --discard-journal or --dry-run, found both")
 	}
@@ -81,7 +64,11 @@ func (a *app) runRegister(ctx context.Context, opt registerOptions) error {
 	var before *registry.Ledger
 	var set *change.Set
 	p, err := notary.Steady(ctx, func() (*notary.Project, error) { return a.openEnrolled(ctx, opt.dry) }, func(p *notary.Project) (err error) {
-		if plan, err = p.Plan(ctx, targets); err != nil {
+		o, err := only(p, opt.only)
+		if err != nil {
+			return err
+		}
+		if plan, err = p.PlanOnly(ctx, all.Platforms, o); err != nil {
 			return err
 		}
 		if err := plan.Unserved(); err != nil && opt.Strict {
@@ -104,7 +91,7 @@ func (a *app) runRegister(ctx context.Context, opt registerOptions) error {
 	if err != nil {
 		return err
 	}
-	v := view.Registration{Page: &a.Page, Plan: plan, Set: set, Full: opt.full, Files: opt.files, DOS: p.DOS, None: !p.Found}
+	v := view.Registration{Page: &a.Page, Plan: plan, Set: set, Full: opt.full, Files: opt.files, DOS: p.DOS, None: !p.Found, Roles: p.Registry.RoleNames()}
 	switch {
 	case a.json:
 		err = a.printJSON(document.NewRegister(p, plan, set, tasks, opt.dry))
@@ -112,6 +99,9 @@ func (a *app) runRegister(ctx context.Context, opt registerOptions) error {
 		err = v.DryRun()
 	default:
 		v.Done(before, tasks)
+	}
+	if !a.json {
+		a.sayOnly(opt.only)
 	}
 	if err == nil && (opt.dry && !set.Empty() || len(plan.Refused) > 0) {
 		return findings

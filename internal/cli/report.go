@@ -18,6 +18,7 @@ import (
 
 func (a *app) report() *cobra.Command {
 	out, overwrite := "", false
+	var typed []string
 	c := &cobra.Command{
 		Use:   "report --out FILE.html",
 		Short: "Make one page about the project's type",
@@ -31,7 +32,7 @@ and can be printed.`,
 			if !strings.EqualFold(filepath.Ext(out), ".html") {
 				return wrongUse("report: expected --out with a file that ends with .html, found %q", out)
 			}
-			k, err := a.checkProject(c.Context(), true, false)
+			k, err := a.checkProject(c.Context(), true, false, typed)
 			if err != nil {
 				return err
 			}
@@ -61,10 +62,12 @@ and can be printed.`,
 				return a.printJSON(document.NewReport(out, len(page)))
 			}
 			a.Say("%s %s", a.Paint.Good("wrote"), a.Paint.Place(cell(out)))
+			a.sayOnly(typed)
 			return nil
 		},
 	}
 	c.Flags().StringVar(&out, "out", "", "the `file`, which ends with .html")
+	onlyFlag(c, &typed)
 	c.Flags().BoolVar(&overwrite, "overwrite", false, "write over a file that Notaria did not write there last")
 	return c
 }

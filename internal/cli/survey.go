@@ -13,6 +13,7 @@ import (
 
 func (a *app) survey() *cobra.Command {
 	listAll := false
+	var typed []string
 	c := &cobra.Command{
 		Use:   "survey [FOLDER]",
 		Short: "Show the apps of a project, its fonts, and what is registered",
@@ -23,19 +24,25 @@ there, and what is registered and what is not. Writes nothing.`,
 			if len(args) == 1 {
 				a.project = args[0]
 			}
-			return a.runSurvey(c.Context(), listAll)
+			return a.runSurvey(c.Context(), listAll, typed)
 		},
 	}
 	c.Flags().BoolVar(&listAll, "all", false, "list the apps that are passed over, too: those in folders of tests, examples and other people's code")
+	onlyFlag(c, &typed)
 	return c
 }
 
-func (a *app) runSurvey(ctx context.Context, listAll bool) error {
+func (a *app) runSurvey(ctx context.Context, listAll bool, typed []string) error {
 	var doc document.Survey
 	p, err := notary.Steady(ctx, a.look, func(p *notary.Project) (err error) {
 		if doc, err = document.NewSurvey(p, all.Platforms); err != nil {
 			return err
 		}
+		o, err := only(p, typed)
+		if err != nil {
+			return err
+		}
+		doc.Choose(o)
 		plan, err := p.Plan(ctx, all.Platforms)
 		if err != nil {
 			return doc.JudgeEach(ctx, p, all.Platforms)
@@ -52,5 +59,6 @@ func (a *app) runSurvey(ctx context.Context, listAll bool) error {
 		return a.printJSON(doc)
 	}
 	a.Survey(p, doc, listAll)
+	a.sayOnly(typed)
 	return nil
 }

@@ -3,10 +3,12 @@ package document
 import (
 	"context"
 	"errors"
+	"slices"
 
 	"notaria/internal/audit"
 	"notaria/internal/notary"
 	"notaria/internal/platform"
+	"notaria/internal/registry"
 )
 
 // Survey is the answer of survey.
@@ -100,6 +102,11 @@ func NewSurvey(p *notary.Project, targets []platform.Platform) (Survey, error) {
 		d.Fonts[i].Registered = named[d.Fonts[i].File]
 	}
 	return d, nil
+}
+
+// Choose leaves the chosen apps.
+func (d *Survey) Choose(o notary.Only) {
+	d.Sites = slices.DeleteFunc(d.Sites, func(s SurveySite) bool { return !o.Takes(registry.Owner{Target: s.Target, App: s.Path}) })
 }
 
 // Judge counts what check finds wrong with each app.

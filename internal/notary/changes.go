@@ -51,7 +51,7 @@ func (p *Project) changes(ctx context.Context, begun *change.Set, plan *Plan, op
 			return nil, err
 		}
 		// A change of the registry that no app shows is none of the ledger's.
-		if len(plan.whole) == len(p.targets) && (len(w.set.Files) > 0 || !p.Ledger.Equal(ledger)) {
+		if len(plan.whole) == len(p.targets) && plan.Passed == 0 && (len(w.set.Files) > 0 || !p.Ledger.Equal(ledger)) {
 			p.Ledger.Registry = p.Registry.Sum()
 		}
 		if err := p.seal(w.set); err != nil {

@@ -24,6 +24,8 @@ type Plan struct {
 	Entries []WantedEntry // in the order of the sites
 
 	whole map[string]bool // platforms of which every app is known
+	// Passed counts the apps that were found and not chosen.
+	Passed int
 }
 
 // A SitePlan is what one site should hold.
@@ -73,27 +75,21 @@ func (r Refusal) WayOut() string {
 // Plan asks every site of the given targets what it wants, and merges the answers. An
 // app that cannot be served stops no other: it is among the refused.
 func (p *Project) Plan(ctx context.Context, targets []platform.Platform) (*Plan, error) {
+	return p.PlanOnly(ctx, targets, Only{})
+}
+
+// PlanOnly is Plan for chosen apps: what the others have stays as it is.
+func (p *Project) PlanOnly(ctx context.Context, targets []platform.Platform, only Only) (*Plan, error) {
 	plan := &Plan{whole: map[string]bool{}}
 	for _, t := range targets {
 		if err := ctx.Err(); err != nil {
 			return nil, err
 		}
-		name, f := t.About().Name, p.found(t)
-		sites, err, unread := f.sites, f.err, f.unread
-		for _, e := range Each(err) {
-			r := Refusal{Target: name, Err: e}
-			var app *platform.AppError
-			if errors.As(e, &app) {
-				r.App = app.App
-			}
-			plan.Refused = append(plan.Refused, r)
+		name := t.About().Name
+		if !only.asks(name) {
+			continue
 		}
-		for _, u := range unread {
-			if !slices.ContainsFunc(plan.Refused, func(r Refusal) bool { return strings.HasPrefix(r.Err.Error(), u.File) }) {
-				plan.Refused = append(plan.Refused, Refusal{Target: name, Err: u.Fault()})
-			}
-		}
-		plan.whole[name] = err == nil && len(unread) == 0
+		sites := plan.choose(name, p.found(t), only)
 		if len(sites) == 0 {
 			continue
 		}
@@ -116,6 +112,33 @@ func (p *Project) Plan(ctx context.Context, targets []platform.Platform) (*Plan,
 	p.hidden(plan)
 	p.merge(plan)
 	return plan, nil
+}
+
+// choose notes what is wrong with the apps of a target that were found, and leaves the chosen ones.
+func (plan *Plan) choose(name string, f found, only Only) []platform.Site {
+	for _, e := range Each(f.err) {
+		r := Refusal{Target: name, Err: e}
+		var app *platform.AppError
+		if errors.As(e, &app) {
+			r.App = app.App
+		}
+		if !only.Takes(registry.Owner{Target: name, App: r.App}) {
+			plan.Passed++
+			continue
+		}
+		plan.Refused = append(plan.Refused, r)
+	}
+	for _, u := range f.unread {
+		if !slices.ContainsFunc(plan.Refused, func(r Refusal) bool { return strings.HasPrefix(r.Err.Error(), u.File) }) {
+			plan.Refused = append(plan.Refused, Refusal{Target: name, Err: u.Fault()})
+		}
+	}
+	plan.whole[name] = f.err == nil && len(f.unread) == 0 && only.Takes(registry.Owner{Target: name})
+	sites := slices.DeleteFunc(slices.Clone(f.sites), func(s platform.Site) bool {
+		return !only.Takes(registry.Owner{Target: name, App: s.Path()})
+	})
+	plan.Passed += len(f.sites) - len(sites)
+	return sites
 }
 
 // hidden refuses the apps on the ledger that are in a folder which is not seen: what they

@@ -174,7 +174,9 @@ type Plan struct {
 	Entries []edit.Entry // of manifests
 	Short   []Shortfall  // parts of roles that the app's code cannot express
 	Next    string       // the step that a person must take after a change
-	Unbuilt bool         // nothing that is seen takes the generated code into a build: a person does
+	// Show is how code, markup and styles of the app show a role, the usual way first; nil where there is no code.
+	Show    func(role string) []Showing
+	Unbuilt bool // nothing that is seen takes the generated code into a build: a person does
 	// Answer says what a name in the app's code leads to; nil where that is not known.
 	Answer func(Question) Answer
 }

@@ -22,6 +22,7 @@ type Registration struct {
 	Set         *change.Set
 	Full, Files bool // generated files are shown in full; every file is listed
 	None        bool // there is no registry: what changes is what strike could not take off
+	Roles       []string
 	DOS         bool // generated text has the line ends of Windows
 }
 
@@ -82,6 +83,7 @@ func (v Registration) Done(before *registry.Ledger, tasks []notary.Task) {
 			v.eachFile()
 		}
 		v.next()
+		v.use(v.Roles)
 		v.short()
 	}
 	v.tasks(tasks)

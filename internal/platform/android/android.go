@@ -242,9 +242,36 @@ func (s *site) Plan(job platform.Job) (platform.Plan, error) {
 	} else {
 		p.Files = job.Copies(l.paths)
 	}
+	p.Show = func(role string) []platform.Showing {
+		var ways []platform.Showing
+		if s.compose && s.kotlin != "" && !s.asAssets {
+			ways = append(ways, composeWay)
+		}
+		if !s.asAssets {
+			ways = append(ways, platform.Way("layout XML", `android:textAppearance="@style/TextAppearance.AppType.{style}"`))
+		}
+		if s.kotlin != "" {
+			ways = append(ways, platform.Way("Kotlin", `AppType.apply(label, AppType.Role.{constant})`))
+		} else {
+			ways = append(ways, platform.Way("Java", `AppType.apply(label, AppType.Role.{constant});`))
+		}
+		return shown(job, role, ways...)
+	}
 	var err error
 	p.Code, err = l.code()
 	return p, err
+}
+
+var composeWay = platform.Way("Compose", `Text("07:40", style = AppTextStyles.{value})`)
+
+// shown fills the names of roles in.
+func shown(job platform.Job, role string, ways ...platform.Showing) []platform.Showing {
+	names := map[string][]string{}
+	for _, r := range job.Roles {
+		n := namesOf(r)
+		names["constant"], names["style"], names["value"] = append(names["constant"], n.Member), append(names["style"], n.Style), append(names["value"], n.Value)
+	}
+	return platform.Ways(job.Roles, role, names, ways...)
 }
 
 // layout is where the faces of one job are, and how code calls them.

@@ -218,19 +218,21 @@ func roles(job platform.Job, names []string) []kotlinRole {
 	}
 	var out []kotlinRole
 	for _, r := range job.Roles {
-		words := language.Words(r.Name)
-		k := kotlinRole{
-			RoleText: r.Text(), Member: strings.ToUpper(language.Snake(words)), Style: language.Pascal(words),
-			Resource: resource[r.Face.ID()], Value: value(language.Snake(words)),
-			Family: family[r.Face.Family], FontWeight: fontWeight(r.Face.Weight), Weight: r.Face.Weight,
-			Fallback: generic[r.Fallback],
-		}
+		k := namesOf(r)
+		k.RoleText, k.Resource, k.Family = r.Text(), resource[r.Face.ID()], family[r.Face.Family]
+		k.FontWeight, k.Weight, k.Fallback = fontWeight(r.Face.Weight), r.Face.Weight, generic[r.Fallback]
 		out = append(out, k)
 	}
 	if n := len(out); n > 0 {
 		out[n-1].Last = true
 	}
 	return out
+}
+
+// namesOf are those of a role in code and resources.
+func namesOf(r platform.Role) kotlinRole {
+	words := language.Words(r.Name)
+	return kotlinRole{Member: strings.ToUpper(language.Snake(words)), Style: language.Pascal(words), Value: value(language.Snake(words))}
 }
 
 // generic are the device's own fonts by a role's fallback.

@@ -165,6 +165,7 @@ func (s *shared) Plan(job platform.Job) (platform.Plan, error) {
 	if len(job.Roles) == 0 {
 		return p, nil
 	}
+	p.Show = func(role string) []platform.Showing { return shown(job, role, composeWay) }
 	text, err := s.code(job, names)
 	p.Code = []platform.File{platform.Code(path.Join(s.sources, composeFile), text)}
 	return p, err

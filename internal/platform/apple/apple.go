@@ -325,6 +325,8 @@ func (s *site) Plan(job platform.Job) (platform.Plan, error) {
 	if s.any(s.swift) {
 		p.Short = swiftShortfalls(job)
 	}
+	isMac := slices.ContainsFunc(l.targets, mac)
+	p.Show = shows(job, s.Base, s.any(s.swift), s.any(s.objc), isMac && !slices.ContainsFunc(l.targets, touch))
 	return p, nil
 }
 

@@ -161,6 +161,7 @@ func (s *packageSite) Plan(job platform.Job) (platform.Plan, error) {
 	if len(job.Roles) == 0 {
 		return p, nil
 	}
+	p.Show = shows(job, s.Base, true, false, false)
 	data := newCode(job, true, true)
 	data.Public, data.Package = "public ", true
 	for _, f := range p.Files {

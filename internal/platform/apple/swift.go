@@ -2,6 +2,7 @@ package apple
 
 import (
 	"embed"
+	"slices"
 	"sort"
 	"strings"
 	"text/template"
@@ -33,6 +34,41 @@ func member(name, kind string) string {
 	}
 	return name
 }
+
+// shows are the ways of SwiftUI, and of UIKit or AppKit; the one that the app is written with comes first.
+func shows(job platform.Job, at platform.Base, swift, objc, mac bool) func(string) []platform.Showing {
+	return func(role string) []platform.Showing {
+		kit := "UIKit"
+		if mac {
+			kit = "AppKit"
+		}
+		var ways []platform.Showing
+		if swift {
+			ways = []platform.Showing{platform.Way("SwiftUI", `Text("07:40").appType(.{member})`), platform.Way(kit, `label.font = AppType.UI.{member}`)}
+			if !at.Holds("import SwiftUI", ".swift") && at.Holds("import "+kit, ".swift") {
+				slices.Reverse(ways)
+			}
+		}
+		if objc {
+			ways = append(ways, platform.Way("Objective-C", `label.font = [AppType {method}];`))
+		}
+		code := code{}
+		for _, r := range job.Roles {
+			code.Roles = append(code.Roles, codeRole{Member: roleMember(r.Name)})
+		}
+		names := map[string][]string{}
+		for _, r := range code.Roles {
+			names["member"] = append(names["member"], r.Member)
+		}
+		code.objectiveC()
+		for _, r := range code.Roles {
+			names["method"] = append(names["method"], r.Member)
+		}
+		return platform.Ways(job.Roles, role, names, ways...)
+	}
+}
+
+func roleMember(role string) string { return member(language.Camel(language.Words(role)), "role") }
 
 // codeFace is a face as code names it.
 type codeFace struct{ Member, Pascal, Literal, ObjC string }
@@ -72,7 +108,7 @@ func newCode(job platform.Job, mac, both bool) code {
 	}
 	members := data.addFaces(job)
 	for _, r := range job.Roles {
-		role := codeRole{RoleText: r.Text(), Member: member(language.Camel(language.Words(r.Name)), "role"), Face: members[r.Face.ID()].Member, FacePascal: members[r.Face.ID()].Pascal,
+		role := codeRole{RoleText: r.Text(), Member: roleMember(r.Name), Face: members[r.Face.ID()].Member, FacePascal: members[r.Face.ID()].Pascal,
 			About: language.Swift.Comment(r.About("pt")), StyleArg: "nil"}
 		role.Style, role.UIStyle = textStyle(r.Size)
 		if r.Scale {

@@ -33,7 +33,8 @@ var templates = kit.Templates(texts)
 type kind struct {
 	name  string
 	title string
-	next  string // with ROLE for one of them
+	next  string // HEADER stands for what is included
+	ways  []platform.Showing
 	// word is in each file that shows the platform, and shows says whether one does.
 	word   string
 	shows  func(file string, raw []byte) bool
@@ -91,16 +92,8 @@ func (k *kind) comment() *language.Language {
 // is says whether the site is of a platform.
 func (s *site) is(name string) bool { return s.kind.name == name }
 
-func (s *site) next(job platform.Job) string {
-	role := "…"
-	if names := s.names(job); len(names) > 0 {
-		role = names[0]
-	}
-	include := s.layout.include
-	if s.is("espruino") {
-		return strings.ReplaceAll(s.kind.next, "ROLE", camel(role))
-	}
-	step := strings.NewReplacer("HEADER", include, "ROLE", strings.ToUpper(role), "role", role).Replace(s.kind.next)
+func (s *site) next() string {
+	step := strings.ReplaceAll(s.kind.next, "HEADER", s.layout.include)
 	if s.layout.by == byIDF {
 		step += "; where main's CMakeLists.txt has REQUIRES, add apptype to it"
 	}
@@ -147,10 +140,17 @@ type data struct {
 // is made of pictures is a recipe.
 func (s *site) Plan(job platform.Job) (platform.Plan, error) {
 	have := map[rune]bool{} // characters of any role
-	p := platform.Plan{Next: s.next(job), Unbuilt: s.layout.by == byNothing && platform.Unbuilt(s.Base, folder), Short: platform.Shortfalls(job, s.kind.short)}
+	p := platform.Plan{Next: s.next(), Unbuilt: s.layout.by == byNothing && platform.Unbuilt(s.Base, folder), Short: platform.Shortfalls(job, s.kind.short)}
 	p.Answer = func(q platform.Question) platform.Answer { return s.answer(job, have, q) }
 	if len(job.Roles) == 0 {
 		return p, nil
+	}
+	p.Show = func(role string) []platform.Showing {
+		names := map[string][]string{"member": s.names(job), "method": s.methods(job)}
+		for _, n := range names["member"] {
+			names["constant"] = append(names["constant"], strings.ToUpper(n))
+		}
+		return platform.Ways(job.Roles, role, names, s.kind.ways...)
 	}
 	if _, err := s.budget(); err != nil {
 		return p, err

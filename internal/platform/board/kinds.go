@@ -32,7 +32,8 @@ func sourceAndHeader(symbol string) []string { return []string{symbol + ".c", sy
 var lvgl = kind{
 	name:  "lvgl",
 	title: "LVGL",
-	next:  `#include "HEADER", call app_type_style_role(object), or pass APP_TYPE_ROLE as a font, and build again`,
+	next:  `#include "HEADER", and build again`,
+	ways:  []platform.Showing{platform.Way("C", "app_type_style_{member}(label);"), platform.Way("C, as a font", "lv_obj_set_style_text_font(label, APP_TYPE_{constant}, 0);")},
 	word:  "lvgl",
 	shows: func(f string, raw []byte) bool {
 		switch path.Base(f) {
@@ -61,7 +62,8 @@ var lvgl = kind{
 var u8g2 = kind{
 	name:  "u8g2",
 	title: "U8g2",
-	next:  `#include "HEADER", call u8g2.setFont(APP_TYPE_ROLE) before drawing, and build again`,
+	next:  `#include "HEADER", and build again`,
+	ways:  []platform.Showing{platform.Way("C++", "u8g2.setFont(APP_TYPE_{constant});")},
 	word:  "8g2",
 	shows: func(f string, raw []byte) bool {
 		switch path.Base(f) {
@@ -87,7 +89,8 @@ var u8g2 = kind{
 var espruino = kind{
 	name:  "espruino",
 	title: "Espruino",
-	next:  `call require("app_type") once, then g.setFontROLE() before drawing, and upload the app again`,
+	next:  `call require("app_type") once, and upload the app again`,
+	ways:  []platform.Showing{platform.Way("JavaScript", "g.setFont{method}();")},
 	word:  `"storage"`,
 	shows: func(f string, raw []byte) bool {
 		return path.Base(f) == "metadata.json" && showsStorage.Match(raw)
@@ -113,7 +116,8 @@ var espruino = kind{
 var display = kind{
 	name:   "display",
 	title:  "Display in C",
-	next:   `#include "HEADER", call pixel_text(APP_TYPE_ROLE, text, x, y, put, display), and build again`,
+	next:   `#include "HEADER", and build again`,
+	ways:   []platform.Showing{platform.Way("C", `pixel_text(APP_TYPE_{constant}, "07:40", x, y, put, display);`)},
 	depths: pixel.Depths,
 	last:   0x10FFFF,
 	write: func(_ *site, f *pixel.Font, symbol, _ string) (map[string][]byte, error) {

@@ -26,6 +26,7 @@ var avalonia = kind{
 		return "avares://" + s.assembly + "/" + platform.Folder(rel) + "#" + family
 	},
 	styles:   avaloniaStyles,
+	way:      platform.Way("AXAML", `<TextBlock Classes="type-{role}" Text="07:40" />`),
 	template: "AppType.axaml",
 	class:    "AvaloniaType.cs",
 	entries:  avaloniaEntries,

@@ -70,12 +70,25 @@ func newCode(job platform.Job, namespace string, alias func(platform.Face) strin
 	}
 	for _, r := range job.Roles {
 		face := faces[r.Face.ID()]
-		l := line{RoleText: r.Text(), Member: member(language.Words(r.Name), "Role"), Face: face.Member, Value: face.Value}
+		l := line{RoleText: r.Text(), Member: labelMember(r.Name), Face: face.Member, Value: face.Value}
 		l.Key = l.Member + "Type"
 		data.Colours, data.Shadows = data.Colours || l.Colour != nil, data.Shadows || l.Shadow != nil
 		data.Roles = append(data.Roles, l)
 	}
 	return data
+}
+
+func labelMember(role string) string { return member(language.Words(role), "Role") }
+
+// shows are the styles of a Label, in markup where the app has some.
+func (p *project) shows(job platform.Job) func(string) []platform.Showing {
+	return func(role string) []platform.Showing {
+		ways := []platform.Showing{platform.Way("C#", "label.Style = AppType.{member};")}
+		if p.app != "" {
+			ways = append([]platform.Showing{platform.Way("XAML", `<Label Style="{StaticResource {member}Type}" Text="07:40" />`)}, ways...)
+		}
+		return platform.Ways(job.Roles, role, map[string][]string{"member": kit.Members(job.Roles, labelMember)}, ways...)
+	}
 }
 
 // xamlText writes an attribute's value that XAML takes for plain text.

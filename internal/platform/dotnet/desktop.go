@@ -13,6 +13,7 @@ import (
 	"notaria/internal/language"
 	"notaria/internal/lazy"
 	"notaria/internal/platform"
+	"notaria/internal/platform/kit"
 )
 
 // The XAML apps of the desktop name a font by an address: a folder or a file of the app,
@@ -27,9 +28,10 @@ type kind struct {
 	item      string        // takes a font into the app
 	perFile   bool          // an address names one file, else a folder
 	address   func(s *desktop, rel, family string) string
-	styles    string // the name of their file
-	template  string // theirs
-	class     string // the template of the class
+	way       platform.Showing // of its markup
+	styles    string           // the name of their file
+	template  string           // theirs
+	class     string           // the template of the class
 	// entries say how the application takes the styles in, and what else is to be written.
 	entries func(s *desktop, entries []edit.Entry) ([]edit.Entry, error)
 	short   map[string]string // parts of a role that are not supported
@@ -321,6 +323,7 @@ func (s *desktop) Plan(job platform.Job) (platform.Plan, error) {
 	if s.opt.Word("fonts") == "collection" {
 		data.Collections = s.collections(job)
 	}
+	d.Shows(map[string][]string{"member": kit.Members(job.Roles, roleMember)}, s.kind.way, platform.Way("C#", "AppType.{member}.Dress(label);"))
 	d.Write(s.kind.class, sharpFile, data)
 	d.Write(s.kind.template, s.kind.styles, data)
 	return d.Done()

@@ -17,6 +17,7 @@ var wpf = kind{
 		return "pack://application:,,,/" + s.assembly + ";component/" + platform.Folder(rel) + "/#" + family
 	},
 	styles:   xamlFile,
+	way:      xamlWay,
 	template: "WpfType.xaml",
 	class:    "WpfType.cs",
 	short: map[string]string{
@@ -38,6 +39,7 @@ var winui = kind{
 	perFile:   true,
 	address:   func(s *desktop, rel, family string) string { return "ms-appx:///" + rel + "#" + family },
 	styles:    xamlFile,
+	way:       xamlWay,
 	template:  "WinUIType.xaml",
 	class:     "WinUIType.cs",
 	short: map[string]string{
@@ -72,3 +74,5 @@ var WinUI = &kit.Named{Platform: kit.Platform{
 	},
 	Names: platform.Families, Find: winui.sites,
 }, In: winui.siteIn}
+
+var xamlWay = platform.Way("XAML", `<TextBlock Style="{StaticResource {member}Type}" Text="07:40" />`)

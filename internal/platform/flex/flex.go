@@ -214,6 +214,11 @@ func (s *site) Plan(job platform.Job) (platform.Plan, error) {
 	d.Fail(s.distinct(job))
 	data, err := s.code(job)
 	d.Fail(err)
+	label := "s:Label"
+	if s.halo() {
+		label = "mx:Label"
+	}
+	d.Shows(map[string][]string{"style": kit.Members(job.Roles, styleName)}, platform.Way("MXML", "<"+label+` styleName="{style}" text="07:40"/>`), platform.Way("ActionScript", `label.styleName = "{style}";`))
 	d.Write(classFile, classFile, data)
 	d.Write(sheetFile, sheetFile, data)
 	for _, a := range s.apps {

@@ -18,6 +18,7 @@ import (
 	"notaria/internal/lazy"
 	"notaria/internal/platform"
 	"notaria/internal/platform/flutter/pubspec"
+	"notaria/internal/platform/kit"
 )
 
 // Platform is the Flutter platform.
@@ -215,6 +216,9 @@ func (s *site) Plan(job platform.Job) (platform.Plan, error) {
 	if len(job.Roles) == 0 {
 		return p, nil
 	}
+	p.Show = func(role string) []platform.Showing {
+		return platform.Ways(job.Roles, role, map[string][]string{"member": kit.Members(job.Roles, roleMember)}, platform.Way("Dart", `Text('07:40', style: AppType.{member})`))
+	}
 	text, err := s.code(job, list)
 	p.Code = []platform.File{platform.Code(path.Join(s.Dir, "lib", codeFile), text)}
 	return p, err
@@ -289,7 +293,7 @@ func (s *site) code(job platform.Job, list []placed) ([]byte, error) {
 }
 
 func newRole(r platform.Role, family string, taken map[string]bool) dartRole {
-	role := dartRole{RoleText: r.Text(), Member: member(language.Camel(language.Words(r.Name)), "role"), Family: family, Slot: slot(r.Name),
+	role := dartRole{RoleText: r.Text(), Member: roleMember(r.Name), Family: family, Slot: slot(r.Name),
 		About: language.Dart.Comment(r.About("logical pixels"))}
 	role.Fallback = generic[r.Fallback]
 	if r.Outline != nil {
@@ -350,6 +354,8 @@ func slot(role string) string {
 
 // taken is what the generated class has itself.
 var taken = lazy.Words("textTheme report lines family font face json rootBundle")
+
+func roleMember(role string) string { return member(language.Camel(language.Words(role)), "role") }
 
 func member(name, kind string) string { return language.Dart.Member(name, kind, taken) }
 

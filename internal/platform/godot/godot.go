@@ -100,14 +100,32 @@ func (s *site) named(gui textres.Tag, key string) string {
 }
 
 func (s *site) next() string {
-	step := "start the game again; a Control gets a role by theme_type_variation, or by AppType.style(control, \"…\")"
+	step := "start the game again"
 	if !s.four {
-		step = "start the game again; a Control gets a role by AppType.style(control, \"…\"), from Godot 3.5 by theme_type_variation, too"
+		step += "; from Godot 3.5 a Control gets a role by theme_type_variation, too"
 	}
 	if s.theme != "" {
 		step += "; the game keeps its own theme, " + s.theme + ": to give all text the roles, let gui/theme/custom name " + s.res(themeFile)
 	}
 	return step
+}
+
+// shows are the call, the variation of a scene, and what C# has.
+func (s *site) shows(d *kit.Draft, roles []line) {
+	names := map[string][]string{}
+	for _, r := range roles {
+		names["variation"], names["member"] = append(names["variation"], r.VariationName), append(names["member"], r.Member)
+	}
+	ways := []platform.Showing{platform.Way("GDScript", `AppType.style(label, "{role}")`)}
+	if s.four {
+		ways = append(ways, platform.Way("scene", `theme_type_variation = &"{variation}"`))
+	}
+	if s.sharp && s.four {
+		ways = append(ways, platform.Way("C#", "label.LabelSettings = AppType.{member};"))
+	} else if s.sharp {
+		ways = append(ways, platform.Way("C#", `label.AddFontOverride("font", AppType.{member});`))
+	}
+	d.Shows(names, ways...)
 }
 
 // Names of what is generated, below the game's folder.
@@ -249,6 +267,7 @@ func (s *site) Plan(job platform.Job) (platform.Plan, error) {
 		return d.Done()
 	}
 	data := s.code(job)
+	s.shows(d, data.Roles)
 	for _, l := range data.Roles {
 		d.Write("font"+s.suffix()+".tres", l.FontFile, l)
 		if s.four {

@@ -94,6 +94,22 @@ func app(tree platform.Tree, dir string) kit.App {
 	return kit.App{Base: platform.Base{Tree: tree, Dir: dir}, Kind: "GTK", Fonts: path.Join(dir, fontFolder), Asks: uses}
 }
 
+// shows are the style class, and in C, where the program takes the sheet in itself, the attributes of Pango.
+func (s *site) shows(d *kit.Draft, roles []line) {
+	way := platform.Way("Python", `label.add_css_class("type-{role}")`)
+	switch {
+	case s.python && s.three:
+		way.Code = `label.get_style_context().add_class("type-{role}")`
+	case !s.python:
+		way = platform.Way("C", `gtk_label_set_attributes (GTK_LABEL (label), app_type_{function}_attributes ());`)
+	}
+	var functions []string
+	for _, r := range roles {
+		functions = append(functions, r.Function)
+	}
+	d.Shows(map[string][]string{"function": functions}, way)
+}
+
 // within says whether a folder is below one that is served: its build is a part of that.
 func within(dirs []string, dir string) bool {
 	return slices.ContainsFunc(dirs, func(d string) bool { return d == "" || strings.HasPrefix(dir, d+"/") })
@@ -206,6 +222,7 @@ func (s *site) Plan(job platform.Job) (platform.Plan, error) {
 		return d.Done()
 	}
 	data := s.code(job)
+	s.shows(d, data.Roles)
 	d.Write("app-type.css", folder+"/app-type.css", data)
 	if s.python {
 		d.Write(moduleFile, moduleFile, data)

@@ -122,7 +122,7 @@ func newSite(m *module, swing bool) *site {
 func (s *site) next() string {
 	switch {
 	case s.swing:
-		return "build the app again; a component gets a role by " + swingClass + ".….dress(component)"
+		return "build the app again"
 	case s.scene.file == "":
 		return "call " + fxClass + ".dress(scene) where the app makes its scene, and build it again"
 	}
@@ -213,6 +213,16 @@ func (s *site) Plan(job platform.Job) (platform.Plan, error) {
 	}
 	data := s.code(job)
 	from := func(at string) string { return platform.Relative(platform.Shown(s.Dir), at) }
+	class, markup := fxClass, []platform.Showing{platform.Way("FXML", `<Label styleClass="type-{role}" text="07:40" />`)}
+	if s.swing {
+		class, markup = swingClass, nil
+	}
+	var constants []string
+	for _, r := range data.Roles {
+		constants = append(constants, r.Constant)
+	}
+	d.Job.Roles = job.Roles
+	d.Shows(map[string][]string{"constant": constants}, append([]platform.Showing{platform.Way("Java", class+".{constant}.dress(label);")}, markup...)...)
 	d.Write(data.Class+".java", from(path.Join(s.sources, strings.ReplaceAll(s.pack, ".", "/"), data.Class+".java")), data)
 	if s.swing {
 		return d.Done()

@@ -180,6 +180,12 @@ func (d *Draft) Write(name, at string, data any) {
 	}
 }
 
+// Shows says how the app shows its roles: names are, for each word in braces in the ways' code, those of all roles.
+func (d *Draft) Shows(names map[string][]string, ways ...platform.Showing) {
+	roles := d.Job.Roles
+	d.Show = func(role string) []platform.Showing { return platform.Ways(roles, role, names, ways...) }
+}
+
 // Line adds a line of a source or a build file.
 func (d *Draft) Line(file string, place edit.Place, value string) {
 	d.Entries = append(d.Entries, edit.Entry{File: file, Syntax: "source", Place: place, Value: value})

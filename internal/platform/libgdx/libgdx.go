@@ -184,8 +184,8 @@ func (s *site) findSources(core string) {
 }
 
 // next takes a role, to show how it is used.
-func (s *site) next(role string) string {
-	step := "load the Gradle project anew; call AppType.load(manager) where the game loads its assets, and AppType." + role + ".font(manager) where it draws"
+func (s *site) next() string {
+	step := "load the Gradle project anew; call AppType.load(manager) where the game loads its assets"
 	if len(s.dependencies()) == 0 {
 		step = "add com.badlogicgames.gdx:gdx-freetype to the dependencies of the core, and gdx-freetype-platform with its natives to those of each platform; " + step
 	}
@@ -292,18 +292,19 @@ func (s *site) code(job platform.Job) (code, error) {
 // Plan is the fonts, the enum and the dependencies.
 func (s *site) Plan(job platform.Job) (platform.Plan, error) {
 	data, err := s.code(job)
-	role := ""
-	if len(data.Roles) > 0 {
-		role = data.Roles[0].Constant
-	}
-	d := s.Draft(job, templates, s.next(role), s.short(job), func(_ platform.Job, q platform.Question) platform.Answer { return s.answer(data.have, q) })
+	d := s.Draft(job, templates, s.next(), s.short(job), func(_ platform.Job, q platform.Question) platform.Answer { return s.answer(data.have, q) })
 	if d.Fail(err); len(job.Roles) == 0 {
 		return d.Done()
 	}
-	ext := ".java"
-	if s.kotlin {
-		ext = ".kt"
+	var constants []string
+	for _, r := range data.Roles {
+		constants = append(constants, r.Constant)
 	}
+	ext, way := ".java", platform.Way("Java", `AppType.{constant}.font(manager).draw(batch, "07:40", x, y);`)
+	if s.kotlin {
+		ext, way = ".kt", platform.Way("Kotlin", `AppType.{constant}.font(manager).draw(batch, "07:40", x, y)`)
+	}
+	d.Shows(map[string][]string{"constant": constants}, way)
 	d.Write(className+ext, platform.Relative(platform.Shown(s.Dir), path.Join(s.sources, className+ext)), data)
 	d.Entries = s.dependencies()
 	return d.Done()

@@ -172,13 +172,10 @@ func (s *site) see(file string, clean []byte) {
 	}
 }
 
-func (s *site) next(roles []line) string {
+func (s *site) next() string {
 	step := "call AppType.load() in preload()"
 	if s.two {
 		step = "await AppType.load() in async setup()"
-	}
-	if len(roles) > 0 {
-		step += ", and draw with AppType." + roles[0].Member + ".text(…)"
 	}
 	switch {
 	case s.pack:
@@ -245,11 +242,12 @@ func (s *site) data(job platform.Job) code {
 // Plan is the fonts, the script, and its element in each page.
 func (s *site) Plan(job platform.Job) (platform.Plan, error) {
 	data := s.data(job)
-	d := s.Draft(job, templates, s.next(data.Roles), s.short(job), s.answer)
+	d := s.Draft(job, templates, s.next(), s.short(job), s.answer)
 	if len(job.Roles) == 0 {
 		return d.Done()
 	}
 	script := path.Join(s.code, scriptFile)
+	d.Shows(map[string][]string{"member": kit.Members(job.Roles, member)}, platform.Way("JavaScript", `AppType.{member}.text('07:40', 20, 40)`))
 	d.Write(scriptFile, platform.Relative(platform.Shown(s.Dir), script), data)
 	for _, page := range s.pages {
 		d.Line(page.file, source.After(page.line), `<script src="`+language.EscapeAttribute(platform.Relative(path.Dir(page.file), script))+`"></script>`)

@@ -279,6 +279,15 @@ func (s *site) Plan(job platform.Job) (platform.Plan, error) {
 		}
 	}
 	data := s.code(job)
+	members := map[string][]string{}
+	for _, r := range data.Roles {
+		members["member"], members["function"] = append(members["member"], r.Member), append(members["function"], r.Function)
+	}
+	ways := []platform.Showing{platform.Way("QML", `Text { text: "07:40"; font: AppType.{member} }`), platform.Way("C++", `label->setFont(AppType::{function}());`)}
+	if !s.Holds("import QtQuick", ".qml") {
+		slices.Reverse(ways)
+	}
+	d.Shows(members, ways...)
 	for _, name := range names {
 		d.Write(name, folder+"/"+name, data)
 	}

@@ -98,6 +98,21 @@ func (s *site) named(base string) string {
 	return base + ".tsx"
 }
 
+// shows are the component and the style.
+func shows(job platform.Job) func(string) []platform.Showing {
+	return func(role string) []platform.Showing {
+		var index []string
+		for _, r := range job.Roles {
+			at := "." + r.Name
+			if key(r.Name) != r.Name {
+				at = "[" + key(r.Name) + "]"
+			}
+			index = append(index, at)
+		}
+		return platform.Ways(job.Roles, role, map[string][]string{"index": index}, platform.Way("JSX", `<AppText use="{role}">07:40</AppText>`), platform.Way("styles", `<Text style={roles{index}}>07:40</Text>`))
+	}
+}
+
 // key writes a property's name, in quotes only where it needs them.
 func key(s string) string {
 	if strings.Contains(s, "-") {

@@ -24,7 +24,8 @@ var (
 
 var pygame = kind{
 	title:    "pygame",
-	next:     "import app_type, and draw with app_type.ROLE.draw(surface, text, (x, y)); take the folder apptype along when you pack the game",
+	next:     "import app_type; take the folder apptype along when you pack the game",
+	way:      platform.Way("Python", `app_type.{member}.draw(surface, "07:40", (20, 40))`),
 	language: language.Python,
 	colour:   platform.Colour.Bytes,
 	upper:    true,
@@ -52,7 +53,8 @@ var pygame = kind{
 
 var love = kind{
 	title:    "LÖVE",
-	next:     `local apptype = require("apptype"), and draw with apptype.ROLE:draw(text, x, y)`,
+	next:     `local apptype = require("apptype")`,
+	way:      platform.Way("Lua", `apptype.{member}:draw("07:40", 20, 40)`),
 	language: language.Lua,
 	colour:   platform.Colour.Fractions,
 	names:    lazy.Words("roles load report"),

@@ -28,7 +28,8 @@ var templates = kit.Templates(texts)
 // kind is what one of the platforms has of its own.
 type kind struct {
 	title string
-	next  string // with ROLE for one of them
+	next  string
+	way   platform.Showing
 	// names are those that the loader has itself, or that its language minds.
 	names    *lazy.Set
 	language *language.Language
@@ -106,15 +107,12 @@ func (k *kind) in(tree platform.Tree, dir string, _ platform.Options) (platform.
 	return k.site(tree, dir, ""), nil
 }
 
-func (s *site) next(roles []line) string {
-	step, role := s.kind.next, "…"
-	if len(roles) > 0 {
-		role = roles[0].Member
-	}
+func (s *site) next() string {
+	step := s.kind.next
 	if s.kind.built && s.build.File == "" {
 		step = "take " + folder + "/apptype" + s.ending() + " into the build; " + step
 	}
-	return strings.ReplaceAll(step, "ROLE", role)
+	return step
 }
 
 // line is a role as the templates write it; what is empty is left out.
@@ -190,10 +188,11 @@ func (s *site) Plan(job platform.Job) (platform.Plan, error) {
 	size := func(r platform.Role) map[string]float64 { return map[string]float64{"size": r.Size} }
 	short := slices.Concat(platform.Shortfalls(job, s.kind.short), platform.WholePixels(job, s.kind.title, size), platform.NoBlur(job))
 	data := s.code(job)
-	d := s.Draft(job, templates, s.next(data.Roles), short, s.answer)
+	d := s.Draft(job, templates, s.next(), short, s.answer)
 	if len(job.Roles) == 0 {
 		return d.Done()
 	}
+	d.Shows(map[string][]string{"member": s.members(job.Roles)}, s.kind.way)
 	files := s.kind.files(s)
 	for _, name := range slices.Sorted(maps.Keys(files)) {
 		d.Write(name, files[name], data)

@@ -18,7 +18,8 @@ var (
 
 var ttf = kind{
 	title:    "SDL_ttf",
-	next:     "call app_type_load(NULL, 1) after TTF_Init(), draw with app_type_render(APP_TYPE_ROLE, text), and build the game again",
+	next:     "call app_type_load(NULL, 1) after TTF_Init(), and build the game again",
+	way:      platform.Way("C", `app_type_render(APP_TYPE_{member}, "07:40")`),
 	language: language.CPlus,
 	built:    true,
 	colour:   platform.Colour.Bytes,

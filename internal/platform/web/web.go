@@ -254,6 +254,13 @@ func (s *site) Plan(job platform.Job) (platform.Plan, error) {
 	}
 	p.Code = []platform.File{platform.Code(path.Join(s.sheet, sheetFile), text)}
 	p.Entries = s.entries(job)
+	p.Show = func(role string) []platform.Showing {
+		markup := platform.Way("HTML", `<h1 class="type-{role}">07:40</h1>`)
+		if s.Holds("className=", ".jsx", ".tsx", ".js") {
+			markup = platform.Way("JSX", `<h1 className="type-{role}">07:40</h1>`)
+		}
+		return platform.Ways(job.Roles, role, nil, markup, platform.Way("CSS", `font: var(--type-{role}-weight) var(--type-{role}-size) var(--type-{role}-family);`))
+	}
 	return p, nil
 }
 
