@@ -193,6 +193,7 @@ func (c *corpus) lay(t *testing.T, dir, project string) {
 		code, out, errs := notariaIn(dir, args...)
 		require.Zero(t, code, "%s %v: %s%s", project, args, out, errs)
 	}
+	require.NoError(t, showsRoles(dir))
 }
 
 // readTree reads all files of a project.

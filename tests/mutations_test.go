@@ -166,6 +166,8 @@ func TestMutations(t *testing.T) {
 		code, out := run(base, args...)
 		require.Zero(t, code, out)
 	}
+	_, err := skerry.Use(base)
+	require.NoError(t, err)
 	code, out := run(base, "check")
 	require.Zero(t, code, out)
 	text, err := os.ReadFile(filepath.Join(base, registry.LedgerName))

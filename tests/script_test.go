@@ -3,6 +3,8 @@
 package tests
 
 import (
+	"bytes"
+	"encoding/json"
 	"fmt"
 	"os"
 	"path/filepath"
@@ -16,6 +18,7 @@ import (
 	"notaria/internal/cli"
 	"notaria/internal/cli/manpages"
 	"notaria/internal/disk"
+	"notaria/internal/document"
 	"notaria/internal/skerry"
 )
 
@@ -47,6 +50,7 @@ func TestScripts(t *testing.T) {
 		},
 		Cmds: map[string]func(*testscript.TestScript, bool, []string){
 			"skerry":     placeSample,
+			"used":       used,
 			"keep":       keep,
 			"listing":    listing,
 			"appendto":   appendTo,
@@ -64,6 +68,48 @@ func TestScripts(t *testing.T) {
 			"give":       give,
 		},
 	})
+}
+
+// inUse is a file of an app in which it shows a role: of a kind that is not known, and no difference between trees.
+const inUse = "screens.lst"
+
+// used lets each app of the project in a folder show a role, as usage prints it: used [FOLDER].
+func used(ts *testscript.TestScript, neg bool, args []string) {
+	dir := "."
+	if len(args) > 0 {
+		dir = args[0]
+	}
+	ts.Check(showsRoles(ts.MkAbs(dir)))
+}
+
+// showsRoles writes what usage prints beside each app.
+func showsRoles(dir string) error {
+	var out, errs bytes.Buffer
+	if code := cli.Execute([]string{"--project", dir, "usage", "--json"}, strings.NewReader(""), &out, &errs); code != 0 {
+		return fmt.Errorf("usage: %s", errs.String())
+	}
+	var doc document.Usage
+	if err := json.Unmarshal(out.Bytes(), &doc); err != nil {
+		return err
+	}
+	for _, app := range doc.Apps {
+		at := filepath.Join(dir, filepath.FromSlash(app.Path))
+		if info, err := os.Stat(at); err != nil || !info.IsDir() || strings.HasSuffix(at, ".xcodeproj") {
+			at = filepath.Dir(at)
+		}
+		name := filepath.Join(at, inUse)
+		text, _ := os.ReadFile(name)
+		for _, r := range app.Roles {
+			text = append(text, r.Ways[0].Code+"\n"...)
+		}
+		if len(app.Roles) == 0 {
+			continue
+		}
+		if err := os.WriteFile(name, text, 0o644); err != nil {
+			return err
+		}
+	}
+	return nil
 }
 
 // placeSample puts the sample project into a folder, all of it or the apps that are named: skerry FOLDER APP...
@@ -88,7 +134,7 @@ func (i item) bytes() item {
 	return i
 }
 
-// tree lists every file and folder with content, mode and time.
+// tree lists every file and folder with content, mode and time, but for what used wrote.
 func tree(ts *testscript.TestScript, root string) map[string]item {
 	out := map[string]item{}
 	ts.Check(filepath.Walk(root, func(name string, info os.FileInfo, err error) error {
@@ -96,6 +142,9 @@ func tree(ts *testscript.TestScript, root string) map[string]item {
 			return err
 		}
 		rel, _ := filepath.Rel(root, name)
+		if info.Name() == inUse {
+			return nil
+		}
 		if info.IsDir() {
 			out[rel] = item{folder: true}
 			return nil

@@ -139,6 +139,7 @@ type pass struct {
 	searched  map[string]bool      // by site: whether its code was looked through for names
 	texts     map[string][]written // by site
 
+	idle       []notary.SitePlan // apps whose texts use no role and no face
 	notJudged  int
 	constants  map[string][]constant // by name
 	references []reference
@@ -160,7 +161,7 @@ func Check(ctx context.Context, p *notary.Project, plan *notary.Plan) ([]Finding
 // NewReport is Check, with what the project accepts.
 func NewReport(ctx context.Context, p *notary.Project, plan *notary.Plan) (Report, error) {
 	a := newPass(p, plan)
-	for _, step := range []func(context.Context) error{a.files, a.entries, a.manifests, a.flawsAll, a.scan} {
+	for _, step := range []func(context.Context) error{a.files, a.entries, a.manifests, a.flawsAll, a.scan, a.idling} {
 		if err := step(ctx); err != nil {
 			return Report{}, err
 		}

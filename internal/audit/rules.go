@@ -49,6 +49,7 @@ const (
 	BesideVariable  = "static-beside-variable"
 	Forbidden       = "embedding-forbidden"
 	NotUsed         = "font-not-used"
+	RoleNotUsed     = "role-not-used"
 	Ignored         = "file-ignored"
 	NotInFont       = "character-not-in-font"
 	OriginalMissing = "original-missing"
@@ -126,6 +127,8 @@ var Rules = []Rule{
 		"the font's licence is for installing alone (fsType of the table OS/2)", "take another font, or ask for a licence for apps", embedding},
 	{NotUsed, Note, "an app carries a font that nothing asks for", "the app is larger than it need be",
 		"the font's use was taken out, or it was never used", "take the font out", notUsed},
+	{RoleNotUsed, Warning, "an app has its fonts, and nothing in it uses a role or a face", "its texts show the system's font",
+		"the fonts are registered, and no text was given one yet", "write what notaria usage prints for the app", roleNotUsed},
 	{Ignored, Warning, "version control passes over a font of an app", "a fresh copy of the project has no such font, and the build stops or shows another",
 		"a pattern of .gitignore takes in more than was meant", "take the pattern out, or except the font: !fonts/*.ttf", fileIgnored},
 	{NotInFont, Note, "a text of the app has letters that none of its fonts holds", "these letters show in another font, or as boxes",

@@ -43,6 +43,8 @@ func registered(t *testing.T, apps ...string) string {
 	set, err := p.Changes(ctx, plan, notary.Options{})
 	require.NoError(t, err)
 	require.NoError(t, p.Apply(ctx, set))
+	_, err = skerry.Use(root)
+	require.NoError(t, err)
 	return root
 }
 
@@ -150,7 +152,7 @@ func TestRules(t *testing.T) {
 		{"libGDX: a font that is not there, a character that no atlas has", []edit{{"mooring/core/src/main/java/skerry/mooring/A.java", "", "Object a = Gdx.files.internal(\"fonts/Nowhere.ttf\");\nString b = \"\\u5ca9\"; // \"\u5ca9\"\n"}},
 			[]string{"unknown-font-resource mooring/core/src/main/java/skerry/mooring/A.java:1:32", "character-not-in-atlas mooring/core/src/main/java/skerry/mooring/A.java:2:13"}},
 		{"near: libGDX that is right", []edit{{"mooring/core/src/main/java/skerry/mooring/A.java", "", "Object a = Gdx.files.internal(\"fonts/SkerrySans-Bold.ttf\");\nString b = \"F\u00e4den\";\n"}}, nil},
-		{"p5.js: too early, a role and a font that are not there", []edit{{"waves/a.js", "", "let f = loadFont('fonts/Nowhere.ttf');\nAppType.headng.style();\ntextFont('SkerrySans-Bold');\nAppType.heading.style(); // AppType.load()\n"}},
+		{"p5.js: too early, a role and a font that are not there", []edit{{"waves/a.js", "", "let f = loadFont('fonts/Nowhere.ttf');\nAppType.headng.style();\ntextFont('SkerrySans-Bold');\nAppType.heading.style(); // AppType.load()\n"}, {"waves/sketch.js", "  AppType.load();\n", ""}, {"waves/sketch.js", "AppType.body.text", "text"}},
 			[]string{"font-before-load waves/a.js:1:9", "unknown-font-resource waves/a.js:1:19", "unknown-role waves/a.js:2:9", "unknown-font-name waves/a.js:3:11", "font-before-load waves/a.js:4:9"}},
 		{"near: p5.js that is right", []edit{{"waves/lib/p5.min.js", "", "function setup() { loadFont('fonts/Nowhere.ttf'); } AppType.headng.style();\n"}, {"waves/a.js", "", "let f;\nfunction preload() { AppType.load(); f = loadFont('fonts/SkerrySans-Bold.ttf'); }\nfunction setup() { textFont('Georgia'); textFont(f); }\nfunction draw() { AppType.heading.style(); }\n"}}, nil},
 		{"LÖVE, pygame, SDL: fonts and roles that are not there", []edit{{"stow/a.lua", "", "local a = love.graphics.newFont('fonts/Nowhere.ttf', 28) -- newFont('x.ttf')\napptype.haeding:draw('a', 1, 2)\n"},
@@ -165,6 +167,7 @@ func TestRules(t *testing.T) {
 			[]string{"unknown-font-name web/css/new.css:1:16", "unknown-font-name web/css/new.css:1:44"}},
 		{"near: displays that are right", []edit{{"gate/main/a.c", "", "x(APP_TYPE_HEADING, APP_TYPE_BODY_LINE, APP_TYPE_NOBODY_AT_ALL);\nlv_label_set_text(a, \"Faden\");\n"}, {"jetty/src/a.cpp", "", "board.setFont(APP_TYPE_BODY); board.drawStr(1, 2, \"07:40\");\nSerial.println(\"\\u5ca9\");\n"},
 			{"watch/a.js", "", "g.setFontAlign(0, 0); g.setFontVector(20); g.setFontHeading(); g.drawString('a', 1, 2);\n"}, {"jetty/lib/U8g2/src/a.c", "", "x(APP_TYPE_BODDY);\n"}}, nil},
+		{"no role and no face is used", []edit{{"web/index.html", " class=\"type-body\"", ""}, {"deckgame/lib/main.dart", "style: AppType.body", "// style: AppType.body\n"}}, []string{"role-not-used web/css/app-type.css", "role-not-used deckgame/lib/app_type.dart"}},
 		{"an app that is gone", []edit{{"deckgame/pubspec.yaml", "", ""}, {"web/note.txt", "", "another app is there"}}, []string{"app-gone deckgame"}},
 		{"on Android alone", []edit{{"fleet/android/app/src/main/assets/fonts/Capstan.ttf", "", "no font"}}, []string{"font-on-one-platform fleet/android/app/src/main/assets/fonts/Capstan.ttf"}},
 		{"a resource with a hyphen", []edit{{"android/app/src/main/res/font/Skerry-Extra.ttf", "", "no font"}}, []string{"file-name-refused android/app/src/main/res/font/Skerry-Extra.ttf"}},

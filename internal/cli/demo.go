@@ -50,9 +50,11 @@ var story = []scene{
 	{title: "Which apps are there?", run: []string{"survey"}, from: " apps", most: 5},
 	{title: "What would change in the deck game? (Exit code 1 means: something.)", run: []string{"register", "--dry-run", "--only", "flutter"}, exit: exitFindings, most: 18},
 	{title: "Make these changes in every app.", run: []string{"register"}, most: 6},
+	{title: "One line in each app gives a text its role: usage says which.", run: []string{"usage", "body", "--only", "ios,deckgame"}, most: 4},
+	{title: "The developers write these lines.", act: useIt},
 	{title: "Prove it.", run: []string{"check"}, most: 3},
 	{title: "Now two mistakes that cost people hours, made by hand:", act: breakIt},
-	{title: "No build reports either of them. Notaria does. (Exit code 1.)", run: []string{"check"}, exit: exitFindings, most: 9},
+	{title: "No build reports either of them. Notaria does. (Exit code 1.)", run: []string{"check"}, exit: exitFindings, from: "not-in-build-phase", most: 9},
 	{title: "Correct both: the name by hand as the cure says, the build phase by register.", act: mendIt},
 	{title: "", run: []string{"register"}, most: 1},
 	{title: "A role is more than a face: the heading gets its lines, its colour and an outline.", act: dressHeading},
@@ -153,6 +155,15 @@ const (
 	labelWrong  = `UIFont(name: "SkerrySans-Blod", size: 28)`
 	labelRight  = `UIFont(name: "SkerrySans-Bold", size: 28)`
 )
+
+// useIt writes a line into the code of each app.
+func useIt(dir string) string {
+	files, err := skerry.Use(dir)
+	if err != nil {
+		return err.Error()
+	}
+	return fmt.Sprintf("  %s and %d more", strings.Join(files[:2], ", "), len(files)-2)
+}
 
 // breakIt mistypes a name and takes a font out of the build phase.
 func breakIt(dir string) string {

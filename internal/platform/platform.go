@@ -175,7 +175,10 @@ type Plan struct {
 	Short   []Shortfall  // parts of roles that the app's code cannot express
 	Next    string       // the step that a person must take after a change
 	// Show is how code, markup and styles of the app show a role, the usual way first; nil where there is no code.
-	Show    func(role string) []Showing
+	Show func(role string) []Showing
+	// Words are those of which one stands wherever code, markup or styles use what is generated, but for what Notaria
+	// enters itself; none where text shows a role without a word of the app's.
+	Words   []string
 	Unbuilt bool // nothing that is seen takes the generated code into a build: a person does
 	// Answer says what a name in the app's code leads to; nil where that is not known.
 	Answer func(Question) Answer

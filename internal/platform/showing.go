@@ -33,6 +33,24 @@ func Ways(roles []Role, role string, names map[string][]string, ways ...Showing)
 	return out
 }
 
+// ClassWords are the style classes of roles, and beginnings of classes that are put together.
+func ClassWords(roles []Role) []string {
+	out := []string{"type-$", "type-'", `type-"`, "type-`", "type-{", "type-<", "type-#", "type-%"}
+	for _, r := range roles {
+		out = append(out, "type-"+r.Name)
+	}
+	return out
+}
+
+// Worded puts words in front of and behind names.
+func Worded(before string, names []string, behind string) []string {
+	out := make([]string, len(names))
+	for i, n := range names {
+		out[i] = before + n + behind
+	}
+	return out
+}
+
 // Holds says whether a source of the app, by its ending, holds a text: which of two toolkits an app is written with.
 func (b Base) Holds(text string, endings ...string) bool {
 	for _, f := range b.Tree.Under(b.Dir) {

@@ -56,6 +56,7 @@ type site struct {
 	java          string // folder of Java sources
 	compose       bool
 	asAssets      bool
+	app           bool // else a library, whose apps can be anywhere
 	packed        bool // each family is one collection
 }
 
@@ -154,7 +155,7 @@ func buildsApp(tree platform.Tree, file, text string) bool {
 
 func newSite(b *build, doc edit.Document, opt platform.Options) (platform.Site, error) {
 	tree, text := b.tree, b.text
-	s := &site{Base: platform.Base{Tree: tree, Dir: platform.Folder(doc.File)}, gradle: doc.File, set: opt.Word("source-set")}
+	s := &site{Base: platform.Base{Tree: tree, Dir: platform.Folder(doc.File)}, app: buildsApp(tree, doc.File, text), gradle: doc.File, set: opt.Word("source-set")}
 	if s.set == "" {
 		s.set = "main"
 	}
@@ -242,6 +243,9 @@ func (s *site) Plan(job platform.Job) (platform.Plan, error) {
 	} else {
 		p.Files = job.Copies(l.paths)
 	}
+	if s.app {
+		p.Words = useWords
+	}
 	p.Show = func(role string) []platform.Showing {
 		var ways []platform.Showing
 		if s.compose && s.kotlin != "" && !s.asAssets {
@@ -261,6 +265,8 @@ func (s *site) Plan(job platform.Job) (platform.Plan, error) {
 	p.Code, err = l.code()
 	return p, err
 }
+
+var useWords = []string{"AppType", "AppTextStyles"}
 
 var composeWay = platform.Way("Compose", `Text("07:40", style = AppTextStyles.{value})`)
 

@@ -269,6 +269,7 @@ func (s *madeSite) Plan(job platform.Job) (platform.Plan, error) {
 	if s.swift {
 		p.Short = swiftShortfalls(job)
 	}
+	p.Words = useWords
 	p.Show = shows(job, s.Base, s.swift, s.objc, s.mac)
 	data := newCode(job, s.mac, false)
 	data.serve(s.oldest, s.oldest["appletvos"] != xcode.Version{})

@@ -35,6 +35,8 @@ func member(name, kind string) string {
 	return name
 }
 
+var useWords = []string{"AppType", "appType"}
+
 // shows are the ways of SwiftUI, and of UIKit or AppKit; the one that the app is written with comes first.
 func shows(job platform.Job, at platform.Base, swift, objc, mac bool) func(string) []platform.Showing {
 	return func(role string) []platform.Showing {

@@ -145,6 +145,10 @@ func (s *site) Plan(job platform.Job) (platform.Plan, error) {
 	if len(job.Roles) == 0 {
 		return p, nil
 	}
+	p.Words = []string{"app_type", "APP_TYPE"}
+	if s.is("espruino") {
+		p.Words = platform.Worded("setFont", s.methods(job), "")
+	}
 	p.Show = func(role string) []platform.Showing {
 		names := map[string][]string{"member": s.names(job), "method": s.methods(job)}
 		for _, n := range names["member"] {

@@ -80,6 +80,14 @@ func newCode(job platform.Job, namespace string, alias func(platform.Face) strin
 
 func labelMember(role string) string { return member(language.Words(role), "Role") }
 
+// words are those of the class and of the styles; none for a library, whose apps can be anywhere.
+func (p *project) words(members []string) []string {
+	if p.app == "" {
+		return nil
+	}
+	return append(platform.Worded("", members, "Type"), "AppType")
+}
+
 // shows are the styles of a Label, in markup where the app has some.
 func (p *project) shows(job platform.Job) func(string) []platform.Showing {
 	return func(role string) []platform.Showing {

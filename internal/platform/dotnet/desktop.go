@@ -323,7 +323,11 @@ func (s *desktop) Plan(job platform.Job) (platform.Plan, error) {
 	if s.opt.Word("fonts") == "collection" {
 		data.Collections = s.collections(job)
 	}
-	d.Shows(map[string][]string{"member": kit.Members(job.Roles, roleMember)}, s.kind.way, platform.Way("C#", "AppType.{member}.Dress(label);"))
+	members := kit.Members(job.Roles, roleMember)
+	if s.app != "" {
+		d.Words = slices.Concat(s.words(members), platform.Worded("", members, "ControlType"), platform.ClassWords(job.Roles))
+	}
+	d.Shows(map[string][]string{"member": members}, s.kind.way, platform.Way("C#", "AppType.{member}.Dress(label);"))
 	d.Write(s.kind.class, sharpFile, data)
 	d.Write(s.kind.template, s.kind.styles, data)
 	return d.Done()

@@ -160,6 +160,7 @@ func (s *mauiSite) Plan(job platform.Job) (platform.Plan, error) {
 	p.Entries = s.merged(p.Entries, stylesFolder+"/"+xamlFile)
 	data := newCode(job, s.namespace, func(f platform.Face) string { return s.alias(job, f) }, func(f platform.Face) string { return s.Place(job, f) })
 	data.Maui, data.Export = true, true
+	p.Words = s.words(kit.Members(job.Roles, labelMember))
 	p.Show = s.shows(job)
 	var err error
 	p.Code, err = s.sources(data, "AppType.cs.tmpl", stylesFolder)

@@ -219,6 +219,7 @@ func (s *xamarinSite) Plan(job platform.Job) (platform.Plan, error) {
 	}
 	data := newCode(job, s.namespace, func(f platform.Face) string { return typed(f.ID()) }, file)
 	data.Export = s.export
+	p.Words = s.words(kit.Members(job.Roles, labelMember))
 	p.Show = s.shows(job)
 	p.Code, err = s.sources(data, "XamarinType.cs.tmpl", "")
 	return p, err

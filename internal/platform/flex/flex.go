@@ -218,7 +218,9 @@ func (s *site) Plan(job platform.Job) (platform.Plan, error) {
 	if s.halo() {
 		label = "mx:Label"
 	}
-	d.Shows(map[string][]string{"style": kit.Members(job.Roles, styleName)}, platform.Way("MXML", "<"+label+` styleName="{style}" text="07:40"/>`), platform.Way("ActionScript", `label.styleName = "{style}";`))
+	styles := kit.Members(job.Roles, styleName)
+	d.Words = append(slices.Clone(styles), "AppType")
+	d.Shows(map[string][]string{"style": styles}, platform.Way("MXML", "<"+label+` styleName="{style}" text="07:40"/>`), platform.Way("ActionScript", `label.styleName = "{style}";`))
 	d.Write(classFile, classFile, data)
 	d.Write(sheetFile, sheetFile, data)
 	for _, a := range s.apps {

@@ -216,6 +216,9 @@ func (s *site) Plan(job platform.Job) (platform.Plan, error) {
 	if len(job.Roles) == 0 {
 		return p, nil
 	}
+	if s.app {
+		p.Words = []string{"AppType"}
+	}
 	p.Show = func(role string) []platform.Showing {
 		return platform.Ways(job.Roles, role, map[string][]string{"member": kit.Members(job.Roles, roleMember)}, platform.Way("Dart", `Text('07:40', style: AppType.{member})`))
 	}

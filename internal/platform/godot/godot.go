@@ -125,6 +125,9 @@ func (s *site) shows(d *kit.Draft, roles []line) {
 	} else if s.sharp {
 		ways = append(ways, platform.Way("C#", `label.AddFontOverride("font", AppType.{member});`))
 	}
+	if s.theme != "" { // the game's own; ours gives all text a role
+		d.Words = append(names["variation"], "AppType", folder+"/")
+	}
 	d.Shows(names, ways...)
 }
 

@@ -107,6 +107,7 @@ func (s *site) shows(d *kit.Draft, roles []line) {
 	for _, r := range roles {
 		functions = append(functions, r.Function)
 	}
+	d.Words = append(platform.ClassWords(d.Job.Roles), "app_type", "apptype")
 	d.Shows(map[string][]string{"function": functions}, way)
 }
 

@@ -221,6 +221,7 @@ func (s *site) Plan(job platform.Job) (platform.Plan, error) {
 	for _, r := range data.Roles {
 		constants = append(constants, r.Constant)
 	}
+	d.Words = append(platform.ClassWords(job.Roles), class)
 	d.Job.Roles = job.Roles
 	d.Shows(map[string][]string{"constant": constants}, append([]platform.Showing{platform.Way("Java", class+".{constant}.dress(label);")}, markup...)...)
 	d.Write(data.Class+".java", from(path.Join(s.sources, strings.ReplaceAll(s.pack, ".", "/"), data.Class+".java")), data)

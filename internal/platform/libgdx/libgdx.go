@@ -304,6 +304,7 @@ func (s *site) Plan(job platform.Job) (platform.Plan, error) {
 	if s.kotlin {
 		ext, way = ".kt", platform.Way("Kotlin", `AppType.{constant}.font(manager).draw(batch, "07:40", x, y)`)
 	}
+	d.Words = []string{className}
 	d.Shows(map[string][]string{"constant": constants}, way)
 	d.Write(className+ext, platform.Relative(platform.Shown(s.Dir), path.Join(s.sources, className+ext)), data)
 	d.Entries = s.dependencies()

@@ -247,6 +247,7 @@ func (s *site) Plan(job platform.Job) (platform.Plan, error) {
 		return d.Done()
 	}
 	script := path.Join(s.code, scriptFile)
+	d.Words = []string{"AppType"}
 	d.Shows(map[string][]string{"member": kit.Members(job.Roles, member)}, platform.Way("JavaScript", `AppType.{member}.text('07:40', 20, 40)`))
 	d.Write(scriptFile, platform.Relative(platform.Shown(s.Dir), script), data)
 	for _, page := range s.pages {

@@ -287,6 +287,7 @@ func (s *site) Plan(job platform.Job) (platform.Plan, error) {
 	if !s.Holds("import QtQuick", ".qml") {
 		slices.Reverse(ways)
 	}
+	d.Words = []string{"AppType", "apptype"}
 	d.Shows(members, ways...)
 	for _, name := range names {
 		d.Write(name, folder+"/"+name, data)

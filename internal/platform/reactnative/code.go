@@ -98,6 +98,8 @@ func (s *site) named(base string) string {
 	return base + ".tsx"
 }
 
+var useWords = []string{"AppText", "AppType"}
+
 // shows are the component and the style.
 func shows(job platform.Job) func(string) []platform.Showing {
 	return func(role string) []platform.Showing {

@@ -134,7 +134,7 @@ func (s *expoSite) path(job platform.Job, f platform.Face) string {
 // instead of entries: then both platforms know a face by the name that it is loaded
 // under.
 func (s *expoSite) Plan(job platform.Job) (platform.Plan, error) {
-	p := platform.Plan{Next: s.next(), Answer: s.answerer(job), Short: shortfalls(job), Show: shows(job)}
+	p := platform.Plan{Next: s.next(), Answer: s.answerer(job), Short: shortfalls(job), Show: shows(job), Words: useWords}
 	var err error
 	if p.Files, err = s.place(job, fontsFolder); err != nil {
 		return p, err

@@ -147,7 +147,7 @@ func (s *bareSite) next() string {
 // AppType.js in a project without TypeScript. On Android a file is there by lying
 // there; families are registered when the app starts.
 func (s *bareSite) Plan(job platform.Job) (platform.Plan, error) {
-	p := platform.Plan{Next: s.next(), Answer: s.answerer(job), Short: shortfalls(job), Show: shows(job)}
+	p := platform.Plan{Next: s.next(), Answer: s.answerer(job), Short: shortfalls(job), Show: shows(job), Words: useWords}
 	var err error
 	if !s.families {
 		if p.Files, err = s.place(job, assets); err != nil {

@@ -192,6 +192,7 @@ func (s *site) Plan(job platform.Job) (platform.Plan, error) {
 	if len(job.Roles) == 0 {
 		return d.Done()
 	}
+	d.Words = []string{"apptype", "app_type", "APP_TYPE"}
 	d.Shows(map[string][]string{"member": s.members(job.Roles)}, s.kind.way)
 	files := s.kind.files(s)
 	for _, name := range slices.Sorted(maps.Keys(files)) {

@@ -254,6 +254,7 @@ func (s *site) Plan(job platform.Job) (platform.Plan, error) {
 	}
 	p.Code = []platform.File{platform.Code(path.Join(s.sheet, sheetFile), text)}
 	p.Entries = s.entries(job)
+	p.Words = platform.ClassWords(job.Roles)
 	p.Show = func(role string) []platform.Showing {
 		markup := platform.Way("HTML", `<h1 class="type-{role}">07:40</h1>`)
 		if s.Holds("className=", ".jsx", ".tsx", ".js") {
