@@ -36,6 +36,9 @@ func makeFont(ts *testscript.TestScript, neg bool, args []string) {
 	case "black":
 		names = sfnt.Names{win(1, "Skerry Sans Black"), win(2, "Regular"), win(4, "Skerry Sans Black"), win(6, "SkerrySans-Black"), win(16, "Skerry Sans"), win(17, "Black")}
 		tables["OS/2"][4], tables["OS/2"][5] = 900>>8, 900&0xff // usWeightClass
+	case "light": // without typographic names: the weight is in the family's
+		names = sfnt.Names{win(1, "Skerry Sans Light"), win(2, "Regular"), win(4, "Skerry Sans Light"), win(6, "SkerrySans-OldLight")}
+		tables["OS/2"][4], tables["OS/2"][5] = 300>>8, 300&0xff
 	case "static":
 		names = append(names, win(6, "CapstanSlab-Regular"))
 	case "restricted":

@@ -2,6 +2,7 @@ package cli
 
 import (
 	"context"
+	"fmt"
 	"slices"
 	"strings"
 
@@ -20,7 +21,7 @@ import (
 func (a *app) enrol() *cobra.Command {
 	var choice notary.Choice
 	var permitted []string
-	var dry bool
+	var dry, installed bool
 	c := &cobra.Command{
 		Use:   "enrol PATH... [flags]",
 		Short: "Take faces from files, folders or archives into the project",
@@ -29,7 +30,7 @@ folder under their PostScript names, the licence goes along, and notaria.toml
 lists them. A second run changes nothing. A different file under a PostScript
 name that is taken is a conflict, and nothing is overwritten.`,
 		Example: "  notaria enrol skerry-type.zip --styles regular,bold\n  notaria enrol SkerrySans-Light.ttf --as caption",
-		Args:    atLeast("a font file, a folder or an archive"),
+		Args:    atLeast("a font file, a folder or an archive; with --installed a family of this machine"),
 		RunE: func(c *cobra.Command, args []string) error {
 			choice.Permitted = map[string]string{}
 			for _, p := range permitted {
@@ -39,7 +40,7 @@ name that is taken is a conflict, and nothing is overwritten.`,
 				}
 				choice.Permitted[name] = reason
 			}
-			return a.runEnrol(c.Context(), args, choice, dry)
+			return a.runEnrol(c.Context(), args, choice, dry, installed)
 		},
 	}
 	c.Flags().StringSliceVar(&choice.Styles, "styles", nil, "only these `styles`, by name: regular,bold")
@@ -48,13 +49,14 @@ name that is taken is a conflict, and nothing is overwritten.`,
 	c.Flags().BoolVar(&choice.MendNames, "mend-names", false, "take a copy with a legal PostScript name of faces whose own does not work")
 	c.Flags().BoolVar(&choice.Variable, "variable", false, "take a family's variable files where static files of it are beside them (else the static files)")
 	c.Flags().StringArrayVar(&permitted, "permitted", nil, "a face that forbids to embed it may be in apps: `NAME=REASON`, kept in notaria.toml")
+	c.Flags().BoolVar(&installed, "installed", false, "take families of this machine, by their names instead of paths")
 	c.Flags().BoolVar(&dry, "dry-run", false, "show what would change, and change nothing")
 	return c
 }
 
-func (a *app) runEnrol(ctx context.Context, paths []string, choice notary.Choice, dry bool) error {
+func (a *app) runEnrol(ctx context.Context, paths []string, choice notary.Choice, dry, installed bool) error {
 	bar := terminal.NewProgress(a.alarm, "reading fonts")
-	haul, err := intake.Gather(ctx, paths, intake.Options{Digest: true, Progress: bar.Step})
+	haul, err := a.gather(ctx, paths, installed, intake.Options{Digest: true, Progress: bar.Step})
 	bar.End()
 	if err != nil {
 		return err
@@ -82,7 +84,10 @@ func (a *app) runEnrol(ctx context.Context, paths []string, choice notary.Choice
 	if a.json {
 		err = a.printJSON(document.NewEnrol(p, e, haul.Problems))
 	} else {
-		a.printEnrolment(p, e, haul, dry)
+		a.printEnrolment(p, e, haul, choice, dry)
+		if installed && !e.Set.Empty() {
+			a.Say("\n%s  a licence for this machine need not be one for apps, and no licence text came along: read it before you ship.", a.Paint.Warn("careful"))
+		}
 	}
 	if err == nil && dry && !e.Set.Empty() {
 		return findings
@@ -90,7 +95,7 @@ func (a *app) runEnrol(ctx context.Context, paths []string, choice notary.Choice
 	return err
 }
 
-func (a *app) printEnrolment(p *notary.Project, e *notary.Enrolment, haul intake.Haul, dry bool) {
+func (a *app) printEnrolment(p *notary.Project, e *notary.Enrolment, haul intake.Haul, choice notary.Choice, dry bool) {
 	t := terminal.Table{Head: []string{"", "face", "copied to"}}
 	for _, k := range e.Taken {
 		word := a.Paint.Good("enrolled")
@@ -124,6 +129,7 @@ func (a *app) printEnrolment(p *notary.Project, e *notary.Enrolment, haul intake
 			a.Say("variable  %-28s not taken: the variable file is beside it", cell(f.Family+" "+f.Style))
 		}
 	}
+	a.tooMany(e, choice)
 	for _, l := range e.Licences {
 		a.Say("licence   %-28s %s", "copied too", l)
 	}
@@ -153,10 +159,41 @@ func (a *app) printEnrolment(p *notary.Project, e *notary.Enrolment, haul intake
 	a.Say("Next: notaria register --dry-run")
 }
 
+// mostSilent is how many faces of a family are taken without a word, where nobody named their styles.
+const mostSilent = 4
+
+// tooMany says what a whole family weighs, for every app carries what is enrolled.
+func (a *app) tooMany(e *notary.Enrolment, choice notary.Choice) {
+	if len(choice.Styles) > 0 {
+		return
+	}
+	var order []string
+	count, bytes := map[string]int{}, map[string]int64{}
+	for _, k := range e.Taken {
+		if k.Had {
+			continue
+		}
+		if count[k.Face.Family] == 0 {
+			order = append(order, k.Face.Family)
+		}
+		count[k.Face.Family]++
+		bytes[k.Face.Family] += k.Face.Bytes
+	}
+	for _, family := range order {
+		if n := count[family]; n > mostSilent {
+			a.Say("%s  %s of %s are taken, %s: every app will carry all of them. For fewer: --styles regular,bold", a.Paint.Warn("careful "), plural(n, "face"), cell(family), fmt.Sprintf("%.1f MB", float64(bytes[family])/1e6))
+		}
+	}
+}
+
 // unread says that nothing was enrolled, and because of which file.
 func unread(list []face.Problem) error {
 	first := list[slices.IndexFunc(list, func(p face.Problem) bool { return p.Fatal })]
-	return &fault.Error{File: first.File, Expected: "fonts that can be read", Found: first.Message, Cure: "nothing was enrolled; leave out what cannot be read, or cure it"}
+	expected, found, ok := strings.Cut(strings.TrimPrefix(first.Message, "expected "), ", found ")
+	if !ok {
+		expected, found = "fonts that can be read", first.Message
+	}
+	return &fault.Error{File: first.File, Expected: expected, Found: found, Cure: "nothing was enrolled; leave out what cannot be read, or cure it"}
 }
 
 // stillOpen leaves out the problems that mending has cured.

@@ -2,6 +2,7 @@ package cli
 
 import (
 	"context"
+	"fmt"
 	"slices"
 	"unicode/utf8"
 
@@ -20,7 +21,7 @@ import (
 // namesOptions are the flags of names.
 type namesOptions struct {
 	text, textFile string
-	all            bool
+	all, installed bool
 	platforms      []string // of --for
 }
 
@@ -35,9 +36,11 @@ and what to type for it on each platform. Reads only; writes nothing.
 The name that a platform answers to is inside the font and seldom the file's.
 With --text it says which of the text's characters each face cannot write; with
 --all it shows the legacy and the localised names as well.`,
-		Example: "  notaria names skerry-type.zip\n  notaria names --text \"Ærøskøbing\" fonts/\n  notaria names --json fonts/ | jq '.faces[].postscript'",
-		Args:    atLeast("a font file, a folder or an archive"),
+		Example: "  notaria names skerry-type.zip\n  notaria names --text \"Ærøskøbing\" fonts/\n  notaria names --installed\n  notaria names --json fonts/ | jq '.faces[].postscript'",
 		RunE: func(c *cobra.Command, args []string) error {
+			if err := atLeast("a font file, a folder or an archive")(c, args); err != nil && !opt.installed {
+				return err
+			}
 			if opt.text != "" && opt.textFile != "" {
 				return wrongUse("names: expected --text or --text-file, found both")
 			}
@@ -47,6 +50,7 @@ With --text it says which of the text's characters each face cannot write; with
 	c.Flags().StringVar(&opt.text, "text", "", "say which characters of this `text` each face lacks")
 	c.Flags().StringVar(&opt.textFile, "text-file", "", "the same for the text in a `file` (UTF-8), or - for the standard input")
 	c.Flags().StringSliceVar(&opt.platforms, "for", nil, "what to type on these `targets` only (default: those of the project, outside of one all)")
+	c.Flags().BoolVar(&opt.installed, "installed", false, "list the fonts of this machine; arguments are names of families")
 	c.Flags().BoolVar(&opt.all, "all", false, "show legacy and localised names, axes and instances too")
 	return c
 }
@@ -79,10 +83,14 @@ func (a *app) runNames(ctx context.Context, paths []string, o namesOptions) erro
 	opt := intake.Options{Progress: bar.Step}
 	opt.Coverage, opt.Records = asked || a.json, o.all || a.json
 	opt.Digest = a.json
-	haul, err := intake.Gather(ctx, paths, opt)
+	haul, err := a.gather(ctx, paths, o.installed, opt)
 	bar.End()
 	if err != nil {
 		return err
+	}
+	if o.installed && len(paths) == 0 && !a.json {
+		a.Families(facesOf(haul.Faces))
+		return nil
 	}
 	faces := facesOf(haul.Faces)
 	lacking := 0
@@ -108,6 +116,38 @@ func (a *app) runNames(ctx context.Context, paths []string, o namesOptions) erro
 		return findings
 	}
 	return nil
+}
+
+// gather reads what paths hold, or families of this machine: all of them where none is named.
+func (a *app) gather(ctx context.Context, names []string, installed bool, opt intake.Options) (intake.Haul, error) {
+	if !installed {
+		return intake.Gather(ctx, names, opt)
+	}
+	folders := intake.MachineFolders()
+	if len(folders) == 0 {
+		return intake.Haul{}, &fault.Error{Expected: "a folder of fonts of this machine", Found: "none", Cure: "name the files: notaria names PATH"}
+	}
+	haul, err := intake.Gather(ctx, folders, opt)
+	if err != nil {
+		return haul, err
+	}
+	haul.Licences = nil
+	if len(names) == 0 {
+		haul.Problems, haul.Junk = nil, 0 // of the machine, and not of what was asked for
+		return haul, nil
+	}
+	var families []string
+	for _, f := range haul.Faces {
+		families = append(families, f.Family)
+	}
+	if missing := haul.OfFamilies(names); len(missing) > 0 {
+		cure := "notaria names --installed lists those that are there"
+		if near := platform.Nearest(missing[0], families); near != "" {
+			cure = fmt.Sprintf("write %q", near)
+		}
+		return haul, &fault.UseError{Err: &fault.Error{Expected: fmt.Sprintf("a family %q among the fonts of this machine", missing[0]), Found: "none", Cure: cure}}
+	}
+	return haul, nil
 }
 
 // facesOf are the faces that were found.

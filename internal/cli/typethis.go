@@ -37,7 +37,7 @@ func (a *app) surrounding() []platform.Platform {
 	if err != nil {
 		return nil
 	}
-	if _, err := os.Stat(filepath.Join(root, registry.FileName)); err != nil {
+	if !isProject(root) {
 		return nil
 	}
 	p, err := notary.Look(root, all.Platforms)
@@ -52,4 +52,21 @@ func (a *app) surrounding() []platform.Platform {
 		}
 	}
 	return out
+}
+
+// isProject says whether a folder is one that people build: it has notaria.toml, is under version control, or holds what
+// begins a project. Only such a folder is looked through; a home folder, or one of downloads, is not.
+func isProject(root string) bool {
+	for _, name := range []string{registry.FileName, ".git", ".hg", "package.json", "pubspec.yaml", "build.gradle", "build.gradle.kts", "settings.gradle", "settings.gradle.kts",
+		"pom.xml", "CMakeLists.txt", "meson.build", "Makefile", "platformio.ini", "project.godot", "Package.swift", "project.yml", "index.html", "main.lua", "conf.lua"} {
+		if _, err := os.Stat(filepath.Join(root, name)); err == nil {
+			return true
+		}
+	}
+	for _, pattern := range []string{"*.xcodeproj", "*.csproj", "*.sln", "*.slnx", "*.pro", "*.ino"} {
+		if found, _ := filepath.Glob(filepath.Join(root, pattern)); len(found) > 0 {
+			return true
+		}
+	}
+	return false
 }

@@ -192,7 +192,24 @@ func Gather(ctx context.Context, paths []string, opt Options) (Haul, error) {
 	}
 	sort.SliceStable(h.Faces, func(i, j int) bool { return before(h.Faces[i].Face, h.Faces[j].Face) })
 	h.findDoubles()
+	h.excuseOldForms()
 	return h, nil
+}
+
+// excuseOldForms lets a kit for the web have its fonts for old browsers: they are no reason to leave the rest, where the
+// same face is beside them in a form that is read.
+func (h *Haul) excuseOldForms() {
+	stem := func(file string) string { return strings.TrimSuffix(file, filepath.Ext(file)) }
+	beside := map[string]string{}
+	for _, f := range h.Faces {
+		beside[stem(f.File)] = f.File
+	}
+	for i := range h.Problems {
+		p := &h.Problems[i]
+		if other := beside[stem(p.File)]; p.Code == "eot" && other != "" {
+			p.Fatal, p.Cure = false, "nothing to do: "+filepath.Base(other)+" is the same face"
+		}
+	}
 }
 
 // findDoubles reports faces that answer to the same PostScript name.
@@ -207,6 +224,8 @@ func (h *Haul) findDoubles() {
 			first[f.PostScript] = f
 		case f.SHA256 != "" && f.SHA256 == other.SHA256:
 			h.Problems = append(h.Problems, face.Problem{File: f.File, Code: "double-file", Message: "the same file as " + other.File, Cure: "nothing to do: it is taken once"})
+		case f.Container != other.Container:
+			h.Problems = append(h.Problems, face.Problem{File: f.File, Code: "another-form", Message: "the same face as " + other.File + ", in another form", Cure: "nothing to do: the best form is taken"})
 		default:
 			h.Problems = append(h.Problems, face.Problem{File: f.File, Code: "double-name", Message: fmt.Sprintf("%s is also what %s is called", face.Short(f.PostScript), other.File),
 				Cure: "only one of the two can be in an app: name just the one that you want"})
@@ -260,6 +279,9 @@ func (e *RefusedError) Error() string {
 func (h *Haul) scan(path string) ([]source, error) {
 	info, err := os.Stat(path)
 	if err != nil {
+		if archive := ArchiveAbove(path); archive != "" {
+			return h.scanWithin(archive, path)
+		}
 		return nil, err
 	}
 	switch ext := strings.ToLower(filepath.Ext(path)); {
@@ -274,6 +296,35 @@ func (h *Haul) scan(path string) ([]source, error) {
 	default:
 		return []source{{shown: path, name: filepath.Base(path)}}, nil
 	}
+}
+
+// ArchiveAbove is the archive that a path leads into, as paths are printed: fonts.zip/Static/Sans.ttf; "" for none.
+func ArchiveAbove(path string) string {
+	for at := filepath.Dir(path); at != filepath.Dir(at); at = filepath.Dir(at) {
+		if info, err := os.Stat(at); err == nil {
+			if info.Mode().IsRegular() && isArchive(at) {
+				return at
+			}
+			return ""
+		}
+	}
+	return ""
+}
+
+// scanWithin lists the fonts of an archive that are at a path within it, or below.
+func (h *Haul) scanWithin(archive, path string) ([]source, error) {
+	all, err := h.scanArchive(archive)
+	if err != nil {
+		return nil, err
+	}
+	path = filepath.Clean(path)
+	out := slices.DeleteFunc(all, func(s source) bool {
+		return s.shown != path && !strings.HasPrefix(s.shown, path+string(filepath.Separator))
+	})
+	if len(out) == 0 {
+		return nil, &RefusedError{"missing", "a font of this name in " + filepath.Base(archive), "none", "notaria names " + filepath.ToSlash(archive) + " lists what is in it"}
+	}
+	return out, nil
 }
 
 // scanFolder walks a folder; symbolic links are not followed.

@@ -14,6 +14,7 @@ import (
 	"notaria/internal/intake"
 	"notaria/internal/platform"
 	"notaria/internal/registry"
+	"notaria/internal/sfnt"
 )
 
 // Choice says which faces of a haul to enrol.
@@ -86,12 +87,12 @@ func (p *Project) Enrol(ctx context.Context, haul intake.Haul, c Choice) (*Enrol
 func (c Choice) choose(haul intake.Haul, e *Enrolment) ([]intake.Found, error) {
 	var out []intake.Found
 	used := map[string]bool{}
-	seen := map[string]intake.Found{}
-	named := c.namedStyles(haul.Faces)
+	seen := map[string]int{} // places in out
+	named, typographic := c.namedStyles(haul.Faces), typographicFamilies(haul.Faces)
 	both := familiesInBothForms(haul.Faces)
 	for _, f := range haul.Faces {
 		style := c.wantsStyle(f.Face, used, named)
-		family := matches(c.Families, used, f.Family, f.LegacyFamily)
+		family := c.wantsFamily(f.Face, used, typographic)
 		if !style || !family {
 			e.Left = append(e.Left, f.Face)
 			continue
@@ -106,14 +107,19 @@ func (c Choice) choose(haul intake.Haul, e *Enrolment) ([]intake.Found, error) {
 		if f.ID() == "" {
 			return nil, refusal("a face with a name", fmt.Sprintf("%s, which has none at all", f.File), "leave that file out, or ask its maker for a repaired edition")
 		}
-		if other, twice := seen[f.ID()]; twice {
-			if other.SHA256 != f.SHA256 {
-				return nil, refusal(fmt.Sprintf("one file for the PostScript name %s", f.ID()), fmt.Sprintf("two that differ: %s and %s", other.File, f.File), "name just the one that you want")
+		at, twice := seen[f.ID()]
+		switch {
+		case !twice:
+			seen[f.ID()] = len(out)
+			out = append(out, f)
+		case out[at].SHA256 == f.SHA256:
+		case out[at].Container != f.Container:
+			if form(f) < form(out[at]) {
+				out[at] = f
 			}
-			continue
+		default:
+			return nil, refusal(fmt.Sprintf("one file for the PostScript name %s", f.ID()), fmt.Sprintf("two that differ: %s and %s", out[at].File, f.File), "name just the one that you want")
 		}
-		seen[f.ID()] = f
-		out = append(out, f)
 	}
 	for _, w := range append(append([]string(nil), c.Styles...), c.Families...) {
 		if !used[word(w)] {
@@ -132,12 +138,66 @@ func (c Choice) choose(haul intake.Haul, e *Enrolment) ([]intake.Found, error) {
 	return out, nil
 }
 
+// form ranks the forms in which a download holds one face: what is not packed first, then what is packed better.
+func form(f intake.Found) int {
+	return slices.Index([]string{string(sfnt.Plain), string(sfnt.WOFF2), string(sfnt.WOFF), string(sfnt.Collection)}, f.Container)
+}
+
+// typographicFamilies are those of faces, by the names that people type.
+func typographicFamilies(faces []intake.Found) map[string]bool {
+	out := map[string]bool{}
+	for _, f := range faces {
+		family, _ := ownStyle(f.Face)
+		out[word(family)] = true
+	}
+	return out
+}
+
+// wantsFamily goes by the family's name. The legacy one, which a Light of another family can share, counts where no
+// family is called so.
+func (c Choice) wantsFamily(f face.Face, used, typographic map[string]bool) bool {
+	family, _ := ownStyle(f)
+	ok := matches(c.Families, used, family, f.Family)
+	for _, w := range c.Families {
+		if !typographic[word(w)] && matches([]string{w}, used, f.LegacyFamily) {
+			ok = true
+		}
+	}
+	return ok
+}
+
+// ownStyle tells the family and the style of a face apart. A font without typographic names has the weight in the name
+// of its family: Skerry Sans Light, Regular is the Light of Skerry Sans.
+func ownStyle(f face.Face) (family, style string) {
+	if f.Family != f.LegacyFamily || f.Weight == 0 {
+		return f.Family, f.Style
+	}
+	words := strings.Fields(f.Family)
+	for n := 1; n <= 2 && n < len(words); n++ {
+		last := strings.Join(words[len(words)-n:], " ")
+		if weight, ok := face.WeightOf(last); ok && platform.Hundreds(weight) == platform.Hundreds(f.Weight) {
+			family, style = strings.Join(words[:len(words)-n], " "), strings.TrimSpace(last+" "+f.Style)
+		}
+	}
+	if family == "" {
+		return f.Family, f.Style
+	}
+	if plain, _, _ := strings.Cut(f.Style, " "); strings.EqualFold(plain, "regular") {
+		style = strings.TrimSuffix(style, " "+f.Style)
+	}
+	return family, style
+}
+
 // namedStyles is the set of families and wanted styles for which a face of just
 // that style's name is there: "Skerry Sans" has a Regular, another has a Book.
 func (c Choice) namedStyles(faces []intake.Found) map[string]bool {
 	named := map[string]bool{}
 	for _, f := range faces {
-		named[f.Family+"\x00"+word(f.Style)] = true
+		family, style := ownStyle(f.Face)
+		named[family+"\x00"+word(style)] = true
+		if f.Width == normalWidth {
+			named[family+"\x00of normal width: "+plainStyle(f.Face)] = true
+		}
 	}
 	return named
 }
@@ -157,13 +217,18 @@ func familiesInBothForms(faces []intake.Found) map[string]bool {
 	return both
 }
 
+// normalWidth is the width of a face that is neither narrow nor wide, in percent.
+const normalWidth = 100
+
 // wantsStyle goes by the style's own name, and by weight and slant only where a
 // family calls nothing by the wanted name. The legacy style is no help: of a
 // Light it says Regular.
 func (c Choice) wantsStyle(f face.Face, used, named map[string]bool) bool {
-	ok := matches(c.Styles, used, f.Style)
+	family, style := ownStyle(f)
+	ok := matches(c.Styles, used, style)
 	for _, w := range c.Styles {
-		if !named[f.Family+"\x00"+word(w)] && matches([]string{w}, used, plainStyle(f)) {
+		narrow := f.Width != normalWidth && named[family+"\x00of normal width: "+plainStyle(f)]
+		if !narrow && !named[family+"\x00"+word(w)] && matches([]string{w}, used, plainStyle(f)) {
 			ok = true
 		}
 	}
@@ -324,11 +389,16 @@ func (p *Project) take(e *Enrolment, f intake.Found, licence *intake.Text, permi
 	return nil
 }
 
-// placeLicence copies a licence once for each family.
+// placeLicence copies a licence once for each family, or takes a text of the same words that is there.
 func (p *Project) placeLicence(e *Enrolment, f face.Face, t *intake.Text) (string, error) {
 	content, err := t.Read()
 	if err != nil {
 		return "", err
+	}
+	for _, have := range append(p.licenceTexts(), e.Licences...) {
+		if _, equal, err := same(e.Set, have, content); err == nil && equal {
+			return have, nil
+		}
 	}
 	name := path.Join(p.OriginalsFolder(), platform.PlainBase(strings.ReplaceAll(f.Family, " ", ""))+"-"+platform.PlainBase(t.Name))
 	for _, have := range e.Licences {
@@ -489,6 +559,17 @@ func (p *Project) named(name string) []string {
 	for _, e := range p.Registry.Faces {
 		if f, err := p.Face(e.Name); err == nil && (word(f.Family) == word(name) || word(f.LegacyFamily) == word(name)) {
 			out = append(out, e.Name)
+		}
+	}
+	return out
+}
+
+// licenceTexts are the texts that enrolled faces have.
+func (p *Project) licenceTexts() []string {
+	var out []string
+	for _, f := range p.Registry.Faces {
+		if f.Licence != "" && !slices.Contains(out, f.Licence) {
+			out = append(out, f.Licence)
 		}
 	}
 	return out

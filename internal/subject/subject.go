@@ -72,7 +72,7 @@ func (f Finder) Find(ctx context.Context, what []string) (Subjects, error) {
 	var s Subjects
 	var paths, names []string
 	for _, w := range what {
-		if _, err := os.Stat(w); err == nil {
+		if _, err := os.Stat(w); err == nil || intake.ArchiveAbove(w) != "" {
 			paths = append(paths, w)
 		} else {
 			names = append(names, w)

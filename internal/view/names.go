@@ -93,15 +93,56 @@ func (a *Page) Family(found []intake.Found, faces []face.Face) {
 		name = "(no family name)"
 	}
 	a.Say("%s  %s", a.Paint.Strong(name), a.Paint.Faint(plural(len(faces), "face")+cell(from)))
+	if axes := axesOf(faces); axes != "" {
+		a.Wrapped("  variable: ", axes)
+	}
 	t := terminal.Table{Head: []string{"style", "weight", "PostScript name", "file"}, Right: map[int]bool{1: true}}
 	for i, f := range faces {
 		file := found[i].BaseName()
 		if f.Container == "collection" {
 			file += " #" + strconv.Itoa(f.Index)
 		}
-		t.Rows = append(t.Rows, []string{cell(f.Style), strconv.Itoa(f.Weight), cell(f.PostScript), cell(file)})
+		style := cell(f.Style)
+		if f.Variable {
+			style += " (variable)"
+		}
+		t.Rows = append(t.Rows, []string{style, strconv.Itoa(f.Weight), cell(f.PostScript), cell(file)})
 	}
 	a.Table(t)
+}
+
+// axesOf are the axes of a family's variable faces, each once, with what they go from and to.
+func axesOf(faces []face.Face) string {
+	var out []string
+	for _, f := range faces {
+		for _, x := range f.Axes {
+			text := fmt.Sprintf("%s %g to %g", cell(x.Tag), x.Min, x.Max)
+			if word := strings.ToLower(x.Name); word != "" && !strings.EqualFold(x.Name, x.Tag) {
+				text = fmt.Sprintf("%s (%s) %g to %g", cell(x.Tag), cell(word), x.Min, x.Max)
+			}
+			out = add(out, text)
+		}
+	}
+	return strings.Join(out, ", ")
+}
+
+// Families lists families by their names, a line each.
+func (a *Page) Families(faces []face.Face) {
+	t := terminal.Table{Head: []string{"family", "faces", ""}, Right: map[int]bool{1: true}}
+	for i := 0; i < len(faces); {
+		n := i + 1
+		for n < len(faces) && faces[n].Family == faces[i].Family {
+			n++
+		}
+		what := ""
+		if axes := axesOf(faces[i:n]); axes != "" {
+			what = "variable: " + axes
+		}
+		t.Rows = append(t.Rows, []string{cell(faces[i].Family), strconv.Itoa(n - i), what})
+		i = n
+	}
+	a.Table(t)
+	a.Say("\nnotaria names --installed FAMILY shows one, and notaria enrol --installed FAMILY takes copies of it.")
 }
 
 // Misnamed lists the files that are not called what their font is called.
@@ -170,6 +211,9 @@ func (a *Page) Problems(list []face.Problem) {
 	if len(list) == 0 {
 		return
 	}
+	if list = a.otherForms(list); len(list) == 0 {
+		return
+	}
 	const most = 24 // of hundreds of fonts, the JSON answer is the place to look
 	var w io.Writer = a.Out
 	if slices.ContainsFunc(list, func(p face.Problem) bool { return p.Fatal }) {
@@ -187,6 +231,22 @@ func (a *Page) Problems(list []face.Problem) {
 	}
 }
 
+// otherForms says in one line which files are other forms of faces that are there, and leaves what is a problem.
+func (a *Page) otherForms(list []face.Problem) (rest []face.Problem) {
+	var files []string
+	for _, p := range list {
+		if p.Code == "another-form" || p.Code == "eot" && !p.Fatal {
+			files = append(files, cell(path.Base(p.File)))
+		} else {
+			rest = append(rest, p)
+		}
+	}
+	if len(files) > 0 {
+		a.Say("%s", a.Paint.Faint("left      "+plural(len(files), "file")+", other forms of the same faces: "+few(files)))
+	}
+	return rest
+}
+
 // stylesOf are the styles that share the string of face i, from that face on.
 func stylesOf(faces []face.Face, strs []string, i int) string {
 	list := []string{faces[i].Style}
@@ -196,9 +256,21 @@ func stylesOf(faces []face.Face, strs []string, i int) string {
 	return strings.Join(list, ", ")
 }
 
+// bestForms leaves out the other forms of a face: a kit for the web has each in several.
+func bestForms(faces []face.Face) []face.Face {
+	form := map[string]string{}
+	for _, f := range faces {
+		if have, ok := form[f.PostScript]; !ok || have != "sfnt" && f.Container == "sfnt" {
+			form[f.PostScript] = f.Container
+		}
+	}
+	return slices.DeleteFunc(slices.Clone(faces), func(f face.Face) bool { return f.PostScript != "" && f.Container != form[f.PostScript] })
+}
+
 // printTypes shows what to type, by kind of name: the platforms beside it, the exact
 // strings below, which are never wrapped.
 func (a *Page) Types(faces []face.Face, targets []platform.Platform) {
+	faces = bestForms(faces)
 	a.Say("\n%s", a.Paint.Strong("Type this"))
 	styles, widest := make([]string, len(faces)), 0
 	for i, f := range faces {
