@@ -39,6 +39,10 @@ func makeFont(ts *testscript.TestScript, neg bool, args []string) {
 	case "light": // without typographic names: the weight is in the family's
 		names = sfnt.Names{win(1, "Skerry Sans Light"), win(2, "Regular"), win(4, "Skerry Sans Light"), win(6, "SkerrySans-OldLight")}
 		tables["OS/2"][4], tables["OS/2"][5] = 300>>8, 300&0xff
+	case "edition": // of Skerry Sans Bold, narrower and with other measures
+		names = sfnt.Names{win(1, "Skerry Sans"), win(2, "Bold"), win(4, "Skerry Sans Bold"), win(5, "Version 2.000"), win(6, "SkerrySans-Bold")}
+		tables["OS/2"][4], tables["OS/2"][5] = 700>>8, 700&0xff
+		tables["hhea"][4], tables["hhea"][5] = 1050>>8, 1050&0xff // ascender
 	case "static":
 		names = append(names, win(6, "CapstanSlab-Regular"))
 	case "restricted":

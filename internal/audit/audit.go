@@ -139,6 +139,7 @@ type pass struct {
 	searched  map[string]bool      // by site: whether its code was looked through for names
 	texts     map[string][]written // by site
 
+	renewed    []registry.Face   // nil before they were looked for
 	idle       []notary.SitePlan // apps whose texts use no role and no face
 	notJudged  int
 	constants  map[string][]constant // by name

@@ -348,8 +348,23 @@ func originalsFound(p *notary.Project, id string, report func(Finding)) {
 func originals(id string) func(*pass, func(Finding)) error {
 	return func(a *pass, report func(Finding)) error {
 		originalsFound(a.p, id, report)
+		if id != OriginalChanged {
+			return nil
+		}
+		for _, e := range a.changed() {
+			report(Finding{File: e.File, Message: "this is not the font that was enrolled as " + cell(e.Name),
+				Cause: "the file was exchanged or edited, and the apps have the one from before", Cure: "notaria enrol --replace " + e.File + " takes it into every app; or bring the old file back"})
+		}
 		return nil
 	}
+}
+
+// changed are the faces whose originals are not what was enrolled.
+func (a *pass) changed() []registry.Face {
+	if a.renewed == nil {
+		a.renewed = append([]registry.Face{}, a.p.Exchanged()...)
+	}
+	return a.renewed
 }
 
 // Unplanned is the report of a project of which no plan could be made, for originals are missing or

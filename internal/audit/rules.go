@@ -136,7 +136,7 @@ var Rules = []Rule{
 	{OriginalMissing, Error, "the original of an enrolled face is not there", "nothing can be registered, or proved",
 		"the type folder was not committed, or a file was deleted", "bring it back, enrol it again, or strike the face", originals(OriginalMissing)},
 	{OriginalChanged, Error, "the original of an enrolled face is another font now", "apps would get another face under the old name",
-		"the file was exchanged by hand", "enrol the right file again, or correct the name in notaria.toml", originals(OriginalChanged)},
+		"the file was exchanged by hand", "notaria enrol --replace takes it into every app; or bring the old file back, or correct the name in notaria.toml", originals(OriginalChanged)},
 	{NoLicence, Warning, "the licence text of a font is not in the project", "most licences ask that their text travels with the font",
 		"it was left behind in the archive, or deleted", "bring it back beside the font, and name it in notaria.toml", noLicence},
 	{OverBudget, Warning, "the fonts of an app are larger than the project allows", "the app takes longer to load",
@@ -170,8 +170,8 @@ func fileMissing(a *pass, report func(Finding)) error {
 func fileDiffers(a *pass, report func(Finding)) error {
 	for _, w := range a.plan.Files {
 		s, differs := a.differs[w.Path]
-		if !differs || s.Older {
-			continue
+		if !differs || s.Older || s.Ours && len(a.changed()) > 0 {
+			continue // what follows from a changed original is told there
 		}
 		f := Finding{File: w.Path, Message: "this file is not what the registry asks for",
 			Cause: "notaria.toml or a face changed since the last register", Cure: register, Register: s.Ours}

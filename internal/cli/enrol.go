@@ -40,6 +40,9 @@ name that is taken is a conflict, and nothing is overwritten.`,
 				}
 				choice.Permitted[name] = reason
 			}
+			if choice.Replace && (choice.As != "" || choice.MendNames || len(permitted) > 0) {
+				return wrongUse("enrol: expected --replace without --as, --mend-names and --permitted: roles and permissions stay as they are")
+			}
 			return a.runEnrol(c.Context(), args, choice, dry, installed)
 		},
 	}
@@ -49,6 +52,7 @@ name that is taken is a conflict, and nothing is overwritten.`,
 	c.Flags().BoolVar(&choice.MendNames, "mend-names", false, "take a copy with a legal PostScript name of faces whose own does not work")
 	c.Flags().BoolVar(&choice.Variable, "variable", false, "take a family's variable files where static files of it are beside them (else the static files)")
 	c.Flags().StringArrayVar(&permitted, "permitted", nil, "a face that forbids to embed it may be in apps: `NAME=REASON`, kept in notaria.toml")
+	c.Flags().BoolVar(&choice.Replace, "replace", false, "let new editions take the place of enrolled faces of the same names, in every app")
 	c.Flags().BoolVar(&installed, "installed", false, "take families of this machine, by their names instead of paths")
 	c.Flags().BoolVar(&dry, "dry-run", false, "show what would change, and change nothing")
 	return c
@@ -76,20 +80,26 @@ func (a *app) runEnrol(ctx context.Context, paths []string, choice notary.Choice
 	if err != nil {
 		return err
 	}
+	editions, err := a.editions(ctx, p, e)
+	if err != nil {
+		return err
+	}
 	if !dry {
 		if err := p.Apply(ctx, e.Set); err != nil {
 			return err
 		}
 	}
 	if a.json {
-		err = a.printJSON(document.NewEnrol(p, e, haul.Problems))
+		err = a.printJSON(document.NewEnrol(p, e, haul.Problems, editions))
+	} else if choice.Replace {
+		err = a.printReplaced(p, e, editions, dry)
 	} else {
 		a.printEnrolment(p, e, haul, choice, dry)
 		if installed && !e.Set.Empty() {
 			a.Say("\n%s  a licence for this machine need not be one for apps, and no licence text came along: read it before you ship.", a.Paint.Warn("careful"))
 		}
 	}
-	if err == nil && dry && !e.Set.Empty() {
+	if err == nil && (dry && !e.Set.Empty() || e.Plan != nil && len(e.Plan.Refused) > 0) {
 		return findings
 	}
 	return err

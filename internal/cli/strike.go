@@ -5,6 +5,7 @@ import (
 
 	"github.com/spf13/cobra"
 
+	"notaria/internal/audit"
 	"notaria/internal/document"
 	"notaria/internal/notary"
 	"notaria/internal/terminal"
@@ -24,8 +25,17 @@ the ledger says; what cannot be taken away is listed.
 A face that a role uses is struck only with a choice: --roles-to gives its roles
 another face, --with-roles takes them off with all their settings.`,
 		Example: "  notaria strike SkerrySans-Bold --roles-to SkerrySans-Regular\n  notaria strike \"Skerry Sans\" --with-roles",
-		Args:    atLeast("a PostScript name or a family"),
 		RunE: func(c *cobra.Command, args []string) error {
+			if opt.All && (len(args) > 0 || opt.RolesTo != "") {
+				return wrongUse("strike: expected --all alone: it takes off all faces with all roles")
+			}
+			if err := atLeast("a PostScript name or a family, or --all")(c, args); err != nil && !opt.All {
+				return err
+			}
+			opt.Also = nil
+			if opt.All {
+				opt.Also = []string{audit.KnownFile}
+			}
 			if opt.RolesTo != "" && opt.WithRoles {
 				return wrongUse("strike: expected --roles-to or --with-roles, found both")
 			}
@@ -33,6 +43,7 @@ another face, --with-roles takes them off with all their settings.`,
 		},
 	}
 	c.Flags().StringVar(&opt.RolesTo, "roles-to", "", "the enrolled `face` that the roles take which use a struck one")
+	c.Flags().BoolVar(&opt.All, "all", false, "take Notaria out of the project: all faces, all roles, notaria.toml and what belongs to it")
 	c.Flags().BoolVar(&opt.WithRoles, "with-roles", false, "take off the roles that use a struck face, too")
 	c.Flags().BoolVar(&dry, "dry-run", false, "print the changes as a diff, and change nothing")
 	return c

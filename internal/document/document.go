@@ -286,6 +286,9 @@ type Enrol struct {
 	Roles    []string       `json:"roles"`
 	Changed  []string       `json:"changed"`
 	Problems []face.Problem `json:"problems"`
+	// Replaced are the faces whose originals another edition takes the place of, with what changes.
+	Replaced []subject.Edition `json:"replaced"`
+	Refused  []Refused         `json:"not_served"`
 }
 
 // Taken is a face that was chosen.
@@ -298,9 +301,12 @@ type Taken struct {
 }
 
 // NewEnrol makes the answer of enrol.
-func NewEnrol(p *notary.Project, e *notary.Enrolment, problems []face.Problem) Enrol {
+func NewEnrol(p *notary.Project, e *notary.Enrolment, problems []face.Problem, replaced []subject.Edition) Enrol {
 	d := Enrol{Schema: "notaria/enrol/1", Project: p.Root, Taken: []Taken{}, Left: list(e.Left), Beside: list(e.Beside),
-		Licences: list(e.Licences), Roles: list(e.Roles), Changed: []string{}, Problems: list(problems)}
+		Licences: list(e.Licences), Roles: list(e.Roles), Changed: []string{}, Problems: list(problems), Replaced: list(replaced), Refused: []Refused{}}
+	if e.Plan != nil {
+		d.Refused = NewRefused(e.Plan)
+	}
 	for _, t := range e.Taken {
 		d.Taken = append(d.Taken, Taken{t.Face, t.File, t.Had, t.Mended, t.Reserved})
 	}

@@ -83,7 +83,7 @@ func TestDocuments(t *testing.T) {
 	require.NoError(t, err)
 	e.Left = e.Left[:0]
 	e.Taken[0].Face.Names = e.Taken[0].Face.Names[:1]
-	golden(t, "enrol", root, document.NewEnrol(p, e, nil))
+	golden(t, "enrol", root, document.NewEnrol(p, e, nil, nil))
 	require.NoError(t, p.Apply(ctx, e.Set))
 
 	p = open()

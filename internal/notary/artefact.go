@@ -81,7 +81,7 @@ func (a *artefacts) original(id string) (artefact, error) {
 	if !ok {
 		return artefact{}, fmt.Errorf("no face %q is enrolled", id)
 	}
-	b, err := a.p.Dir.Read(e.File, mostFont)
+	b, err := a.p.original(e.File)
 	if errors.Is(err, fs.ErrNotExist) {
 		return artefact{}, &fault.Error{File: e.File, Expected: "the original of " + id, Found: "no file", Cure: "enrol it again, or strike it"}
 	}

@@ -28,6 +28,8 @@ type Choice struct {
 	// Variable takes a family's variable files where its static cuts are beside
 	// them; without it, the static cuts are taken.
 	Variable bool
+	// Replace lets a face take the place of the enrolled one of its name; faces that are not enrolled are left.
+	Replace bool
 	// Permitted are faces that forbid to embed them, by their PostScript names, and why they may be in
 	// apps all the same.
 	Permitted map[string]string
@@ -41,6 +43,8 @@ type Enrolment struct {
 	Licences []string    // project-relative
 	Roles    []string    // new ones, and those that took another face
 	Sizes    []float64   // of the roles, in their order
+	Replaced []Replaced
+	Plan     *Plan // of the apps that get what was replaced; nil where nothing was
 	Set      *change.Set
 }
 
@@ -67,6 +71,9 @@ func (p *Project) Enrol(ctx context.Context, haul intake.Haul, c Choice) (*Enrol
 	chosen, err := c.choose(haul, e)
 	if err != nil {
 		return nil, err
+	}
+	if c.Replace {
+		return e, p.replace(ctx, e, chosen)
 	}
 	licences := p.licences(haul, chosen)
 	for _, f := range chosen {
@@ -331,6 +338,47 @@ func (c Choice) mayEmbed(chosen []intake.Found) error {
 	return nil
 }
 
+// replace lets new editions take the place of enrolled faces, here and in every app that has them.
+func (p *Project) replace(ctx context.Context, e *Enrolment, chosen []intake.Found) error {
+	for _, f := range chosen {
+		had, ok := p.Registry.Face(f.ID())
+		if !ok {
+			e.Left = append(e.Left, f.Face)
+			continue
+		}
+		content, err := f.Plain()
+		if err != nil {
+			return fmt.Errorf("%s: %w", f.File, err)
+		}
+		w, _ := p.Ledger.Wrote(had.File)
+		_, equal, err := same(e.Set, had.File, content)
+		if err != nil {
+			return err
+		}
+		if equal && w.SHA256 == change.Sum(content) {
+			e.Taken = append(e.Taken, Taken{Face: f.Face, File: had.File, Had: true})
+			continue
+		}
+		r := Replaced{Name: had.Name, File: had.File, From: f.File}
+		if r.Old, r.Was, err = p.Original(had.Name); err != nil {
+			r.Old, r.Was = face.Face{}, nil // it is gone, or no font any more
+		}
+		if err := p.renew(e.Set, had.File, content); err != nil {
+			return err
+		}
+		if r.New, r.Is, err = p.Original(had.Name); err != nil {
+			return err
+		}
+		e.Replaced = append(e.Replaced, r)
+	}
+	if len(e.Replaced)+len(e.Taken) == 0 {
+		return refusal("a face of a name that is enrolled, for --replace", "none: "+listOf(chosen), "enrolled are "+strings.Join(p.Registry.FaceNames(), ", ")+"; without --replace they are taken in")
+	}
+	var err error
+	e.Plan, e.Set, err = p.Carry(ctx, e.Set)
+	return err
+}
+
 // take copies one face into the project and registers it.
 func (p *Project) take(e *Enrolment, f intake.Found, licence *intake.Text, permitted string) error {
 	content, err := f.Plain()
@@ -358,7 +406,7 @@ func (p *Project) take(e *Enrolment, f intake.Found, licence *intake.Text, permi
 		}
 		if !equal {
 			return refusal(fmt.Sprintf("the same file for %s as is enrolled (%s)", id, had.File), fmt.Sprintf("a different one, %s", f.File),
-				"two editions cannot share a name: strike the old one first if the new one is to take its place")
+				"two editions cannot share a name: --replace lets the new one take the place of the old one, in every app")
 		}
 		e.Taken = append(e.Taken, Taken{f.Face, had.File, true, mended, reserved})
 		return nil
@@ -513,6 +561,9 @@ type Striking struct {
 type StrikeOptions struct {
 	RolesTo   string // the face that they take instead
 	WithRoles bool   // they go, too
+	// All takes every face off, with all roles; Also are files that go with notaria.toml then.
+	All  bool
+	Also []string
 }
 
 // settleRoles carries out what becomes of the roles, or refuses to go on. It returns those

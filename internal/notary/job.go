@@ -389,7 +389,7 @@ func (p *Project) Original(id string) (face.Face, []byte, error) {
 	if err != nil {
 		return face.Face{}, nil, err
 	}
-	data, err := p.Dir.Read(f.File, mostFont)
+	data, err := p.original(f.File)
 	if err != nil {
 		return face.Face{}, nil, err
 	}

@@ -17,14 +17,15 @@ import (
 type Only struct {
 	Targets []string
 	Apps    []string // paths, as survey shows them, or folders that hold apps
+	Owners  []registry.Owner
 }
 
 // All says whether nothing is left out.
-func (o Only) All() bool { return len(o.Targets)+len(o.Apps) == 0 }
+func (o Only) All() bool { return len(o.Targets)+len(o.Apps)+len(o.Owners) == 0 }
 
 // Takes says whether an app is chosen.
 func (o Only) Takes(of registry.Owner) bool {
-	return o.All() || slices.Contains(o.Targets, of.Target) || slices.ContainsFunc(o.Apps, func(at string) bool { return covers(at, of.App) })
+	return o.All() || slices.Contains(o.Targets, of.Target) || slices.Contains(o.Owners, of) || slices.ContainsFunc(o.Apps, func(at string) bool { return covers(at, of.App) })
 }
 
 // covers says whether an app is the one at a path, or in that folder.
@@ -32,7 +33,7 @@ func covers(at, app string) bool { return at == app || strings.HasPrefix(app, at
 
 // asks says whether apps of a target could be chosen.
 func (o Only) asks(target string) bool {
-	return len(o.Apps) > 0 || o.Takes(registry.Owner{Target: target})
+	return len(o.Apps) > 0 || o.Takes(registry.Owner{Target: target}) || slices.ContainsFunc(o.Owners, func(x registry.Owner) bool { return x.Target == target })
 }
 
 // NewOnly reads what was typed: names of targets and paths of apps. A word that is neither is an error with the nearest

@@ -67,9 +67,11 @@ type Project struct {
 	present []platform.Present
 	lying   []platform.Face // of present
 	covers  map[string]sfnt.Coverage
-	looked  bool                       // present is known
-	drawn   map[string]platform.Bitmap // pixel fonts, by what was asked for
-	sources map[string]*pixel.Source
+	// incoming are originals, by their files, that this run gives other bytes.
+	incoming map[string][]byte
+	looked   bool                       // present is known
+	drawn    map[string]platform.Bitmap // pixel fonts, by what was asked for
+	sources  map[string]*pixel.Source
 	// pixelsDrawn is how many pixels the fonts have together.
 	pixelsDrawn int
 }
@@ -330,7 +332,7 @@ func (p *Project) font(name string, look func(file *sfnt.File, size int64) error
 	var in io.ReaderAt
 	var size int64
 	if slices.ContainsFunc(p.Registry.Faces, func(e registry.Face) bool { return e.File == name }) {
-		b, err := p.Dir.Read(name, mostFont)
+		b, err := p.original(name)
 		if err != nil {
 			return err
 		}

@@ -68,6 +68,9 @@ func (u *undoing) entry(e registry.Entry) bool {
 // families. An app that cannot be served is no hindrance: what the ledger says of it is undone.
 func (p *Project) Strike(ctx context.Context, names []string, opt StrikeOptions) (*Striking, error) {
 	s := &Striking{Set: p.set()}
+	if opt.All {
+		names, opt.WithRoles = p.Registry.FaceNames(), true
+	}
 	ids, err := p.facesNamed(names)
 	if err != nil {
 		return nil, err
@@ -87,6 +90,10 @@ func (p *Project) Strike(ctx context.Context, names []string, opt StrikeOptions)
 		if e.Licence != "" && !p.licenceUsed(e.Licence) {
 			files = append(files, e.Licence)
 		}
+	}
+	if opt.All {
+		s.Roles = append(s.Roles, p.Registry.RoleNames()...)
+		p.Registry.Clear()
 	}
 	plan, err := p.Plan(ctx, p.targets)
 	if err != nil {
@@ -111,6 +118,11 @@ func (p *Project) Strike(ctx context.Context, names []string, opt StrikeOptions)
 	owned := p.unserved(plan)
 	if s.Set, err = p.changes(ctx, s.Set, plan, Options{Strict: true, undo: u}); err != nil {
 		return nil, err
+	}
+	for _, name := range opt.Also {
+		if err := s.Set.Remove(name); err != nil {
+			return nil, err
+		}
 	}
 	for _, f := range s.Set.Files {
 		if f.Delete {

@@ -226,6 +226,10 @@ func (r *Registry) Text() []byte {
 	return r.text
 }
 
+// Clear takes all faces and roles out, and every word of the file: it is not written then. What targets and sites are
+// told stays in force for this run.
+func (r *Registry) Clear() { r.text, r.Faces, r.Roles = []byte(header), nil, map[string]Role{} }
+
 // AddFace appends a face; about is a comment for people.
 func (r *Registry) AddFace(f Face, about string) {
 	block := "\n[[face]] # " + language.OneLine(about) + "\nname = " + quote(f.Name) + "\nfile = " + quote(f.File) + "\n"

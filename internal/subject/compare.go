@@ -88,6 +88,9 @@ type Change struct {
 	NoLonger bool    `json:"no_longer_fits,omitempty"`
 }
 
+// ByGrowth orders changes: the text that grows or shrinks most first.
+func ByGrowth(x, y Change) int { return cmp.Compare(math.Abs(y.Growth), math.Abs(x.Growth)) }
+
 // Compare measures texts in both. A face that takes a role's place takes over all that the role says.
 func Compare(ctx context.Context, a, b One, texts []string, width float64) (Comparison, error) {
 	if a.Role && !b.Role {
