@@ -331,6 +331,7 @@ var fontFaceRule = lazy.Regexp(`@font-face\s*\{[^{}]*\}`)
 
 // originalsFound looks at the originals of enrolled faces: without them there is no plan.
 func originalsFound(p *notary.Project, id string, report func(Finding)) {
+	var moved map[string]string
 	for _, e := range p.Registry.Faces {
 		_, err := p.Face(e.Name)
 		var f *fault.Error
@@ -339,6 +340,14 @@ func originalsFound(p *notary.Project, id string, report func(Finding)) {
 		}
 		_, statErr := p.Dir.Lstat(e.File)
 		gone := errors.Is(statErr, fs.ErrNotExist)
+		if gone && id == OriginalMissing && moved == nil {
+			moved = foundAgain(p)
+		}
+		if now := moved[e.File]; now != "" {
+			report(Finding{File: e.File, Message: "the original of " + cell(e.Name) + " is not here", Cause: "the same file is " + now + " now",
+				Cure: "notaria check --mend lets notaria.toml name it there; or move it back", Mending: readdress(p, moved)})
+			continue
+		}
 		if gone == (id == OriginalMissing) {
 			report(Finding{File: e.File, Message: "expected " + f.Expected, Cause: "found " + f.Found, Cure: f.Cure})
 		}

@@ -400,9 +400,15 @@ func (p *Project) take(e *Enrolment, f intake.Found, licence *intake.Text, permi
 	}
 	file := path.Join(p.OriginalsFolder(), platform.FileBase(id)+intake.Extension(f.Face))
 	if had, ok := p.Registry.Face(id); ok {
-		_, equal, err := same(e.Set, had.File, content)
+		exists, equal, err := same(e.Set, had.File, content)
 		if err != nil {
 			return err
+		}
+		if w, ok := p.Ledger.Wrote(had.File); !exists && (!ok || w.SHA256 == change.Sum(content)) {
+			equal = true // it was deleted, and comes back
+			if err := p.renew(e.Set, had.File, content); err != nil {
+				return err
+			}
 		}
 		if !equal {
 			return refusal(fmt.Sprintf("the same file for %s as is enrolled (%s)", id, had.File), fmt.Sprintf("a different one, %s", f.File),
