@@ -11,6 +11,7 @@ import (
 	"io/fs"
 	"os"
 	"os/signal"
+	"path/filepath"
 	"runtime/debug"
 	"slices"
 	"strings"
@@ -121,6 +122,9 @@ func run(ctx context.Context, args []string, in io.Reader, out, errOut io.Writer
 	a.Out = &terminal.Output{W: a.Lines, Paint: &a.Paint, Fold: terminal.Narrow(out)}
 	a.Err = &terminal.Output{W: errOut, Paint: &a.Paint, Fold: terminal.Narrow(errOut)}
 	root := a.root()
+	if len(args) > 0 && (args[0] == cobra.ShellCompRequestCmd || args[0] == cobra.ShellCompNoDescRequestCmd) {
+		a.completions(root)
+	}
 	root.SetArgs(args)
 	root.SetOut(a.Out)
 	root.SetErr(a.Err)
@@ -244,7 +248,8 @@ func (a *app) projectRoot() (string, error) {
 	}
 	root, foreign, err := notary.FindRoot(here)
 	if foreign != "" && root != foreign {
-		a.Note("%s in %s belongs to another user and is not used; if you trust it, name its folder with --project", registry.FileName, foreign)
+		return "", &fault.UseError{Err: &fault.Error{File: filepath.Join(foreign, registry.FileName), Expected: "a registry of this user's", Found: "another user's",
+			Cure: "if you trust it, name its folder: --project " + foreign + "; if this folder is a project of its own: --project ."}}
 	}
 	return root, err
 }

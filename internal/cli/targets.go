@@ -12,18 +12,32 @@ import (
 
 func (a *app) targets() *cobra.Command {
 	return &cobra.Command{
-		Use:   "targets",
+		Use:   "targets [NAME...]",
 		Short: "List the platforms, their options, and what Notaria cannot express on each",
 		Long: `List the platforms, what each needs, what Notaria cannot express on it, and its
 options: keys of the table [target.NAME] in notaria.toml; and whether a [[site]] there can
 name an app that nothing in the tree shows.`,
-		Args: noArgs,
-		RunE: func(*cobra.Command, []string) error { return a.runTargets() },
+		RunE: func(_ *cobra.Command, args []string) error { return a.runTargets(args) },
 	}
 }
 
-func (a *app) runTargets() error {
-	doc := document.NewTargets(all.Platforms)
+func (a *app) runTargets(names []string) error {
+	chosen := all.Platforms
+	if len(names) > 0 {
+		chosen = nil
+	}
+	for _, n := range names {
+		t, ok := all.Named(n)
+		if !ok {
+			cure := "see: notaria targets"
+			if near := platform.Nearest(n, targetWords(a)); near != "" {
+				cure = "write " + near
+			}
+			return wrongUse("targets: expected the name of a target, found %q; %s", n, cure)
+		}
+		chosen = append(chosen, t)
+	}
+	doc := document.NewTargets(chosen)
 	if a.json {
 		return a.printJSON(doc)
 	}
