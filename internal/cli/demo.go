@@ -15,21 +15,28 @@ import (
 )
 
 func (a *app) demo() *cobra.Command {
-	return &cobra.Command{
+	fresh := false
+	c := &cobra.Command{
 		Use:   "demo [FOLDER]",
 		Short: "Show the whole story on a sample project",
 		Long: `Put the sample project of Skerry Ferries into FOLDER (a new temporary one if none
 is named) and run the whole story on it: a download is taken in and registered,
-something is broken on purpose, found and mended. Needs nothing but this program.`,
-		Args: atMost(1),
+something is broken on purpose, found and mended. Needs nothing but this program.
+
+With --fresh the project is put there as it is before Notaria, and nothing is run:
+to try the commands yourself.`,
+		Example: "  notaria demo\n  notaria demo --fresh ferries",
+		Args:    atMost(1),
 		RunE: func(c *cobra.Command, args []string) error {
 			dir := ""
 			if len(args) == 1 {
 				dir = args[0]
 			}
-			return a.runDemo(c.Context(), dir)
+			return a.runDemo(c.Context(), dir, fresh)
 		},
 	}
+	c.Flags().BoolVar(&fresh, "fresh", false, "put the sample project there as it is before Notaria, and run nothing")
+	return c
 }
 
 // A scene is a step of the demo: what is printed before it, then what is run or done. Of
@@ -45,28 +52,26 @@ type scene struct {
 }
 
 var story = []scene{
-	{title: "What is in the download, and what is each face called?", run: []string{"names", skerry.ArchiveName, "--for", "apple,android"}, most: 27},
-	{title: "Take the two styles that the apps need into the project.", run: []string{"enrol", skerry.ArchiveName, "--styles", "regular,bold"}, most: 7},
-	{title: "Which apps are there?", run: []string{"survey"}, from: " apps", most: 5},
-	{title: "What would change in the deck game? (Exit code 1 means: something.)", run: []string{"register", "--dry-run", "--only", "flutter"}, exit: exitFindings, most: 18},
-	{title: "Make these changes in every app.", run: []string{"register"}, most: 6},
-	{title: "One line in each app gives a text its role: usage says which.", run: []string{"usage", "body", "--only", "ios,deckgame"}, most: 4},
+	{title: "What is in the download, and what is each face called?", run: []string{"names", skerry.ArchiveName, "--for", "apple"}, most: 13},
+	{title: "Take the two styles that the apps need into the project.", run: []string{"enrol", skerry.ArchiveName, "--styles", "regular,bold"}, most: 3},
+	{title: "Which apps are there?", run: []string{"survey"}, from: " apps", most: 3},
+	{title: "What would change in the deck game? (Exit code 1 means: something.)", run: []string{"register", "--dry-run", "--only", "deckgame"}, exit: exitFindings, most: 4},
+	{title: "Make these changes in every app.", run: []string{"register"}, most: 3},
+	{title: "One line in each app gives a text its role: usage says which.", run: []string{"usage", "body", "--only", "ios,deckgame"}, most: 6},
 	{title: "The developers write these lines.", act: useIt},
-	{title: "Prove it.", run: []string{"check"}, most: 3},
+	{title: "Prove it.", run: []string{"check", "--only", "ios,deckgame"}, most: 2},
 	{title: "Now two mistakes that cost people hours, made by hand:", act: breakIt},
-	{title: "No build reports either of them. Notaria does. (Exit code 1.)", run: []string{"check"}, exit: exitFindings, from: "not-in-build-phase", most: 9},
+	{title: "No build reports either of them. Notaria does. (Exit code 1.)", run: []string{"check", "--only", "ios"}, exit: exitFindings, from: "not-in-build-phase", most: 10},
 	{title: "Correct both: the name by hand as the cure says, the build phase by register.", act: mendIt},
-	{title: "", run: []string{"register"}, most: 1},
-	{title: "A role is more than a face: the heading gets its lines, its colour and an outline.", act: dressHeading},
-	{title: "Every app gets it as its platform writes it; what one does not support is reported.", run: []string{"register"}, from: "Not supported here", most: 5},
-	{title: "The departure board on the jetty draws pixels. Its two faces come in.", run: []string{"enrol", skerry.BoardArchiveName}, most: 4},
-	{title: "Roles with a height in pixels are for displays alone: no other app carries their faces.", act: lightBoard},
-	{title: "The board, the gate and the crew's watch get them, each in the form of its library.", run: []string{"register"}, most: 9},
-	{title: "Look before flashing; and what has to be cleared from one minute to the next?", run: []string{"pixel", "departure", "--panel", "128x64", "--put", "2,36 07:40", "--put", "quay@4,58 Quay 2  Öland", "--dots", "--between", "00:00..23:59"}, from: "rectangle", most: 20},
+	{title: "A role is more than a face: the heading gets lines, colour and an outline.", act: dressHeading},
+	{title: "The departure board on the jetty draws pixels. Its two faces come in.", run: []string{"enrol", skerry.BoardArchiveName}, most: 2},
+	{title: "Roles with a height in pixels are for displays alone.", act: lightBoard},
+	{title: "Every app gets it as its platform writes it; what one lacks is reported.", run: []string{"register"}, from: "Not supported here", most: 3},
+	{title: "Look before flashing; and what has to be cleared from one minute to the next?", run: []string{"pixel", "departure", "--panel", "128x64", "--put", "2,36 07:40", "--put", "quay@4,58 Quay 2  Öland", "--dots", "--between", "07:00..07:59"}, from: "rectangle", most: 14},
 	{title: "And once more: nothing left to do.", run: []string{"register", "--dry-run"}, most: 2},
 }
 
-func (a *app) runDemo(ctx context.Context, dir string) error {
+func (a *app) runDemo(ctx context.Context, dir string, fresh bool) error {
 	if a.json {
 		return wrongUse("demo: it prints a story for people; there is no JSON of it")
 	}
@@ -81,6 +86,11 @@ func (a *app) runDemo(ctx context.Context, dir string) error {
 	}
 	if err := skerry.Place(dir); err != nil {
 		return err
+	}
+	if fresh {
+		a.Say("The sample project, the apps of Skerry Ferries before Notaria, is in\n  %s", dir)
+		a.Say("\nNext, in that folder: notaria names %s\n  notaria enrol %s --styles regular,bold\n  notaria register", skerry.ArchiveName, skerry.ArchiveName)
+		return nil
 	}
 	here, err := os.Getwd()
 	if err != nil {
@@ -102,13 +112,16 @@ func (a *app) runDemo(ctx context.Context, dir string) error {
 
 func (a *app) play(ctx context.Context, dir string, s scene) error {
 	if s.title != "" {
-		a.Say("\n%s", a.Paint.Strong("# "+s.title))
+		a.Say("")
+		a.folded(a.Paint.Strong("# " + s.title))
 	}
 	if s.act != nil {
-		a.Say("%s", s.act(dir))
+		for _, l := range strings.Split(s.act(dir), "\n") {
+			a.folded(l)
+		}
 		return nil
 	}
-	a.Say("%s", a.Paint.Place("$ notaria "+strings.Join(s.run, " ")))
+	a.folded(a.Paint.Place("$ notaria " + strings.Join(s.run, " ")))
 	args := append([]string{"--color", "never"}, s.run...)
 	if a.Paint {
 		args[1] = "always"
@@ -188,7 +201,7 @@ func breakIt(dir string) string {
 
 func mendIt(dir string) string {
 	replaceIn(dir, labelFile, labelWrong, labelRight)
-	return "  " + labelFile + ": \"SkerrySans-Blod\" becomes \"SkerrySans-Bold\""
+	return "  " + labelFile + ":\n    \"SkerrySans-Blod\" becomes \"SkerrySans-Bold\""
 }
 
 // dressing is what the heading gets in notaria.toml, and where it differs.
@@ -210,11 +223,7 @@ func dressHeading(dir string) string {
 	if b, err := os.ReadFile(name); err == nil {
 		_ = os.WriteFile(name, append(b, "\n"+differs...), 0o644)
 	}
-	out := "  notaria.toml, under [role.heading]:"
-	for _, l := range strings.Split(strings.TrimSpace(dressing), "\n") {
-		out += strings.TrimRight("\n    "+l, " ")
-	}
-	return out
+	return "  notaria.toml, [role.heading]: line-height, tracking, colour, outline and fallback;\n    on Android 30 points instead of 28"
 }
 
 // lights are the roles of the departure board.
@@ -237,7 +246,7 @@ func lightBoard(dir string) string {
 	if b, err := os.ReadFile(name); err == nil {
 		_ = os.WriteFile(name, append(b, "\n"+lights...), 0o644)
 	}
-	return "  notaria.toml:\n    " + strings.TrimRight(strings.ReplaceAll(strings.ReplaceAll(lights, "\n", "\n    "), "\n    \n", "\n\n"), " \n")
+	return "  notaria.toml: [role.departure] in Lantern Digits, digits 34 pixels high;\n    [role.quay] in Beacon Mono, capitals 9 pixels high"
 }
 
 func replaceIn(dir, file, old, text string) {
