@@ -15,6 +15,7 @@ type UsageApp struct {
 	Target string      `json:"target"`
 	Path   string      `json:"path"`
 	Title  string      `json:"-"`
+	Next   string      `json:"next"` // the step that a person must take after a registration
 	Roles  []UsageRole `json:"roles"`
 }
 
@@ -34,7 +35,7 @@ type Way struct {
 func NewUsage(p *notary.Project, plan *notary.Plan, roles []string) Usage {
 	d := Usage{"notaria/usage/1", p.Root, []UsageApp{}, NewRefused(plan)}
 	for _, s := range plan.Sites {
-		app := UsageApp{s.Target.Name, s.Site.Path(), s.Site.Title(), []UsageRole{}}
+		app := UsageApp{s.Target.Name, s.Site.Path(), s.Site.Title(), s.Next, []UsageRole{}}
 		for _, role := range roles {
 			if ways := NewWays(s, role); len(ways) > 0 {
 				app.Roles = append(app.Roles, UsageRole{role, ways})

@@ -105,6 +105,21 @@ func Cell(s string) string {
 	return language.Short(Line(s), 120)
 }
 
+// Unpainted is a text without the colours that a Painter gave it.
+func Unpainted(s string) string {
+	for {
+		i := strings.Index(s, "\x1b[")
+		if i < 0 {
+			return s
+		}
+		n := strings.IndexByte(s[i:], 'm')
+		if n < 0 {
+			return s
+		}
+		s = s[:i] + s[i+n+1:]
+	}
+}
+
 // Span is the number of columns that text takes on a terminal.
 func Span(s string) int {
 	if isPlain(s) {

@@ -58,7 +58,7 @@ func (a *Page) well(sites []notary.SitePlan) {
 	for _, s := range sites {
 		c := carries(s)
 		if len(sites) <= mostListed {
-			a.Say("%s  %s: %s", a.Paint.Good("all well"), cell(s.Site.Title()), c)
+			a.Wrapped(a.Paint.Good("all well")+"  ", cell(s.Site.Title())+": "+c)
 			continue
 		}
 		if apps[c] == nil {
@@ -68,7 +68,7 @@ func (a *Page) well(sites []notary.SitePlan) {
 	}
 	for _, c := range order {
 		if len(apps[c]) == 1 {
-			a.Say("%s  %s: %s", a.Paint.Good("all well"), apps[c][0], c)
+			a.Wrapped(a.Paint.Good("all well")+"  ", apps[c][0]+": "+c)
 			continue
 		}
 		a.Say("%s  %s: %s", a.Paint.Good("all well"), plural(len(apps[c]), "app"), c)

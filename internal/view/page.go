@@ -37,9 +37,10 @@ func (a *Page) Wrapped(head, text string) {
 
 // WrappedIn is Wrapped with the text painted.
 func (a *Page) WrappedIn(paint func(string) string, head, text string) {
-	hang := max(span(head), 4)
+	width := span(terminal.Unpainted(head))
+	hang := max(width, 4)
 	for terminal.IsTerminal(a.Screen) {
-		room := terminal.Columns(a.Screen) - span(head)
+		room := terminal.Columns(a.Screen) - width
 		if span(text) <= room {
 			break
 		}
@@ -48,7 +49,7 @@ func (a *Page) WrappedIn(paint func(string) string, head, text string) {
 			break
 		}
 		a.Say("%s%s", head, paint(text[:at]))
-		head, text = strings.Repeat(" ", hang), text[at+1:]
+		head, width, text = strings.Repeat(" ", hang), hang, text[at+1:]
 	}
 	a.Say("%s%s", head, paint(text))
 }

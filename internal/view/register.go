@@ -104,10 +104,62 @@ func (v Registration) onlyAccount() bool {
 
 // apps prints each app that changes in at most three lines.
 func (v Registration) apps(verb string) {
-	for _, s := range v.Plan.Sites {
-		if touches(s, v.Set) {
-			v.app(s, verb)
+	changed := slices.DeleteFunc(slices.Clone(v.Plan.Sites), func(s notary.SitePlan) bool { return !touches(s, v.Set) })
+	if len(changed) > mostInFull {
+		v.brief(changed, verb)
+		return
+	}
+	for _, s := range changed {
+		v.app(s, verb)
+	}
+}
+
+// mostInFull is how many apps are told of in three lines each, and mostNext how many steps for a person: the answer is
+// to stay on one screen.
+const (
+	mostInFull    = 4
+	mostPlatforms = 10
+	mostNext      = 6
+)
+
+// brief prints many apps, those of a platform in a line.
+func (v Registration) brief(sites []notary.SitePlan, verb string) {
+	type of struct {
+		apps         []string
+		fonts, files int
+		roles        int
+	}
+	var order []string
+	by := map[string]*of{}
+	for _, s := range sites {
+		x := by[s.Target.Title]
+		if x == nil {
+			x = &of{}
+			by[s.Target.Title], order = x, append(order, s.Target.Title)
 		}
+		x.apps, x.files = append(x.apps, s.Site.Path()), x.files+len(s.Code)
+		for _, f := range s.Files {
+			x.fonts += f.Fonts()
+		}
+		if s.Target.Kind == platform.ByRole {
+			x.roles += s.Roles
+		}
+	}
+	plurals := strings.NewReplacer("has", "have")
+	for i, title := range order {
+		if i == mostPlatforms {
+			v.Say("%s", v.Paint.Faint(fmt.Sprintf("and the apps of %s: --files lists every file", plural(len(order)-mostPlatforms, "more platform"))))
+			break
+		}
+		x, verb := by[title], verb
+		if len(x.apps) > 1 {
+			verb = plurals.Replace(verb)
+		}
+		what := fmt.Sprintf("%s %s, %s", verb, plural(x.fonts, "font"), plural(x.files, "generated file"))
+		if x.roles > 0 {
+			what = fmt.Sprintf("%s %s drawn", verb, plural(x.roles, "role"))
+		}
+		v.Say("%s %s  %s", v.Paint.Strong(cell(title)), few(x.apps), v.Paint.Faint(what))
 	}
 }
 
@@ -225,7 +277,11 @@ func (v Registration) next() {
 	if len(order) > 0 {
 		v.Say("\n%s", v.Paint.Strong("Next"))
 	}
-	for _, step := range order {
+	for i, step := range order {
+		if i == mostNext {
+			v.Say("  %s", v.Paint.Faint(fmt.Sprintf("%s, for the other apps: notaria usage", plural(len(order)-mostNext, "more step"))))
+			break
+		}
 		v.Wrapped("  ", few(apps[step])+": "+line(step))
 	}
 }

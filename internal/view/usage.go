@@ -27,6 +27,18 @@ func (a *Page) Usage(doc document.Usage, one bool) {
 		return
 	}
 	a.ways(g, len(g.order))
+	var order []string
+	apps := map[string][]string{}
+	for _, app := range doc.Apps {
+		if apps[app.Next] == nil {
+			order = append(order, app.Next)
+		}
+		apps[app.Next] = append(apps[app.Next], app.Title)
+	}
+	a.Say("\n%s", a.Paint.Strong("After a registration"))
+	for _, step := range order {
+		a.Wrapped("  ", few(apps[step])+": "+line(step))
+	}
 }
 
 // grouped are ways with the apps that have them.
@@ -79,7 +91,7 @@ func (a *Page) ways(g grouped, most int) (left int) {
 }
 
 // mostUses is how many ways register prints: its answer is to stay on one screen.
-const mostUses = 6
+const mostUses = 4
 
 // use prints one line for each app that changed: how it shows a role.
 func (v Registration) use(roles []string) {
