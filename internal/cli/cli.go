@@ -194,6 +194,7 @@ it worked.
 	p.StringVar(&a.project, "project", "", "the project's `folder` (default: the nearest upward with a notaria.toml, else this one)")
 	root.AddCommand(a.names(), a.survey(), a.enrol(), a.register(), a.check(), a.usage(), a.swap(), a.trace(), a.strike(), a.targets(), a.specimen(), a.measure(), a.compare(), a.label(), a.credits(), a.report(), a.tokens(), a.pixel(), a.demo())
 	root.CompletionOptions.HiddenDefaultCmd = true
+	showsVersion(root)
 	for _, c := range root.Commands() {
 		c.DisableFlagsInUseLine = true
 	}

@@ -25,7 +25,10 @@ const (
 )
 
 // Version is Notaria's own; the release build sets it.
-var Version = "development"
+var Version = Development
+
+// Development is the version of a build that is no release.
+const Development = "development"
 
 // A Ledger is Notaria's account of what it wrote: nothing that is not on it is
 // ever deleted.
