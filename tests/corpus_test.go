@@ -19,6 +19,7 @@ import (
 	"notaria/internal/cli"
 	"notaria/internal/sfnt"
 	"notaria/internal/skerry/letters"
+	"notaria/tests/inuse"
 )
 
 // The corpus is made of small projects, each file of corpus/ one platform's. Its head says what
@@ -193,7 +194,7 @@ func (c *corpus) lay(t *testing.T, dir, project string) {
 		code, out, errs := notariaIn(dir, args...)
 		require.Zero(t, code, "%s %v: %s%s", project, args, out, errs)
 	}
-	require.NoError(t, showsRoles(dir))
+	require.NoError(t, inuse.Show(dir))
 }
 
 // readTree reads all files of a project.

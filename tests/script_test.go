@@ -3,8 +3,6 @@
 package tests
 
 import (
-	"bytes"
-	"encoding/json"
 	"fmt"
 	"os"
 	"path/filepath"
@@ -18,8 +16,8 @@ import (
 	"notaria/internal/cli"
 	"notaria/internal/cli/manpages"
 	"notaria/internal/disk"
-	"notaria/internal/document"
 	"notaria/internal/skerry"
+	"notaria/tests/inuse"
 )
 
 func TestMain(m *testing.M) {
@@ -70,46 +68,13 @@ func TestScripts(t *testing.T) {
 	})
 }
 
-// inUse is a file of an app in which it shows a role: of a kind that is not known, and no difference between trees.
-const inUse = "screens.lst"
-
 // used lets each app of the project in a folder show a role, as usage prints it: used [FOLDER].
 func used(ts *testscript.TestScript, neg bool, args []string) {
 	dir := "."
 	if len(args) > 0 {
 		dir = args[0]
 	}
-	ts.Check(showsRoles(ts.MkAbs(dir)))
-}
-
-// showsRoles writes what usage prints beside each app.
-func showsRoles(dir string) error {
-	var out, errs bytes.Buffer
-	if code := cli.Execute([]string{"--project", dir, "usage", "--json"}, strings.NewReader(""), &out, &errs); code != 0 {
-		return fmt.Errorf("usage: %s", errs.String())
-	}
-	var doc document.Usage
-	if err := json.Unmarshal(out.Bytes(), &doc); err != nil {
-		return err
-	}
-	for _, app := range doc.Apps {
-		at := filepath.Join(dir, filepath.FromSlash(app.Path))
-		if info, err := os.Stat(at); err != nil || !info.IsDir() || strings.HasSuffix(at, ".xcodeproj") {
-			at = filepath.Dir(at)
-		}
-		name := filepath.Join(at, inUse)
-		text, _ := os.ReadFile(name)
-		for _, r := range app.Roles {
-			text = append(text, r.Ways[0].Code+"\n"...)
-		}
-		if len(app.Roles) == 0 {
-			continue
-		}
-		if err := os.WriteFile(name, text, 0o644); err != nil {
-			return err
-		}
-	}
-	return nil
+	ts.Check(inuse.Show(ts.MkAbs(dir)))
 }
 
 // placeSample puts the sample project into a folder, all of it or the apps that are named: skerry FOLDER APP...
@@ -142,7 +107,7 @@ func tree(ts *testscript.TestScript, root string) map[string]item {
 			return err
 		}
 		rel, _ := filepath.Rel(root, name)
-		if info.Name() == inUse {
+		if info.Name() == inuse.File {
 			return nil
 		}
 		if info.IsDir() {

@@ -22,6 +22,7 @@ import (
 	"notaria/internal/cli"
 	"notaria/internal/platform/all"
 	"notaria/internal/skerry"
+	"notaria/tests/inuse"
 )
 
 // TestMain has the runs of these tests noted in a folder of their own.
@@ -105,9 +106,13 @@ func setenv(t *testing.T, key, value string) {
 	environments.Store(t.Name(), append(slices.Clone(own.([]string)), key+"="+value))
 }
 
-// notaria runs a command on a project, which must end with an exit code.
+// notaria runs a command on a project, which must end with an exit code. Where check is to find nothing, the apps show
+// their roles.
 func notaria(t *testing.T, code int, dir string, args ...string) string {
 	t.Helper()
+	if _, err := os.Stat(filepath.Join(dir, "notaria.toml")); err == nil && args[0] == "check" && code == 0 {
+		require.NoError(t, inuse.Show(dir))
+	}
 	var out, errOut strings.Builder
 	got := cli.Execute(append([]string{"--project", dir}, args...), strings.NewReader(""), &out, &errOut)
 	require.Equal(t, code, got, "notaria %s\n%s%s", strings.Join(args, " "), out.String(), errOut.String())
