@@ -194,7 +194,8 @@ func (c *corpus) lay(t *testing.T, dir, project string) {
 		code, out, errs := notariaIn(dir, args...)
 		require.Zero(t, code, "%s %v: %s%s", project, args, out, errs)
 	}
-	require.NoError(t, inuse.Show(dir))
+	_, err := inuse.Show(dir)
+	require.NoError(t, err)
 }
 
 // readTree reads all files of a project.

@@ -74,7 +74,8 @@ func used(ts *testscript.TestScript, neg bool, args []string) {
 	if len(args) > 0 {
 		dir = args[0]
 	}
-	ts.Check(inuse.Show(ts.MkAbs(dir)))
+	_, err := inuse.Show(ts.MkAbs(dir))
+	ts.Check(err)
 }
 
 // placeSample puts the sample project into a folder, all of it or the apps that are named: skerry FOLDER APP...

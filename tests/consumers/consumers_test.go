@@ -111,7 +111,13 @@ func setenv(t *testing.T, key, value string) {
 func notaria(t *testing.T, code int, dir string, args ...string) string {
 	t.Helper()
 	if _, err := os.Stat(filepath.Join(dir, "notaria.toml")); err == nil && args[0] == "check" && code == 0 {
-		require.NoError(t, inuse.Show(dir))
+		files, err := inuse.Show(dir)
+		require.NoError(t, err)
+		defer func() {
+			for _, f := range files {
+				_ = os.Remove(f) // no build is to see them
+			}
+		}()
 	}
 	var out, errOut strings.Builder
 	got := cli.Execute(append([]string{"--project", dir}, args...), strings.NewReader(""), &out, &errOut)

@@ -112,6 +112,12 @@ func TestWindows(t *testing.T) {
 	require.NoError(t, os.Remove(filepath.Join(b, skerry.ArchiveName)))
 	registered := filepath.Join(root, "registered")
 	for _, args := range story {
+		if args[0] == "check" {
+			for _, dir := range []string{a, b} {
+				_, err := skerry.Use(dir)
+				require.NoError(t, err)
+			}
+		}
 		out := notaria(t, 0, a, args...)
 		text, err := onWindows(b, args...).Output()
 		var exit *exec.ExitError

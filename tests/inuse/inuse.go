@@ -16,15 +16,16 @@ import (
 // File is where an app's use is written: of a kind that is not known, so that no build takes it.
 const File = "screens.lst"
 
-// Show writes what usage prints beside each app of the project in a folder.
-func Show(dir string) error {
+// Show writes what usage prints beside each app of the project in a folder, and returns the files.
+func Show(dir string) ([]string, error) {
+	var files []string
 	var out, errs bytes.Buffer
 	if code := cli.Execute([]string{"--project", dir, "usage", "--json"}, strings.NewReader(""), &out, &errs); code != 0 {
-		return fmt.Errorf("usage: %s", errs.String())
+		return nil, fmt.Errorf("usage: %s", errs.String())
 	}
 	var doc document.Usage
 	if err := json.Unmarshal(out.Bytes(), &doc); err != nil {
-		return err
+		return nil, err
 	}
 	for _, app := range doc.Apps {
 		at := filepath.Join(dir, filepath.FromSlash(app.Path))
@@ -40,8 +41,9 @@ func Show(dir string) error {
 			continue
 		}
 		if err := os.WriteFile(name, text, 0o644); err != nil {
-			return err
+			return files, err
 		}
+		files = append(files, name)
 	}
-	return nil
+	return files, nil
 }
