@@ -70,8 +70,8 @@ func Use(dir string) ([]string, error) {
 		if err != nil {
 			return files, err
 		}
-		if strings.Contains(string(text), w.text) && w.text != "" {
-			continue
+		if done := strings.Contains(string(text), w.text); done && w.text != "" || w.text == "" && !strings.Contains(string(text), w.old) {
+			continue // of an earlier time
 		}
 		if n := strings.Count(string(text), w.old); n != 1 {
 			return files, fmt.Errorf("%s: expected one %q, found %d", w.file, w.old, n)
