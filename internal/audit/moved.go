@@ -21,7 +21,7 @@ const mostOriginal = 64 << 20
 // elsewhere in the project with the same bytes, as the ledger notes them. Copies that Notaria placed in apps are no
 // originals.
 func foundAgain(p *notary.Project) map[string]string {
-	out := map[string]string{}
+	out, sums := map[string]string{}, map[string]string{}
 	for _, e := range p.Registry.Faces {
 		for _, name := range []string{e.File, e.Licence} {
 			w, ok := p.Ledger.Wrote(name)
@@ -36,7 +36,12 @@ func foundAgain(p *notary.Project) map[string]string {
 				if have, placed := p.Ledger.Wrote(f); placed && len(have.Owners) > 0 {
 					continue
 				}
-				if sum, err := p.Dir.Sum(f, mostOriginal); err == nil && sum == w.SHA256 {
+				sum, known := sums[f]
+				if !known {
+					sum, _ = p.Dir.Sum(f, mostOriginal) // "" for what cannot be read, which is no original
+					sums[f] = sum
+				}
+				if sum == w.SHA256 {
 					at = append(at, f)
 				}
 			}

@@ -16,7 +16,8 @@ import (
 	"notaria/internal/registry"
 )
 
-// A shell asks at every key: only notaria.toml and the ledger are read for an answer, and no folder is looked through.
+// A shell asks at every key: notaria.toml and the ledger are read for an answer, the originals where families are asked
+// for, and an archive where a path leads into one. No folder is looked through.
 
 // words are what a shell can offer in one place.
 type words func(a *app) []string

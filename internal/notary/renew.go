@@ -42,7 +42,15 @@ func (p *Project) Exchanged() []registry.Face {
 		if _, err := p.Face(e.Name); err != nil || !ok {
 			continue
 		}
-		if b, err := p.original(e.File); err == nil && change.Sum(b) != w.SHA256 {
+		sum := p.makes.sums[e.Name] // of what was compared with the apps
+		if sum == "" {
+			a, err := p.makes.original(e.Name)
+			if err != nil {
+				continue
+			}
+			sum = a.sum
+		}
+		if sum != w.SHA256 {
 			out = append(out, e)
 		}
 	}
