@@ -64,7 +64,7 @@ func TestMauiCompilesAndRuns(t *testing.T) {
 	found := notaria(t, 1, dir, "check")
 	require.Contains(t, found, "Page.xaml:1:20  unknown-font-name")
 	require.Contains(t, found, "Page.xaml:1:87  file-name-as-font-name")
-	require.Contains(t, found, ".NET MAUI board: 2 findings")
+	require.Contains(t, found, ".NET MAUI board (2)")
 }
 
 // TestMauiWithoutWildcard lists each file in the project, for a reader of projects
