@@ -3,19 +3,24 @@
 package tests
 
 import (
+	"bytes"
+	"encoding/json"
 	"fmt"
 	"os"
 	"path/filepath"
+	"slices"
 	"sort"
 	"strings"
 	"testing"
 	"time"
 
+	"github.com/pelletier/go-toml/v2"
 	"github.com/rogpeppe/go-internal/testscript"
 
 	"notaria/internal/cli"
 	"notaria/internal/cli/manpages"
 	"notaria/internal/disk"
+	"notaria/internal/registry"
 	"notaria/internal/skerry"
 	"notaria/tests/inuse"
 )
@@ -24,10 +29,61 @@ func TestMain(m *testing.M) {
 	testscript.Main(m, map[string]func(){
 		"notaria": func() {
 			disk.Verify = true
-			os.Exit(cli.Execute(os.Args[1:], os.Stdin, os.Stdout, os.Stderr))
+			os.Exit(judged(os.Args[1:]))
 		},
 		"manual": func() { os.Exit(manpages.Main(os.Args[1:], os.Stderr)) },
 	})
+}
+
+// judged runs the program, and holds each document of --json, and a notaria.toml that it took, to their schemas: what is
+// not as they say ends the run with another code than any script asks for.
+func judged(args []string) int {
+	const unfit = 70
+	if !slices.Contains(args, "--json") {
+		code := cli.Execute(args, os.Stdin, os.Stdout, os.Stderr)
+		if err := registryFits(); code == 0 && err != nil {
+			fmt.Fprintln(os.Stderr, err)
+			return unfit
+		}
+		return code
+	}
+	var out bytes.Buffer
+	code := cli.Execute(args, os.Stdin, &out, os.Stderr)
+	_, err := os.Stdout.Write(out.Bytes())
+	if name := documentName(out.Bytes()); err == nil && name != "" {
+		err = fits(name, out.Bytes())
+	}
+	if err != nil {
+		fmt.Fprintln(os.Stderr, err)
+		return unfit
+	}
+	return code
+}
+
+// registryFits holds the notaria.toml of this folder to its schema, where a run has just read it.
+func registryFits() error {
+	text, err := os.ReadFile(registry.FileName)
+	if err != nil {
+		return nil
+	}
+	ledger, _ := os.ReadFile(registry.LedgerName)
+	if documentName(ledger) == "ledger" && !bytes.Contains(ledger[:min(len(ledger), 100)], []byte("/1\"")) && !bytes.Contains(ledger[:min(len(ledger), 100)], []byte("/2\"")) {
+		if err := fits("ledger", ledger); err != nil {
+			return err
+		}
+	}
+	if _, err := registry.Parse(text); err != nil {
+		return nil // names, targets and the demo do not ask for it
+	}
+	var said any
+	if err := toml.Unmarshal(text, &said); err != nil {
+		return err
+	}
+	doc, err := json.Marshal(said)
+	if err != nil {
+		return err
+	}
+	return fits("toml", doc)
 }
 
 func TestScripts(t *testing.T) {

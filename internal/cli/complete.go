@@ -9,6 +9,7 @@ import (
 
 	"github.com/spf13/cobra"
 
+	"notaria/docs/schema"
 	"notaria/internal/audit"
 	"notaria/internal/intake"
 	"notaria/internal/notary"
@@ -208,6 +209,7 @@ func (a *app) completions(root *cobra.Command) {
 	a.complete(command("usage"), false, roleWords)
 	a.complete(command("trace"), false, roleWords, faceWords)
 	a.complete(command("targets"), false, targetWords)
+	a.complete(command("schema"), false, fixed(schema.Names()...))
 	for _, name := range []string{"register", "check", "survey", "usage", "report"} {
 		a.completeFlag(command(name), "only", targetWords, appWords)
 	}

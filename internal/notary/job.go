@@ -162,6 +162,11 @@ func (p *Project) foreign() []platform.Present {
 	return p.present
 }
 
+// kindWords say what a value of a kind is.
+var kindWords = map[string]string{
+	platform.KindWord: "a text in quotation marks", platform.KindList: `a list of texts, such as ["a", "b"]`, platform.KindYesNo: "true or false, without quotation marks",
+}
+
 // Options are what the registry says for one target, checked.
 func (p *Project) Options(t platform.Platform) (platform.Options, error) {
 	about, chosen := t.About(), p.Registry.Options[t.About().Name]
@@ -172,12 +177,12 @@ func (p *Project) Options(t platform.Platform) (platform.Options, error) {
 		names = append(names, o.Key)
 	}
 	for key, value := range chosen {
-		at := fmt.Sprintf("[target.%s] %s", about.Name, key)
+		at, way := fmt.Sprintf("[target.%s] %s", about.Name, key), registry.Key{"target", about.Name, key}
 		if known[key] == "" {
-			return nil, registry.Wrong(0, "options that the target has", at, "use one of: "+strings.Join(names, ", "))
+			return nil, p.Registry.Wrong(way, "options that the target has", at, registry.Instead(key, names, ""))
 		}
 		if found, fits := fits(known[key], value); !fits {
-			return nil, registry.Wrong(0, known[key]+" for "+at, found, "correct it")
+			return nil, p.Registry.Wrong(way, kindWords[known[key]]+" for "+at, found, "write "+kindWords[known[key]])
 		}
 	}
 	return chosen, nil
@@ -289,17 +294,17 @@ func (p *Project) meant(t platform.Platform, app string) bool {
 // has found itself.
 func (p *Project) namedSites(t platform.Platform, tree platform.Tree, have []platform.Site, out []string) ([]platform.Site, error) {
 	var found platform.Found
-	for _, said := range p.Registry.Sites {
+	for i, said := range p.Registry.Sites {
 		if said.Target != t.About().Name || slices.Contains(out, said.Folder) ||
 			slices.ContainsFunc(have, func(s platform.Site) bool { return s.Path() == said.Folder }) {
 			continue
 		}
 		namer, ok := t.(platform.Namer)
-		switch {
+		switch at := registry.SiteKey(i); {
 		case !ok:
-			found.Add(said.Folder, nil, registry.Wrong(0, "a [[site]] of a target whose apps can be named", said.Target, "take the block out: Notaria finds every app of this target itself"))
+			found.Add(said.Folder, nil, p.Registry.Wrong(at, "a [[site]] of a target whose apps can be named", said.Target, "take the block out: Notaria finds every app of this target itself"))
 		case len(tree.Under(said.Folder)) == 0:
-			found.Add(said.Folder, nil, registry.Wrong(0, "a folder that holds an app", fmt.Sprintf("%q, which is not there or is empty", said.Folder), "correct the folder of this [[site]], or take the block out"))
+			found.Add(said.Folder, nil, p.Registry.Wrong(at, "a folder that holds an app", fmt.Sprintf("%q, which is not there or is empty", said.Folder), "correct the folder of this [[site]], or take the block out"))
 		default:
 			s, err := namer.SiteIn(tree, said.Folder, p.Registry.Options[said.Target])
 			found.Add(said.Folder, s, err)
@@ -340,21 +345,23 @@ func (p *Project) Known(targets []platform.Platform) error {
 		names[t.About().Name] = true
 		list = append(list, t.About().Name)
 	}
-	cure := "use one of: " + strings.Join(list, ", ")
+	unknown := func(target, found string, at registry.Key) error {
+		return p.Registry.Wrong(at, "a target that Notaria knows", found, registry.Instead(target, list, ""))
+	}
 	differs, role := p.Registry.Differs()
 	for _, t := range differs {
 		if !names[t] {
-			return registry.Wrong(0, "a target that Notaria knows", fmt.Sprintf("[role.%s.on.%s]", role[t], t), cure)
+			return unknown(t, fmt.Sprintf("[role.%s.on.%s]", role[t], t), registry.Key{"role", role[t], "on", t})
 		}
 	}
-	for _, s := range p.Registry.Sites {
+	for i, s := range p.Registry.Sites {
 		if !names[s.Target] {
-			return registry.Wrong(0, "a target that Notaria knows", fmt.Sprintf("target = %q in [[site]]", s.Target), cure)
+			return unknown(s.Target, fmt.Sprintf("target = %q in [[site]]", s.Target), append(registry.SiteKey(i), "target"))
 		}
 	}
 	for t := range p.Registry.Options {
 		if !names[t] {
-			return registry.Wrong(0, "a target that Notaria knows", fmt.Sprintf("[target.%s]", t), cure)
+			return unknown(t, fmt.Sprintf("[target.%s]", t), registry.Key{"target", t})
 		}
 	}
 	return nil

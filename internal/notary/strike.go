@@ -119,6 +119,9 @@ func (p *Project) Strike(ctx context.Context, names []string, opt StrikeOptions)
 	if s.Set, err = p.changes(ctx, s.Set, plan, Options{Strict: true, undo: u}); err != nil {
 		return nil, err
 	}
+	if p.Registry.Text() == nil {
+		opt.Also = append(opt.Also, registry.SchemaName)
+	}
 	for _, name := range opt.Also {
 		if err := s.Set.Remove(name); err != nil {
 			return nil, err

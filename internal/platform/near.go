@@ -21,7 +21,7 @@ func Nearest(typed string, names []string) string {
 	}
 	want := plain(typed)
 	best, least := "", min(len(want)/4+1, mostWrong)
-	if len(typed) > mostCompared {
+	if len(typed) > language.MostCompared {
 		return ""
 	}
 	for _, n := range names[:min(len(names), mostCandidates)] {
@@ -31,7 +31,7 @@ func Nearest(typed string, names []string) string {
 		if otherStyle(want, plain(n)) {
 			continue
 		}
-		if d := distance(want, plain(n), least); d <= least && (best == "" || d < least) {
+		if d := language.Distance(want, plain(n), least); d <= least && (best == "" || d < least) {
 			best, least = n, d
 		}
 	}
@@ -61,43 +61,5 @@ func otherStyle(a, b string) bool {
 	return false
 }
 
-// Bounds of the work of comparing names, which are untrusted text: how long they are,
-// and how many.
-const (
-	mostCompared   = 200
-	mostCandidates = 500
-)
-
-// distance counts the letters to add, drop, change or swap with a neighbour; it
-// gives most+1 when it is more than most.
-func distance(a, b string, most int) int {
-	if len(a) > mostCompared || len(b) > mostCompared {
-		return most + 1
-	}
-	prev2 := make([]int, len(b)+1)
-	prev := make([]int, len(b)+1)
-	cur := make([]int, len(b)+1)
-	for j := range prev {
-		prev[j] = j
-	}
-	for i := 1; i <= len(a); i++ {
-		cur[0] = i
-		near := i
-		for j := 1; j <= len(b); j++ {
-			cost := 1
-			if a[i-1] == b[j-1] {
-				cost = 0
-			}
-			cur[j] = min(prev[j]+1, cur[j-1]+1, prev[j-1]+cost)
-			if i > 1 && j > 1 && a[i-1] == b[j-2] && a[i-2] == b[j-1] {
-				cur[j] = min(cur[j], prev2[j-2]+1)
-			}
-			near = min(near, cur[j])
-		}
-		if near > most+1 { // a swap can take one off again
-			return most + 1
-		}
-		prev2, prev, cur = prev, cur, prev2
-	}
-	return min(prev[len(b)], most+1)
-}
+// mostCandidates bounds the work of comparing names, which are untrusted text.
+const mostCandidates = 500

@@ -16,17 +16,3 @@ func TestNearest(t *testing.T) {
 		require.Equal(t, want, Nearest(typed, names), "%q", typed)
 	}
 }
-
-func TestDistance(t *testing.T) {
-	tests := []struct {
-		a, b string
-		want int
-	}{{"", "", 0}, {"a", "", 1}, {"blod", "bold", 1}, {"kitten", "sitting", 3}, {"abc", "xyz", 3}}
-	for _, tt := range tests {
-		require.Equal(t, tt.want, distance(tt.a, tt.b, 5), "%s %s", tt.a, tt.b)
-		require.Equal(t, tt.want, distance(tt.b, tt.a, 5), "%s %s", tt.b, tt.a)
-	}
-	require.Equal(t, 3, distance("aaaaaa", "bbbbbb", 2), "more than asked for")
-	long := make([]byte, 5000)
-	require.Equal(t, 3, distance(string(long), "b", 2), "endless names are not compared")
-}

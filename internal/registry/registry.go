@@ -32,12 +32,12 @@ const DefaultFolder = "type"
 
 // A Registry is a parsed notaria.toml.
 type Registry struct {
-	Folder string          `toml:"folder"`
-	Faces  []Face          `toml:"face"`
-	Roles  map[string]Role `toml:"role"`
-	Check  Check           `toml:"check"`
-	Sites  []Site          `toml:"site"`
-	// Options are choices for single targets; the targets know what they mean.
+	Folder string          `toml:"folder"` // where the originals live; "type" if absent
+	Faces  []Face          `toml:"face"`   // enrolled faces
+	Roles  map[string]Role `toml:"role"`   // what the app's code asks for, by names that become identifiers
+	Check  Check           `toml:"check"`  // settings of the check command
+	Sites  []Site          `toml:"site"`   // apps that no platform sees
+	// choices for single targets; notaria targets lists them
 	Options map[string]map[string]any `toml:"target"`
 	text    []byte
 }
@@ -53,7 +53,7 @@ type Face struct {
 
 // A Site is an app that the project names, where its platform sees none.
 type Site struct {
-	Target string `toml:"target"`
+	Target string `toml:"target"` // as notaria targets lists them
 	Folder string `toml:"folder"` // project-relative; "." for the project's own
 }
 
@@ -71,8 +71,8 @@ type Accept struct {
 	Reason string `toml:"reason"` // for those who read the list
 }
 
-// Wrong says what in notaria.toml is not right; line is 1-based, 0 if all of it is meant.
-func Wrong(line int, expected, found, cure string) error {
+// wrong says what in notaria.toml is not right; line is 1-based, 0 if all of it is meant.
+func wrong(line int, expected, found, cure string) error {
 	return &fault.Error{File: FileName, Line: line, Expected: expected, Found: found, Cure: cure}
 }
 
@@ -103,13 +103,13 @@ const mostRoles = 3000
 // passed over.
 func Parse(text []byte) (*Registry, error) {
 	if n := bytes.Count(text, []byte("[role.")); n > mostRoles {
-		return nil, Wrong(0, fmt.Sprintf("at most %d tables of roles", mostRoles), fmt.Sprint(n), "take some out")
+		return nil, wrong(0, fmt.Sprintf("at most %d tables of roles", mostRoles), fmt.Sprint(n), "take some out")
 	}
 	r := &Registry{text: text}
 	dec := toml.NewDecoder(strings.NewReader(string(text)))
 	dec.DisallowUnknownFields()
 	if err := dec.Decode(r); err != nil {
-		return nil, parseError(err)
+		return nil, parseError(text, err)
 	}
 	if r.Folder == "" {
 		r.Folder = DefaultFolder
@@ -120,40 +120,40 @@ func Parse(text []byte) (*Registry, error) {
 	return r, r.validate()
 }
 
-func parseError(err error) error {
-	var strict *toml.StrictMissingError
-	if errors.As(err, &strict) && len(strict.Errors) > 0 {
-		line, _ := strict.Errors[0].Position()
-		return Wrong(line, "keys that Notaria knows", fmt.Sprintf("%q", strings.Join(strict.Errors[0].Key(), ".")), "correct its spelling, or take it out")
+// parseError says in our words what a decoder refuses.
+func parseError(text []byte, err error) error {
+	if unfit := unfit(text); unfit != nil {
+		return unfit
 	}
 	var dec *toml.DecodeError
 	if errors.As(err, &dec) {
 		line, _ := dec.Position()
-		return Wrong(line, "TOML", strings.TrimPrefix(dec.Error(), "toml: "), "correct it")
+		return wrong(line, "TOML", strings.TrimPrefix(dec.Error(), "toml: "), "correct it")
 	}
-	return Wrong(0, "TOML", err.Error(), "correct it")
+	return wrong(0, "TOML", err.Error(), "correct it")
 }
 
 func (r *Registry) validate() error {
 	names := map[string]bool{}
-	for _, f := range r.Faces {
-		switch {
+	for i, f := range r.Faces {
+		switch at := (Key{"face", place(i)}); {
 		case f.Name == "" || f.File == "":
-			return Wrong(0, "a name and a file in each [[face]]", "one without", "write both, or take the block out")
+			return r.Wrong(at, "a name and a file in each [[face]]", "one without", "write both, or take the block out")
 		case names[f.Name]:
-			return Wrong(0, "each face once", fmt.Sprintf("%q twice", f.Name), "take one of the blocks out")
+			return r.Wrong(append(at, "name"), "each face once", fmt.Sprintf("%q twice", f.Name), "take one of the blocks out")
 		}
 		names[f.Name] = true
 	}
 	if err := r.validateSites(); err != nil {
 		return err
 	}
-	for _, a := range r.Check.Accept {
+	for i, a := range r.Check.Accept {
+		at := Key{"check", "accept", place(i)}
 		if a.Rule == "" || a.Path == "" || strings.TrimSpace(a.Reason) == "" {
-			return Wrong(0, "a rule, a path and a reason in each [[check.accept]]", "one without", `write all three, such as rule = "font-not-used", path = "." and reason = "for the next release"`)
+			return r.Wrong(at, "a rule, a path and a reason in each [[check.accept]]", "one without", `write all three, such as rule = "font-not-used", path = "." and reason = "for the next release"`)
 		}
 		if _, err := path.Match(a.Path, ""); err != nil {
-			return Wrong(0, "a path in [[check.accept]], that may hold * and ?", fmt.Sprintf("%q", a.Path), "write the file or the folder")
+			return r.Wrong(append(at, "path"), "a path in [[check.accept]], that may hold * and ?", fmt.Sprintf("%q", a.Path), "write the file or the folder")
 		}
 	}
 	plain := map[string]string{} // role names as most identifiers write them
@@ -163,7 +163,7 @@ func (r *Registry) validate() error {
 		}
 		joined := strings.ReplaceAll(name, "-", "")
 		if other := plain[joined]; other != "" {
-			return Wrong(0, "roles that differ by more than hyphens, for they become identifiers", fmt.Sprintf("%q and %q", other, name), "rename one of them")
+			return r.Wrong(Key{"role", name}, "roles that differ by more than hyphens, for they become identifiers", fmt.Sprintf("%q and %q", other, name), "rename one of them")
 		}
 		plain[joined] = name
 	}
@@ -175,13 +175,13 @@ func (r *Registry) validateSites() error {
 	seen := map[Site]bool{}
 	for i, s := range r.Sites {
 		s.Folder = path.Clean(s.Folder)
-		switch {
+		switch at := (Key{"site", place(i)}); {
 		case s.Target == "" || r.Sites[i].Folder == "":
-			return Wrong(0, "a target and a folder in each [[site]]", "one without", `write both, such as target = "javafx" and folder = "board"`)
+			return r.Wrong(at, "a target and a folder in each [[site]]", "one without", `write both, such as target = "javafx" and folder = "board"`)
 		case path.IsAbs(s.Folder) || s.Folder == ".." || strings.HasPrefix(s.Folder, "../") || strings.Contains(s.Folder, `\`):
-			return Wrong(0, "a folder of the project in [[site]], with slashes", fmt.Sprintf("%q", s.Folder), "write it from the folder of "+FileName)
+			return r.Wrong(append(at, "folder"), "a folder of the project in [[site]], with slashes", fmt.Sprintf("%q", s.Folder), "write it from the folder of "+FileName)
 		case seen[s]:
-			return Wrong(0, "each [[site]] once", fmt.Sprintf("%q for %s twice", s.Folder, s.Target), "take one of the blocks out")
+			return r.Wrong(at, "each [[site]] once", fmt.Sprintf("%q for %s twice", s.Folder, s.Target), "take one of the blocks out")
 		}
 		seen[s], r.Sites[i] = true, s
 	}
@@ -220,10 +220,23 @@ func (r *Registry) Face(name string) (Face, bool) {
 // Text is the registry as it is to be written, nil for one that holds nothing
 // but what New wrote.
 func (r *Registry) Text() []byte {
-	if len(r.Faces) == 0 && len(r.Roles) == 0 && string(r.text) == header {
+	if len(r.Faces) == 0 && len(r.Roles) == 0 && strings.TrimPrefix(string(r.text), schemaLine) == header {
 		return nil
 	}
 	return r.text
+}
+
+// SchemaName is the name of a JSON Schema of notaria.toml beside it, for editors.
+const SchemaName = "notaria.schema.json"
+
+// schemaLine is the comment by which editors find it.
+const schemaLine = "#:schema ./" + SchemaName + "\n"
+
+// NameSchema has the first line name the schema.
+func (r *Registry) NameSchema() {
+	if !bytes.HasPrefix(r.text, []byte("#:schema ")) {
+		r.text = append([]byte(schemaLine), r.text...)
+	}
 }
 
 // Clear takes all faces and roles out, and every word of the file: it is not written then. What targets and sites are
@@ -276,7 +289,7 @@ func (r *Registry) setFace(key, face string) error {
 			}
 		}
 	}
-	return Wrong(0, fmt.Sprintf("a line face = … in [%s]", key), "none", "write it as a block of its own")
+	return wrong(r.Line(strings.Split(key, ".")), fmt.Sprintf("a line face = … in [%s]", key), "none", "write it as a block of its own")
 }
 
 // Serving are the roles that use a face, anywhere.
@@ -337,7 +350,7 @@ func (r *Registry) Strike(name string) ([]string, error) {
 		}
 	}
 	if at < 0 {
-		return nil, Wrong(0, fmt.Sprintf("a face %q", name), "none", "use one of: "+strings.Join(r.FaceNames(), ", "))
+		return nil, wrong(0, fmt.Sprintf("a face %q", name), "none", Instead(name, r.FaceNames(), "enrol a face"))
 	}
 	if err := r.cutFace(at); err != nil {
 		return nil, err
@@ -363,7 +376,7 @@ func (r *Registry) cutFace(at int) error {
 		}
 		n++
 	}
-	return Wrong(0, "each face as a [[face]] block of its own", "another form", "write it as a block")
+	return r.Wrong(Key{"face", place(at)}, "each face as a [[face]] block of its own", "another form", "write it as a block")
 }
 
 // block is a table of the file: its header's line up to the last line that is

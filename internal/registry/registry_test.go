@@ -59,34 +59,73 @@ func TestSetRoleFaceTouchesOneValue(t *testing.T) {
 func TestRefusals(t *testing.T) {
 	face := "[[face]]\nname=\"A\"\nfile=\"a\"\n"
 	tests := map[string]string{
-		"found \"A\" twice":            face + face,
-		"a name and a file":            "[[face]]\nname=\"A\"\n",
-		"role names of small letters":  face + "[role.\"My Role\"]\nface=\"A\"\nsize=1\n",
-		"an enrolled face for the rol": face + "[role.x]\nface=\"B\"\nsize=1\n",
-		"a size of more than 0":        face + "[role.x]\nface=\"A\"\n",
-		"differ by more than hyphens":  face + "[role.x-1]\nface=\"A\"\nsize=1\n[role.x1]\nface=\"A\"\nsize=1\n",
-		"a line-height of more than 0": face + "[role.x]\nface=\"A\"\nsize=1\nline-height=0\n",
-		"a tracking of -1000 to 1000":  face + "[role.x]\nface=\"A\"\nsize=1\ntracking=1001\n",
-		"an outline's width of 0 to":   face + "[role.x]\nface=\"A\"\nsize=1\noutline={width=-1,colour=\"#000000\"}\n",
-		"an extra-spacing of -1000":    face + "[role.x]\nface=\"A\"\nsize=1\nextra-spacing={space=1001}\n",
-		"a shadow's x and y":           face + "[role.x]\nface=\"A\"\nsize=1\nshadow={x=nan,colour=\"#000000\"}\n",
-		"a shadow's blur of 0":         face + "[role.x]\nface=\"A\"\nsize=1\nshadow={blur=-1,colour=\"#000000\"}\n",
-		"a shadow's colour such as":    face + "[role.x]\nface=\"A\"\nsize=1\nshadow={x=1}\n",
-		"found a set \"klingon\"":      face + "[role.x]\nface=\"A\"\nsize=1\ncharacters={sets=[\"klingon\"]}\n",
-		"which ends before it begins":  face + "[role.x]\nface=\"A\"\nsize=1\ncharacters={unicode-range=\"U+7E-20\"}\n",
-		"more than 20000 characters":   face + "[role.x]\nface=\"A\"\nsize=1\ncharacters={unicode-range=\"U+0-10FFFF\"}\n",
-		"\"20-7E\" in unicode-range":   face + "[role.x]\nface=\"A\"\nsize=1\ncharacters={unicode-range=\"20-7E\"}\n",
-		"an outline's colour such as":  face + "[role.x]\nface=\"A\"\nsize=1\noutline={width=1}\n",
-		"for the role \"x\" on apple":  face + "[role.x]\nface=\"A\"\nsize=1\n[role.x.on.apple]\nface=\"B\"\n",
-		"another table \"on\" in it":   face + "[role.x]\nface=\"A\"\nsize=1\n[role.x.on.apple.on.flutter]\nsize=2\n",
-		"a size of more than 0 and":    face + "[role.x]\nface=\"A\"\nsize=nan\n",
-		"notaria.toml:2":               "folder = \"x\"\nfolder = = 1\n",
+		"found \"A\" twice":             face + face,
+		"a name and a file":             "[[face]]\nname=\"A\"\n",
+		"role names of small letters":   face + "[role.\"My Role\"]\nface=\"A\"\nsize=1\n",
+		"an enrolled face for the rol":  face + "[role.x]\nface=\"B\"\nsize=1\n",
+		"a size of more than 0":         face + "[role.x]\nface=\"A\"\n",
+		"differ by more than hyphens":   face + "[role.x-1]\nface=\"A\"\nsize=1\n[role.x1]\nface=\"A\"\nsize=1\n",
+		"a line-height of more than 0":  face + "[role.x]\nface=\"A\"\nsize=1\nline-height=0\n",
+		"a tracking of -1000 to 1000":   face + "[role.x]\nface=\"A\"\nsize=1\ntracking=1001\n",
+		"an outline's width of 0 to":    face + "[role.x]\nface=\"A\"\nsize=1\noutline={width=-1,colour=\"#000000\"}\n",
+		"an extra-spacing of -1000":     face + "[role.x]\nface=\"A\"\nsize=1\nextra-spacing={space=1001}\n",
+		"a shadow's x and y":            face + "[role.x]\nface=\"A\"\nsize=1\nshadow={x=nan,colour=\"#000000\"}\n",
+		"a shadow's blur of 0":          face + "[role.x]\nface=\"A\"\nsize=1\nshadow={blur=-1,colour=\"#000000\"}\n",
+		"a shadow's colour such as":     face + "[role.x]\nface=\"A\"\nsize=1\nshadow={x=1}\n",
+		"found a set \"klingon\"":       face + "[role.x]\nface=\"A\"\nsize=1\ncharacters={sets=[\"klingon\"]}\n",
+		"which ends before it begins":   face + "[role.x]\nface=\"A\"\nsize=1\ncharacters={unicode-range=\"U+7E-20\"}\n",
+		"more than 20000 characters":    face + "[role.x]\nface=\"A\"\nsize=1\ncharacters={unicode-range=\"U+0-10FFFF\"}\n",
+		"\"20-7E\" in unicode-range":    face + "[role.x]\nface=\"A\"\nsize=1\ncharacters={unicode-range=\"20-7E\"}\n",
+		"an outline's colour such as":   face + "[role.x]\nface=\"A\"\nsize=1\noutline={width=1}\n",
+		"for the role \"x\" on apple":   face + "[role.x]\nface=\"A\"\nsize=1\n[role.x.on.apple]\nface=\"B\"\n",
+		"another table \"on\" in it":    face + "[role.x]\nface=\"A\"\nsize=1\n[role.x.on.apple.on.flutter]\nsize=2\n",
+		"a size of more than 0 and":     face + "[role.x]\nface=\"A\"\nsize=nan\n",
+		"notaria.toml:2: expected TOML": "folder = \"x\"\nfolder = = 1\n",
 	}
 	for want, text := range tests {
 		t.Run(want, func(t *testing.T) {
 			_, err := Parse([]byte(text))
 			require.ErrorContains(t, err, want)
 		})
+	}
+}
+
+// Every message has the line of the key that is meant, or of the table that it would be in, and our own words.
+func TestRefusalsHaveALineAndACure(t *testing.T) {
+	base := "[[face]]\nname=\"SkerrySans-Bold\"\nfile=\"a\"\n\n[role.a] # the fifth line\nface=\"SkerrySans-Bold\"\nsize=12\n"
+	tests := map[string]string{
+		"color=\"#123456\"\n":              ":8: expected a key that [role.a] has, found \"color\"; write \"colour\"",
+		"lineHeight=12\n":                  ":8: expected a key that [role.a] has, found \"lineHeight\"; write \"line-height\"",
+		"letter-spacing=1\n":               "; write \"tracking\"",
+		"weight=700\n":                     ":8: expected a key that [role.a] has, found \"weight\"; name the face that has it in \"face\"",
+		"zebra=700\n":                      "found \"zebra\"; use one of: face, size, line-height",
+		"tracking=\"5\"\n":                 ":8: expected a number for role.a.tracking, found the text \"5\"; write tracking = 5",
+		"fallback=5\n":                     "found 5; write \"5\"",
+		"scale=\"true\"\n":                 "; write scale = true",
+		"characters={sets=\"digits\"}\n":   ":8: expected a list of texts, such as [\"a\", \"b\"] for role.a.characters.sets, found the text \"digits\"; write [\"digits\"]",
+		"characters={sets=[\n1]}\n":        ":8: expected a text in quotation marks for role.a.characters.sets, found 1",
+		"outline={width=1, color=\"x\"}\n": ":8: expected a key that [role.a.outline] has, found \"color\"",
+		"outline=[1]\n":                    ":8: expected a table for role.a.outline, found a list",
+		"height=1.5\n":                     ":8: expected a whole number for role.a.height, found 1.5",
+		"\"\"=1\n":                         ":8: expected a key that [role.a] has, found \"\"; use one of",
+		"size=13\n":                        ":8: expected TOML, found key size is already defined",
+		"[rol.b]\nface=\"x\"\n":            ":8: expected a key that notaria.toml has, found \"rol\"; write \"role\"",
+		"[[check]]\n":                      ":8: expected one table [check], found [[check]]; write [check]",
+		"[role.b]\nsize=1\nface=\"SkerySans-Bold\"\n":                                         ":10: expected an enrolled face for the role \"b\", found \"SkerySans-Bold\"; write \"SkerrySans-Bold\"",
+		"[role.b]\nface=\"SkerrySans-Bold\"\n\nfallback=\"sanss\"\nsize=1\n":                  ":11: expected a fallback of sans, serif, mono for the role \"b\", found \"sanss\"; write \"sans\"",
+		"[role.b]\nface=\"SkerrySans-Bold\"\n":                                                ":8: expected a size of more than 0",
+		"[role.a.on.web]\nsize=13\n[role.a.on.apple]\nsize=-1\n":                              ":11: expected a size of more than 0 and at most 1000 for the role \"a\" on apple, found -1",
+		"[role.b]\nface=\"SkerrySans-Bold\"\nsize=1\nshadow={x=1}\n[role.b.on.web]\nsize=2\n": ":11: expected a shadow's colour",
+		"[[site]]\ntarget=\"web\"\nfolder=\"a\"\n[[site]]\ntarget=\"web\"\nfolder=\"../a\"\n": ":13: expected a folder of the project in [[site]]",
+		"[[face]]\nfile=\"a\"\n":                                                     ":8: expected a name and a file in each [[face]], found one without",
+		"[[face]]\nname=\"SkerrySans-Bold\"\nfile=\"b\"\n":                           ":9: expected each face once",
+		"[[check.accept]]\nrule=\"a\"\npath=\".\"\nreason=\"x\"\n[[check.accept]]\n": ":12: expected a rule, a path and a reason",
+	}
+	for text, want := range tests {
+		_, err := Parse([]byte(base + text))
+		require.ErrorContains(t, err, want, text)
+		require.Regexp(t, `^notaria.toml:\d+: `, err.Error())
+		require.NotRegexp(t, `registry\.|float64|struct|unmarshal`, err.Error(), "our words")
 	}
 }
 

@@ -17,18 +17,18 @@ import (
 
 // A Role is what the app's code asks for: a face, and what goes with it.
 type Role struct {
-	Face       string          `toml:"face"`
-	Size       float64         `toml:"size"`        // points on Apple, sp on Android, logical pixels elsewhere
-	LineHeight *float64        `toml:"line-height"` // from baseline to baseline, in the unit of size; the font's own if absent
-	Tracking   *float64        `toml:"tracking"`    // thousandths of an em between letters
-	Colour     Colour          `toml:"colour"`      // #RRGGBB or #RRGGBBAA
-	Outline    *Outline        `toml:"outline"`
-	Fallback   string          `toml:"fallback"` // sans, serif or mono: what shows if the face cannot be loaded
-	Scale      *bool           `toml:"scale"`    // follows the reader's text size; true if absent
-	Extra      *Extra          `toml:"extra-spacing"`
-	Shadow     *Shadow         `toml:"shadow"`
-	Smooth     *bool           `toml:"smooth"`     // edges in shades, or in full pixels alone; the platform's choice if absent
-	Characters *Characters     `toml:"characters"` // what an atlas holds; what the target chooses if absent
+	Face       string          `toml:"face"`          // the PostScript name of an enrolled face
+	Size       float64         `toml:"size"`          // points on Apple, sp on Android, logical pixels elsewhere
+	LineHeight *float64        `toml:"line-height"`   // from baseline to baseline, in the unit of size; the font's own if absent
+	Tracking   *float64        `toml:"tracking"`      // thousandths of an em between letters
+	Colour     Colour          `toml:"colour"`        // #RRGGBB or #RRGGBBAA
+	Outline    *Outline        `toml:"outline"`       // a line along each letter's edge
+	Fallback   string          `toml:"fallback"`      // sans, serif or mono: what shows if the face cannot be loaded
+	Scale      *bool           `toml:"scale"`         // follows the reader's text size; true if absent
+	Extra      *Extra          `toml:"extra-spacing"` // room beside what the face has itself
+	Shadow     *Shadow         `toml:"shadow"`        // a copy of each letter below it
+	Smooth     *bool           `toml:"smooth"`        // edges in shades, or in full pixels alone; the platform's choice if absent
+	Characters *Characters     `toml:"characters"`    // what an atlas holds; what the target chooses if absent
 	Pixels                     // what displays and pixel games ask for
 	On         map[string]Role `toml:"on"` // what differs on a target
 }
@@ -105,23 +105,23 @@ func ParseMissing(s string) (rune, error) {
 }
 
 // validatePixels checks those keys.
-func (r Role) validatePixels(wrong func(expected string, found any, cure string) error) error {
+func (r Role) validatePixels(wrong complaint) error {
 	if r.Bitmap != "" && (!filepath.IsLocal(filepath.FromSlash(r.Bitmap)) || strings.ContainsAny(r.Bitmap, "\\:")) {
-		return wrong("a bitmap by its path in the project", fmt.Sprintf("%q", r.Bitmap), "write it from the folder of notaria.toml on, with slashes")
+		return wrong("bitmap", "a bitmap by its path in the project", fmt.Sprintf("%q", r.Bitmap), "write it from the folder of notaria.toml on, with slashes")
 	}
 	if _, err := ParseMissing(r.Missing); err != nil {
-		return wrong("a missing of none, box, or one character", fmt.Sprintf("%q", r.Missing), "use one of them")
+		return wrong("missing", "a missing of none, box, or one character", fmt.Sprintf("%q", r.Missing), "use one of them")
 	}
 	if same, err := ParseCharacters(r.SameWidth); err != nil {
-		return wrong("characters for same-width", err, "write sets and text, such as: digits")
+		return wrong("same-width", "characters for same-width", err, "write sets and text, such as: digits")
 	} else if _, err := same.Runes(); err != nil {
-		return wrong("characters for same-width", err, "write sets and text, such as: digits")
+		return wrong("same-width", "characters for same-width", err, "write sets and text, such as: digits")
 	}
 	if r.Bitmap != "" && (r.Height != 0 || r.Of != "" || r.Hinting != "" || r.Contrast != 0 || r.Coordinates != nil) {
-		return wrong("a face for height, of, hinting, contrast and coordinates", "a bitmap, which is drawn already", "take these keys out, or the bitmap")
+		return wrong("bitmap", "a face for height, of, hinting, contrast and coordinates", "a bitmap, which is drawn already", "take these keys out, or the bitmap")
 	}
 	if r.Height == 0 && r.Of != "" {
-		return wrong("a height that \"of\" belongs to", "none", "write the height in pixels")
+		return wrong("of", "a height that \"of\" belongs to", "none", "write the height in pixels")
 	}
 	if w := r.Wish(); r.Height != 0 || r.Depth != 0 || r.Hinting != "" || r.Contrast != 0 || r.Gap != 0 {
 		if r.Bitmap != "" { // its own height and depth are checked where it is read
@@ -130,7 +130,7 @@ func (r Role) validatePixels(wrong func(expected string, found any, cure string)
 		if err := w.Check(); err != nil {
 			var e *fault.Error
 			if errors.As(err, &e) {
-				return wrong(e.Expected, e.Found, "correct it")
+				return wrong("height", e.Expected, e.Found, "correct it")
 			}
 			return err
 		}
@@ -140,23 +140,23 @@ func (r Role) validatePixels(wrong func(expected string, found any, cure string)
 
 // An Outline is a line drawn around each letter.
 type Outline struct {
-	Width  float64 `toml:"width"` // in the unit of size
-	Colour Colour  `toml:"colour"`
+	Width  float64 `toml:"width"`  // in the unit of size
+	Colour Colour  `toml:"colour"` // #RRGGBB or #RRGGBBAA
 }
 
 // Extra is room beside what the face has itself, in the unit of size.
 type Extra struct {
-	Space  float64 `toml:"space"` // after each space
-	Top    float64 `toml:"top"`   // above each line
-	Bottom float64 `toml:"bottom"`
+	Space  float64 `toml:"space"`  // after each space
+	Top    float64 `toml:"top"`    // above each line
+	Bottom float64 `toml:"bottom"` // below each line
 }
 
 // A Shadow is a copy of each letter below it. All lengths are in the unit of size; X
 // grows to the right, Y downwards.
 type Shadow struct {
-	X      float64 `toml:"x"`
-	Y      float64 `toml:"y"`
-	Blur   float64 `toml:"blur"`
+	X      float64 `toml:"x"`      // to the right
+	Y      float64 `toml:"y"`      // downwards
+	Blur   float64 `toml:"blur"`   // how soft its edge is
 	Colour Colour  `toml:"colour"` // "none" for no shadow, on one target
 }
 
@@ -264,17 +264,17 @@ func ParseColour(s string) Colour {
 // validateRole checks a role as each target will see it.
 func (r *Registry) validateRole(name string, faces map[string]bool) error {
 	if !ValidRole(name) {
-		return Wrong(0, "role names of small letters, digits and hyphens", fmt.Sprintf("%q", name), "rename the role")
+		return r.Wrong(Key{"role", name}, "role names of small letters, digits and hyphens", fmt.Sprintf("%q", name), "rename the role")
 	}
 	role := r.Roles[name]
-	if err := role.validate(fmt.Sprintf("the role %q", name), faces, r.FaceNames); err != nil {
+	if err := role.validate(r.complaint(fmt.Sprintf("the role %q", name), Key{"role", name}), faces, r.FaceNames); err != nil {
 		return err
 	}
 	for _, target := range sortedTargets(role.On) {
 		if role.On[target].On != nil {
-			return Wrong(0, fmt.Sprintf("what differs in [role.%s.on.%s]", name, target), "another table \"on\" in it", "take it out")
+			return r.Wrong(Key{"role", name, "on", target, "on"}, fmt.Sprintf("what differs in [role.%s.on.%s]", name, target), "another table \"on\" in it", "take it out")
 		}
-		if err := role.For(target).validate(fmt.Sprintf("the role %q on %s", name, target), faces, r.FaceNames); err != nil {
+		if err := role.For(target).validate(r.complaint(fmt.Sprintf("the role %q on %s", name, target), Key{"role", name, "on", target}, Key{"role", name}), faces, r.FaceNames); err != nil {
 			return err
 		}
 	}
@@ -293,32 +293,46 @@ func sortedTargets(on map[string]Role) []string {
 // mostSize bounds sizes, line heights and outlines: beyond it nothing is text.
 const mostSize = 1000
 
-func (r Role) validate(what string, faces map[string]bool, known func() []string) error {
-	wrong := func(expected string, found any, cure string) error {
-		return Wrong(0, expected+" for "+what, fmt.Sprint(found), cure)
+// A complaint says what is wrong with a key of a role.
+type complaint func(key, expected string, found any, cure string) error
+
+// complaint is one about a role that is called so, whose keys are in one of some tables: the first that has one counts.
+func (r *Registry) complaint(what string, tables ...Key) complaint {
+	return func(key, expected string, found any, cure string) error {
+		at := tables[0]
+		for _, table := range tables {
+			if full := append(table[:len(table):len(table)], key); r.has(full) {
+				at = full
+				break
+			}
+		}
+		return r.Wrong(at, expected+" for "+what, fmt.Sprint(found), cure)
 	}
+}
+
+func (r Role) validate(wrong complaint, faces map[string]bool, known func() []string) error {
 	switch {
 	case r.Face == "" && r.Bitmap != "" && r.OnlyPixels():
 	case !faces[r.Face]:
-		return wrong("an enrolled face", fmt.Sprintf("%q", r.Face), "use one of: "+strings.Join(known(), ", "))
+		return wrong("face", "an enrolled face", fmt.Sprintf("%q", r.Face), Instead(r.Face, known(), "enrol a face"))
 	case r.OnlyPixels():
 	case !(r.Size > 0 && r.Size <= mostSize):
-		return wrong("a size of more than 0 and at most 1000", r.Size, "write its size in points")
+		return wrong("size", "a size of more than 0 and at most 1000", r.Size, "write its size in points")
 	case r.LineHeight != nil && !(*r.LineHeight > 0 && *r.LineHeight <= mostSize):
-		return wrong("a line-height of more than 0 and at most 1000", *r.LineHeight, "write the distance of two baselines, in the unit of size")
+		return wrong("line-height", "a line-height of more than 0 and at most 1000", *r.LineHeight, "write the distance of two baselines, in the unit of size")
 	case r.Tracking != nil && !(*r.Tracking >= -1000 && *r.Tracking <= 1000):
-		return wrong("a tracking of -1000 to 1000", *r.Tracking, "write it in thousandths of an em")
+		return wrong("tracking", "a tracking of -1000 to 1000", *r.Tracking, "write it in thousandths of an em")
 	case r.Colour.Text != "" && r.Colour.Text != None && !r.Colour.OK:
-		return wrong("a colour such as #0B3D5C or #0B3D5C80", fmt.Sprintf("%q", r.Colour.Text), "write it as #RRGGBB, or #RRGGBBAA")
+		return wrong("colour", "a colour such as #0B3D5C or #0B3D5C80", fmt.Sprintf("%q", r.Colour.Text), "write it as #RRGGBB, or #RRGGBBAA")
 	case r.Fallback != "" && r.Fallback != None && !strings.Contains(" "+strings.Join(Fallbacks, " ")+" ", " "+r.Fallback+" "):
-		return wrong("a fallback of "+strings.Join(Fallbacks, ", "), fmt.Sprintf("%q", r.Fallback), "use one of them")
+		return wrong("fallback", "a fallback of "+strings.Join(Fallbacks, ", "), fmt.Sprintf("%q", r.Fallback), Instead(r.Fallback, Fallbacks, ""))
 	}
 	if o := r.Outline; o != nil {
 		switch {
 		case !(o.Width >= 0 && o.Width <= mostSize):
-			return wrong("an outline's width of 0 to 1000", o.Width, "write it in the unit of size")
+			return wrong("outline", "an outline's width of 0 to 1000", o.Width, "write it in the unit of size")
 		case o.Width > 0 && !o.Colour.OK:
-			return wrong("an outline's colour such as #0B3D5C", fmt.Sprintf("%q", o.Colour.Text), "write it as #RRGGBB, or #RRGGBBAA")
+			return wrong("outline", "an outline's colour such as #0B3D5C", fmt.Sprintf("%q", o.Colour.Text), "write it as #RRGGBB, or #RRGGBBAA")
 		}
 	}
 	if err := r.validatePixels(wrong); err != nil {
@@ -328,7 +342,7 @@ func (r Role) validate(what string, faces map[string]bool, known func() []string
 }
 
 // validateFurther checks what games and drawn text ask of a role.
-func (r Role) validateFurther(wrong func(expected string, found any, cure string) error) error {
+func (r Role) validateFurther(wrong complaint) error {
 	within := func(least float64, values ...float64) (float64, bool) {
 		for _, v := range values {
 			if !(v >= least && v <= mostSize) {
@@ -339,23 +353,23 @@ func (r Role) validateFurther(wrong func(expected string, found any, cure string
 	}
 	if e := r.Extra; e != nil {
 		if v, ok := within(-mostSize, e.Space, e.Top, e.Bottom); !ok {
-			return wrong("an extra-spacing of -1000 to 1000", v, "write space, top and bottom in the unit of size")
+			return wrong("extra-spacing", "an extra-spacing of -1000 to 1000", v, "write space, top and bottom in the unit of size")
 		}
 	}
 	if s := r.Shadow; s != nil {
 		if v, ok := within(-mostSize, s.X, s.Y); !ok {
-			return wrong("a shadow's x and y of -1000 to 1000", v, "write them in the unit of size")
+			return wrong("shadow", "a shadow's x and y of -1000 to 1000", v, "write them in the unit of size")
 		}
 		if v, ok := within(0, s.Blur); !ok {
-			return wrong("a shadow's blur of 0 to 1000", v, "write it in the unit of size")
+			return wrong("shadow", "a shadow's blur of 0 to 1000", v, "write it in the unit of size")
 		}
 		if !s.Colour.OK && s.Colour.Text != None {
-			return wrong("a shadow's colour such as #00000080", fmt.Sprintf("%q", s.Colour.Text), "write it as #RRGGBB, or #RRGGBBAA")
+			return wrong("shadow", "a shadow's colour such as #00000080", fmt.Sprintf("%q", s.Colour.Text), "write it as #RRGGBB, or #RRGGBBAA")
 		}
 	}
 	if c := r.Characters; c != nil {
 		if _, err := c.Runes(); err != nil {
-			return wrong("characters", err, "write them as U+0020-007E, as a set, or as text")
+			return wrong("characters", "characters", err, "write them as U+0020-007E, as a set, or as text")
 		}
 	}
 	return nil
@@ -364,7 +378,7 @@ func (r Role) validateFurther(wrong func(expected string, found any, cure string
 // cutRole takes a role out, with the tables below it.
 func (r *Registry) cutRole(name string) error {
 	if !r.cutBelow("role." + name) {
-		return Wrong(0, fmt.Sprintf("the role %q as a block [role.%s]", name, name), "another form", "write it as a block")
+		return r.Wrong(Key{"role", name}, fmt.Sprintf("the role %q as a block [role.%s]", name, name), "another form", "write it as a block")
 	}
 	delete(r.Roles, name)
 	return nil
@@ -379,7 +393,7 @@ func (r *Registry) cutDifferences(face string) error {
 				continue
 			}
 			if key := "role." + name + ".on." + target; !r.cutBelow(key) {
-				return Wrong(0, "what differs as a block ["+key+"]", "another form", "write it as a block")
+				return r.Wrong(Key{"role", name, "on", target}, "what differs as a block ["+key+"]", "another form", "write it as a block")
 			}
 			delete(r.Roles[name].On, target)
 		}

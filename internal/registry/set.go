@@ -47,7 +47,7 @@ func (r *Registry) setRole(name, key, literal string) error {
 		lines[face] += key + " = " + literal + end
 		return r.replace(b, lines)
 	}
-	return Wrong(0, fmt.Sprintf("a block [role.%s]", name), "none", "write the role as a block of its own")
+	return r.Wrong(Key{"role", name}, fmt.Sprintf("a block [role.%s]", name), "none", "write the role as a block of its own")
 }
 
 // replace exchanges a block's lines, and reads all anew: what does not hold is not kept.

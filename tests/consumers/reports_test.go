@@ -47,3 +47,28 @@ func TestReportsAreValid(t *testing.T) {
 	require.NoError(t, os.Remove(filepath.Join(dir, "web/css/fonts/SkerrySans-Bold.woff2")))
 	validate(1, "3 results, and")
 }
+
+const schemaValidator = `
+import glob, json, os, sys, tomllib
+import jsonschema
+schemas, project = sys.argv[1:]
+read = lambda f: json.load(open(f, encoding="utf-8"))
+made = {os.path.basename(f)[:-5]: read(f) for f in glob.glob(schemas + "/*.json")}
+for s in made.values():
+    jsonschema.Draft7Validator.check_schema(s)
+good = lambda name, doc: jsonschema.Draft7Validator(made[name]).is_valid(doc)
+text = open(project + "/notaria.toml").read()
+assert good("toml", tomllib.loads(text)), "notaria.toml"
+assert good("ledger", read(project + "/notaria.ledger.json")), "ledger"
+assert not good("toml", tomllib.loads(text.replace("size =", "color ="))), "a key that is not known"
+assert not good("toml", tomllib.loads(text.replace("size = ", "size = -"))), "a size below 0"
+print(len(made), "schemas")
+`
+
+// A validator of another language takes all schemas, and holds a project's files to them.
+func TestSchemasAreTaken(t *testing.T) {
+	need(t, "/usr/bin/python3", "/usr/lib/python3/dist-packages/jsonschema/__init__.py")
+	schemas, err := filepath.Abs("../../docs/schema")
+	require.NoError(t, err)
+	require.Contains(t, ask(t, ".", "/usr/bin/python3", "-c", schemaValidator, schemas, registered(t)), " schemas")
+}
