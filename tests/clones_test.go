@@ -209,7 +209,13 @@ func clones() []clone {
 			g.put("notaria.ledger.json", `{"schema":"notaria/ledger/2","files":[`+strings.TrimSuffix(rep(`{"path":"f","sha256":""},`, 400_000), ",")+`],"folders":[],"entries":[]}`)
 		}, ""},
 		{"a deep ledger", text("notaria.ledger.json", rep("[", 5_000_000)), ""},
-		{"a ledger in a merge", behind("notaria.ledger.json", "<<<<<<< ours\n=======\n>>>>>>> theirs\n"), "notaria.ledger.json"},
+		{"a ledger in a merge", behind("notaria.ledger.json", "<<<<<<< ours\nwhatever\n=======\n>>>>>>> theirs\n"), "notaria.ledger.json"},
+		{"attributes that are a link", func(g *ground) {
+			require.NoError(g.t, os.Symlink(filepath.Join(g.outside, "mine.txt"), g.full(".gitattributes")))
+		}, ""},
+		{"attributes that are a pipe", pipe(".gitattributes"), ""},
+		{"attributes that are a folder", text(".gitattributes/", ""), ""},
+		{"attributes of 10 GB", func(g *ground) { g.sparse(".gitattributes") }, ""},
 		{"a ledger that is a link", moved("notaria.ledger.json"), ""},
 		{"a ledger that is a pipe", pipe("notaria.ledger.json"), ""},
 		{"a ledger that is a folder", text("notaria.ledger.json/", ""), ""},
@@ -217,7 +223,7 @@ func clones() []clone {
 		// Registries.
 		{"a registry that is a link", moved("notaria.toml"), ""},
 		{"a registry that is a pipe", pipe("notaria.toml"), ""},
-		{"a registry in a merge", behind("notaria.toml", "<<<<<<< ours\n=======\n>>>>>>> theirs\n"), "notaria.toml"},
+		{"a registry in a merge", behind("notaria.toml", "<<<<<<< ours\nwhatever\n=======\n>>>>>>> theirs\n"), "notaria.toml"},
 		{"originals outside", func(g *ground) { g.exchange("notaria.toml", `folder = "type"`, `folder = "../outside"`) }, ""},
 		{"originals among the hooks", func(g *ground) { g.exchange("notaria.toml", `folder = "type"`, `folder = ".git/hooks"`) }, ""},
 		{"originals on a device", func(g *ground) { g.exchange("notaria.toml", `folder = "type"`, `folder = "CON"`) }, ""},
@@ -355,7 +361,7 @@ func snapshot(t *testing.T, root string) map[string]string {
 func below(all map[string]string, dir string) map[string]string {
 	out := map[string]string{}
 	for name, what := range all {
-		if strings.HasPrefix(name, dir) {
+		if name == dir || strings.HasPrefix(name, dir+"/") {
 			out[name] = what
 		}
 	}

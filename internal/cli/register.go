@@ -1,7 +1,9 @@
 package cli
 
 import (
+	"cmp"
 	"context"
+	"errors"
 	"fmt"
 
 	"github.com/spf13/cobra"
@@ -42,8 +44,9 @@ Notaria's from then on.
 With --dry-run nothing is changed: a summary, then the changes as a diff, and the
 exit code is 1 if there are any. Generated files are summed up in a line each;
 --full shows them, too.`,
-		Args: noArgs,
-		RunE: func(c *cobra.Command, _ []string) error { return a.runRegister(c.Context(), opt) },
+		Args:    noArgs,
+		Example: "  notaria register --dry-run\n  notaria register --only flutter,apps/kiosk",
+		RunE:    func(c *cobra.Command, _ []string) error { return a.runRegister(c.Context(), opt) },
 	}
 	c.Flags().BoolVar(&opt.dry, "dry-run", false, "print a summary and the changes as a diff, and change nothing")
 	c.Flags().BoolVar(&opt.full, "full", false, "with --dry-run: show generated files in full")
@@ -63,7 +66,8 @@ func (a *app) runRegister(ctx context.Context, opt registerOptions) error {
 	var plan *notary.Plan
 	var before *registry.Ledger
 	var set *change.Set
-	p, err := notary.Steady(ctx, func() (*notary.Project, error) { return a.openEnrolled(ctx, opt.dry) }, func(p *notary.Project) (err error) {
+	open := func() (*notary.Project, error) { return a.openEnrolled(ctx, opt.dry) }
+	planned := func(p *notary.Project) (err error) {
 		o, err := only(p, opt.only)
 		if err != nil {
 			return err
@@ -77,7 +81,15 @@ func (a *app) runRegister(ctx context.Context, opt registerOptions) error {
 		before = p.Ledger
 		set, err = p.Changes(ctx, plan, opt.Options)
 		return err
-	})
+	}
+	p, err := notary.Steady(ctx, open, planned)
+	var unsettled *notary.UnsettledError
+	if errors.As(err, &unsettled) {
+		if err := a.settle(ctx, opt.dry); err != nil {
+			return err
+		}
+		p, err = notary.Steady(ctx, open, func(p *notary.Project) error { p.Bear(); return planned(p) })
+	}
 	if err != nil {
 		return err
 	}
@@ -107,6 +119,35 @@ func (a *app) runRegister(ctx context.Context, opt registerOptions) error {
 		return findings
 	}
 	return err
+}
+
+// settle ends a merge of version control, as far as it is about what Notaria wrote.
+func (a *app) settle(ctx context.Context, dry bool) error {
+	p, err := a.openEnrolled(ctx, dry)
+	if err != nil {
+		return err
+	}
+	defer p.Close()
+	set, files, err := p.Settle()
+	if err != nil {
+		return err
+	}
+	if dry {
+		if a.json {
+			err = a.printJSON(document.NewRegister(p, &notary.Plan{}, set, nil, true))
+		} else {
+			err = set.Diff(a.DiffTo())
+			a.Note("this settles a merge of version control; without --dry-run the registration follows")
+		}
+		return cmp.Or(err, error(findings))
+	}
+	if len(files) > 0 {
+		a.Note("settled the merge in %s, where both sides had only what Notaria wrote:", plural(len(files), "file"))
+	}
+	for _, f := range files {
+		fmt.Fprintln(a.Err, "  "+cell(f))
+	}
+	return p.Apply(ctx, set)
 }
 
 // failed prints an error: as text, or as the one document of a run with --json.

@@ -2,6 +2,7 @@ package cli
 
 import (
 	"runtime/debug"
+	"sync"
 
 	"github.com/spf13/cobra"
 
@@ -36,8 +37,10 @@ func version() string {
 	return v
 }
 
+var templates sync.Once
+
 // showsVersion has --version print all of it; it is put together when it is asked for.
 func showsVersion(root *cobra.Command) {
-	cobra.AddTemplateFunc("notariaVersion", version)
+	templates.Do(func() { cobra.AddTemplateFunc("notariaVersion", version) }) // of all commands in this process
 	root.SetVersionTemplate("notaria {{notariaVersion}}\n")
 }

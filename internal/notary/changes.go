@@ -5,6 +5,7 @@ import (
 	"errors"
 	"fmt"
 	"io/fs"
+	"path"
 	"slices"
 	"sort"
 	"strings"
@@ -117,10 +118,35 @@ func (w *writer) all(ctx context.Context) error {
 			return &refusalError{Refusal{Err: err}, f.Owners, false}
 		}
 	}
+	if w.opt.TakeOver {
+		if err := w.takeOriginals(); err != nil {
+			return err
+		}
+	}
 	if err := w.dropFiles(); err != nil {
 		return err
 	}
 	return w.entries()
+}
+
+// takeOriginals puts originals on the ledger that are where enrol puts them, with their licences: it lost them.
+func (w *writer) takeOriginals() error {
+	for _, f := range w.p.Registry.Faces {
+		for _, name := range []string{f.File, f.Licence} {
+			if _, mine := w.p.Ledger.Wrote(name); mine || name == "" || path.Dir(name) != w.p.OriginalsFolder() {
+				continue
+			}
+			text, err := w.set.Read(name)
+			if errors.Is(err, fs.ErrNotExist) {
+				continue
+			}
+			if err != nil {
+				return err
+			}
+			w.p.Ledger.Record(registry.Written{Path: name, SHA256: change.Sum(text)})
+		}
+	}
+	return nil
 }
 
 // kept are the owners on the ledger that this run does not decide about.
@@ -312,6 +338,9 @@ func (w *writer) reconcile(list []*manifest) ([]registry.Entry, error) {
 	}
 	if err == nil && int64(len(doc.Text)) > most(doc.File) {
 		err = &fault.Error{File: doc.File, Expected: "a manifest of at most " + disk.Size(most(doc.File)), Found: disk.Size(int64(len(doc.Text))), Cure: "make it smaller, or take it off the ledger"}
+	}
+	if line := firstMark(doc.Text); err == nil && line > 0 {
+		err = unfinished(doc.File, line)
 	}
 	if err != nil {
 		return nil, &refusalError{Refusal{Err: err}, ownersOf(list), false}

@@ -5,11 +5,11 @@ import (
 	"errors"
 	"io/fs"
 	"path"
+	"slices"
 	"strings"
 
 	"notaria/internal/change"
 	"notaria/internal/edit"
-	"notaria/internal/fault"
 	"notaria/internal/intake"
 	"notaria/internal/platform"
 	"notaria/internal/registry"
@@ -38,22 +38,11 @@ func marked(content []byte) bool {
 	return platform.IsGenerated(content)
 }
 
-// unmerged refuses a file in which a merge has left its marks.
-func unmerged(name string, text []byte, cure string) error {
-	line := 0
-	for l := range bytes.Lines(text) {
-		line++
-		if bytes.HasPrefix(l, []byte("<<<<<<< ")) || bytes.HasPrefix(l, []byte(">>>>>>> ")) {
-			return &fault.Error{File: name, Line: line, Expected: "a file whose merge is finished", Found: "a merge conflict marker (" + string(l[:7]) + ")", Cure: cure}
-		}
-	}
-	return nil
-}
-
 // recorded says whether content is that of the ledger. Text may have come by version
 // control, which can write it with other line ends.
 func recorded(w registry.Written, content []byte) bool {
-	return change.Sum(content) == w.SHA256 || isText(content) && change.Sum(unix(content)) == w.SHA256
+	is := func(sum string) bool { return sum == w.SHA256 || slices.Contains(w.Others, sum) }
+	return is(change.Sum(content)) || isText(content) && is(change.Sum(unix(content)))
 }
 
 func isText(content []byte) bool { return bytes.IndexByte(content, 0) < 0 }

@@ -559,7 +559,9 @@ type Striking struct {
 	Moved []string // that took another face
 	Files []string
 	Left  []Left // what could not be taken away
-	Set   *change.Set
+	// Stay are files with a struck face that are not on the ledger: people put them there, or the ledger lost them.
+	Stay []string
+	Set  *change.Set
 }
 
 // StrikeOptions say what becomes of the roles that use the faces which are struck. With

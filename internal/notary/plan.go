@@ -80,6 +80,9 @@ func (p *Project) Plan(ctx context.Context, targets []platform.Platform) (*Plan,
 
 // PlanOnly is Plan for chosen apps: what the others have stays as it is.
 func (p *Project) PlanOnly(ctx context.Context, targets []platform.Platform, only Only) (*Plan, error) {
+	if err := p.Unsettled(); err != nil {
+		return nil, err
+	}
 	plan := &Plan{whole: map[string]bool{}}
 	for _, t := range targets {
 		if err := ctx.Err(); err != nil {
@@ -109,6 +112,7 @@ func (p *Project) PlanOnly(ctx context.Context, targets []platform.Platform, onl
 			plan.Sites = append(plan.Sites, sp)
 		}
 	}
+	p.finished(plan)
 	p.hidden(plan)
 	p.merge(plan)
 	return plan, nil

@@ -70,6 +70,8 @@ type Project struct {
 	// incoming are originals, by their files, that this run gives other bytes.
 	incoming map[string][]byte
 	looked   bool                       // present is known
+	striking bool                       // this run takes faces off
+	bears    bool                       // marks of a merge stop single apps, and not the run
 	drawn    map[string]platform.Bitmap // pixel fonts, by what was asked for
 	sources  map[string]*pixel.Source
 	// pixelsDrawn is how many pixels the fonts have together.
@@ -226,8 +228,15 @@ func load(dir *disk.Folder, targets []platform.Platform) (*Project, error) {
 			return nil, err
 		}
 	}
+	ledger, err := set.Read(registry.LedgerName)
+	if err != nil && !errors.Is(err, fs.ErrNotExist) {
+		return nil, err
+	}
+	if p.Ledger, err = registry.ParseLedger(ledger); err != nil {
+		return nil, err
+	}
 	text, err := set.Read(registry.FileName)
-	p.loaded = map[string]string{registry.FileName: change.Sum(text)}
+	p.loaded = map[string]string{registry.FileName: change.Sum(text), registry.LedgerName: change.Sum(ledger)}
 	switch {
 	case errors.Is(err, fs.ErrNotExist):
 		p.Registry = registry.New()
@@ -235,7 +244,7 @@ func load(dir *disk.Folder, targets []platform.Platform) (*Project, error) {
 		return nil, err
 	default:
 		p.Found = true
-		if err := unmerged(registry.FileName, text, "keep the faces and roles of both sides, and take the markers out"); err != nil {
+		if err := p.unmerged(text); err != nil {
 			return nil, err
 		}
 		if isDOS(text) {
@@ -244,17 +253,6 @@ func load(dir *disk.Folder, targets []platform.Platform) (*Project, error) {
 		if p.Registry, err = registry.Parse(text); err != nil {
 			return nil, err
 		}
-	}
-	ledger, err := set.Read(registry.LedgerName)
-	if err != nil && !errors.Is(err, fs.ErrNotExist) {
-		return nil, err
-	}
-	p.loaded[registry.LedgerName] = change.Sum(ledger)
-	if err := unmerged(registry.LedgerName, ledger, "take either side whole, then run: notaria register --take-over"); err != nil {
-		return nil, err
-	}
-	if p.Ledger, err = registry.ParseLedger(ledger); err != nil {
-		return nil, err
 	}
 	if p.Tree, err = ReadTree(dir, skipsOf(targets)); err != nil {
 		return nil, err
@@ -448,6 +446,12 @@ func (p *Project) seal(set *change.Set) error {
 	p.Ledger.Folders = still
 	ledger, err := p.Ledger.Bytes()
 	if err != nil {
+		return err
+	}
+	if err := p.attributes(set, ledger == nil); err != nil {
+		return err
+	}
+	if ledger, err = p.Ledger.Bytes(); err != nil {
 		return err
 	}
 	for _, f := range []struct {

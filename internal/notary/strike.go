@@ -68,6 +68,7 @@ func (u *undoing) entry(e registry.Entry) bool {
 // families. An app that cannot be served is no hindrance: what the ledger says of it is undone.
 func (p *Project) Strike(ctx context.Context, names []string, opt StrikeOptions) (*Striking, error) {
 	s := &Striking{Set: p.set()}
+	p.striking = true
 	if opt.All {
 		names, opt.WithRoles = p.Registry.FaceNames(), true
 	}
@@ -75,6 +76,7 @@ func (p *Project) Strike(ctx context.Context, names []string, opt StrikeOptions)
 	if err != nil {
 		return nil, err
 	}
+	s.Stay = p.staying(ids)
 	if s.Moved, err = p.settleRoles(ids, opt); err != nil {
 		return nil, err
 	}
@@ -92,6 +94,7 @@ func (p *Project) Strike(ctx context.Context, names []string, opt StrikeOptions)
 		}
 	}
 	if opt.All {
+		files = append(files, p.ownerless()...)
 		s.Roles = append(s.Roles, p.Registry.RoleNames()...)
 		p.Registry.Clear()
 	}
@@ -134,6 +137,35 @@ func (p *Project) Strike(ctx context.Context, names []string, opt StrikeOptions)
 	}
 	s.Left = p.leftover(plan, u, owned)
 	return s, nil
+}
+
+// staying are the files with a struck face that are not on the ledger: originals that it lost, and fonts that people
+// have put there.
+func (p *Project) staying(ids []string) []string {
+	var out []string
+	for _, id := range ids {
+		e, _ := p.Registry.Face(id)
+		if _, mine := p.Ledger.Wrote(e.File); !mine && !p.Dir.Missing(e.File) {
+			out = append(out, e.File)
+		}
+	}
+	for _, f := range p.Present() {
+		if slices.Contains(ids, f.ID) && !slices.Contains(out, f.Path) {
+			out = append(out, f.Path)
+		}
+	}
+	return out
+}
+
+// ownerless are the originals and licences on the ledger, also those that notaria.toml names no more.
+func (p *Project) ownerless() []string {
+	var out []string
+	for _, f := range p.Ledger.Files {
+		if len(f.Owners) == 0 {
+			out = append(out, f.Path)
+		}
+	}
+	return out
 }
 
 // unreadable is the error of an app that is refused because of the disk, or the rights to it, and not

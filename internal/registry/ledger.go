@@ -3,24 +3,26 @@ package registry
 import (
 	"bytes"
 	"encoding/json"
+	"errors"
+	"io"
 	"maps"
 	"path/filepath"
 	"slices"
-	"sort"
 	"strings"
 
 	"notaria/internal/edit"
 	"notaria/internal/fault"
-	"notaria/internal/language"
 	"notaria/internal/lazy"
 )
 
 // LedgerName is the ledger's name in a project's folder.
 const LedgerName = "notaria.ledger.json"
 
-// Schemas of ledgers. The second had neither versions nor the registry's sum.
+// Schemas of ledgers. The second had neither versions nor the registry's sum; the third was printed with many lines for
+// each thing, and did not merge.
 const (
-	ledgerSchema = "notaria/ledger/3"
+	ledgerSchema = "notaria/ledger/4"
+	thirdSchema  = "notaria/ledger/3"
 	secondSchema = "notaria/ledger/2"
 )
 
@@ -40,6 +42,12 @@ type Ledger struct {
 	Files    []Written `json:"files"`
 	Folders  []string  `json:"folders"` // made by Notaria; they go when they are empty
 	Entries  []Entry   `json:"entries"`
+	// Attributes says what Notaria put into .gitattributes, so that version control merges the ledger line by line: "line", or
+	// "file" where there was none; "" for nothing.
+	Attributes string `json:"attributes,omitempty"`
+
+	// Merged says that the text was that of two ledgers which version control has put together.
+	Merged bool `json:"-"`
 
 	index map[string]int // of Files, by path; nil where it is not known
 }
@@ -61,6 +69,8 @@ type Written struct {
 	Original string  `json:"original,omitempty"`
 	By       string  `json:"by,omitempty"`     // the version of Notaria that generated the text
 	Owners   []Owner `json:"owners,omitempty"` // none for originals and licences
+	// Others are the sums of what the other side of a merge wrote.
+	Others []string `json:"others,omitempty"`
 	// Taken says that somebody else put the file there, and that Notaria has taken
 	// it over.
 	Taken bool `json:"taken,omitempty"`
@@ -84,11 +94,16 @@ func ParseLedger(text []byte) (*Ledger, error) {
 		return l, nil
 	}
 	schema, err := schemaOf(text)
+	if err != nil && bytes.Contains(text, []byte(strconvQuote(ledgerSchema))) {
+		schema, err = ledgerSchema, nil // between the marks of a merge
+	}
 	if err != nil {
-		return nil, ledgerFault("the account that Notaria keeps", err.Error())
+		return nil, unread(text, err)
 	}
 	switch schema {
-	case ledgerSchema, secondSchema:
+	case ledgerSchema:
+		err = l.read(text)
+	case thirdSchema, secondSchema:
 		err = decode(text, l)
 		l.Schema = ledgerSchema
 	case firstSchema:
@@ -97,9 +112,17 @@ func ParseLedger(text []byte) (*Ledger, error) {
 		return nil, &fault.Error{File: LedgerName, Expected: strconvQuote(ledgerSchema), Found: strconvQuote(schema), Cure: "use the version of Notaria that wrote it"}
 	}
 	if err != nil {
-		return nil, ledgerFault("the account that Notaria keeps", err.Error())
+		return nil, unread(text, err)
 	}
 	return l, l.local()
+}
+
+// unread is why a text is no ledger.
+func unread(text []byte, err error) error {
+	if bytes.Contains(text, []byte("<<<<<<< ")) {
+		return &fault.Error{File: LedgerName, Expected: "a file whose merge is finished", Found: "a merge conflict marker (<<<<<<<)", Cure: "take either side whole, then run: notaria register --take-over"}
+	}
+	return ledgerFault("the account that Notaria keeps", err.Error())
 }
 
 // firstKey finds the schema where Notaria writes it: first.
@@ -122,7 +145,13 @@ func strconvQuote(s string) string { b, _ := json.Marshal(s); return string(b) }
 func decode(text []byte, into any) error {
 	dec := json.NewDecoder(bytes.NewReader(text))
 	dec.DisallowUnknownFields()
-	return dec.Decode(into)
+	if err := dec.Decode(into); err != nil {
+		return err
+	}
+	if _, err := dec.Token(); err != io.EOF {
+		return errors.New("text after the end")
+	}
+	return nil
 }
 
 // local makes sure that all paths are inside the project.
@@ -144,7 +173,7 @@ func (l *Ledger) local() error {
 
 // Clone is a copy that can be changed without the other.
 func (l *Ledger) Clone() *Ledger {
-	return &Ledger{Schema: l.Schema, Registry: l.Registry, Files: slices.Clone(l.Files), Folders: slices.Clone(l.Folders), Entries: slices.Clone(l.Entries)}
+	return &Ledger{Schema: l.Schema, Registry: l.Registry, Files: slices.Clone(l.Files), Folders: slices.Clone(l.Folders), Entries: slices.Clone(l.Entries), Attributes: l.Attributes}
 }
 
 // Equal says whether two ledgers account for the same.
@@ -152,19 +181,6 @@ func (l *Ledger) Equal(other *Ledger) bool {
 	a, _ := l.Bytes() // made of plain values
 	b, _ := other.Bytes()
 	return bytes.Equal(a, b)
-}
-
-// Bytes writes the ledger in a fixed order; an empty one is nil.
-func (l *Ledger) Bytes() ([]byte, error) {
-	if len(l.Files) == 0 && len(l.Entries) == 0 {
-		return nil, nil
-	}
-	out := Ledger{Schema: ledgerSchema, Registry: l.Registry, Files: append([]Written{}, l.Files...), Folders: append([]string{}, l.Folders...), Entries: append([]Entry{}, l.Entries...)}
-	sort.Slice(out.Files, func(i, j int) bool { return out.Files[i].Path < out.Files[j].Path })
-	sort.Strings(out.Folders)
-	sort.SliceStable(out.Entries, func(i, j int) bool { return out.Entries[i].Key() < out.Entries[j].Key() })
-	b, err := json.MarshalIndent(out, "", "  ")
-	return append(language.EscapeUnseen(b), '\n'), err
 }
 
 // at finds a file's place in the list, -1 if it is not there.

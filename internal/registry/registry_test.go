@@ -188,6 +188,17 @@ func TestLedgerComesBackInOrder(t *testing.T) {
 	}
 }
 
+// Ledgers of the second and the third schema, which had many lines for each thing, are read, and written in the present one.
+func TestLedgersOfLaterSchemas(t *testing.T) {
+	for _, schema := range []string{"2", "3"} {
+		l, err := ParseLedger([]byte("{\n  \"schema\": \"notaria/ledger/" + schema + "\",\n  \"files\": [\n    {\n      \"path\": \"a\",\n      \"sha256\": \"1\"\n    }\n  ],\n  \"folders\": [],\n  \"entries\": []\n}\n"))
+		require.NoError(t, err)
+		b, err := l.Bytes()
+		require.NoError(t, err)
+		require.Equal(t, "{\n  \"schema\": \"notaria/ledger/4\",\n  \"files\": [\n    {\"path\":\"a\",\"sha256\":\"1\"}\n  ],\n  \"folders\": [\n  ],\n  \"entries\": [\n  ]\n}\n", string(b))
+	}
+}
+
 // A ledger of the first schema is read: platforms become owners, places values.
 func TestLedgerOfTheFirstSchema(t *testing.T) {
 	l, err := ParseLedger([]byte(`{"schema": "notaria/ledger/1", "files": [{"path": "type/A.ttf", "sha256": "1"}, {"path": "ios/A.ttf", "sha256": "1", "target": "apple", "taken": true}], "folders": ["ios"], "entries": [

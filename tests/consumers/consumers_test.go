@@ -106,7 +106,7 @@ func setenv(t *testing.T, key, value string) {
 	environments.Store(t.Name(), append(slices.Clone(own.([]string)), key+"="+value))
 }
 
-// notaria runs a command on a project, which must end with an exit code. Where check is to find nothing, the apps show
+// notaria runs a command on a project, which must end with an exit code, and returns what it prints, or what it could not do. Where check is to find nothing, the apps show
 // their roles.
 func notaria(t *testing.T, code int, dir string, args ...string) string {
 	t.Helper()
@@ -122,6 +122,9 @@ func notaria(t *testing.T, code int, dir string, args ...string) string {
 	var out, errOut strings.Builder
 	got := cli.Execute(append([]string{"--project", dir}, args...), strings.NewReader(""), &out, &errOut)
 	require.Equal(t, code, got, "notaria %s\n%s%s", strings.Join(args, " "), out.String(), errOut.String())
+	if code > 1 {
+		return errOut.String()
+	}
 	return out.String()
 }
 
