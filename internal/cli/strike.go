@@ -2,17 +2,19 @@ package cli
 
 import (
 	"context"
+	"slices"
 
 	"github.com/spf13/cobra"
 
 	"notaria/internal/audit"
+	"notaria/internal/change"
 	"notaria/internal/document"
 	"notaria/internal/notary"
 	"notaria/internal/terminal"
 )
 
 func (a *app) strike() *cobra.Command {
-	var dry bool
+	var dry, files bool
 	var opt notary.StrikeOptions
 	c := &cobra.Command{
 		Use:   "strike NAME... [flags]",
@@ -39,17 +41,18 @@ another face, --with-roles takes them off with all their settings.`,
 			if opt.RolesTo != "" && opt.WithRoles {
 				return wrongUse("strike: expected --roles-to or --with-roles, found both")
 			}
-			return a.runStrike(c.Context(), args, opt, dry)
+			return a.runStrike(c.Context(), args, opt, dry, files)
 		},
 	}
 	c.Flags().StringVar(&opt.RolesTo, "roles-to", "", "the enrolled `face` that the roles take which use a struck one")
 	c.Flags().BoolVar(&opt.All, "all", false, "take Notaria out of the project: all faces, all roles, notaria.toml and what belongs to it")
 	c.Flags().BoolVar(&opt.WithRoles, "with-roles", false, "take off the roles that use a struck face, too")
-	c.Flags().BoolVar(&dry, "dry-run", false, "print the changes as a diff, and change nothing")
+	c.Flags().BoolVar(&dry, "dry-run", false, "print a summary, and the changes as a diff, and change nothing")
+	c.Flags().BoolVar(&files, "files", false, "list every file that goes or changes")
 	return c
 }
 
-func (a *app) runStrike(ctx context.Context, names []string, opt notary.StrikeOptions, dry bool) error {
+func (a *app) runStrike(ctx context.Context, names []string, opt notary.StrikeOptions, dry, files bool) error {
 	p, err := a.openEnrolled(ctx, dry)
 	if err != nil {
 		return err
@@ -68,10 +71,11 @@ func (a *app) runStrike(ctx context.Context, names []string, opt notary.StrikeOp
 	case a.json:
 		err = a.printJSON(document.NewStrike(p, s, dry))
 	case dry:
-		err = s.Set.Diff(a.DiffTo())
-		a.left(s)
+		a.printStruck(s, opt.RolesTo, files)
+		a.Say("\nNothing was changed. What would change in files that stay:\n")
+		err = staying(s.Set).Diff(a.DiffTo())
 	default:
-		a.printStruck(s, opt.RolesTo)
+		a.printStruck(s, opt.RolesTo, files)
 	}
 	if err == nil && (dry && !s.Set.Empty() || len(s.Left) > 0) {
 		return findings
@@ -79,7 +83,8 @@ func (a *app) runStrike(ctx context.Context, names []string, opt notary.StrikeOp
 	return err
 }
 
-func (a *app) printStruck(s *notary.Striking, to string) {
+// printStruck says what goes; files lists each of them.
+func (a *app) printStruck(s *notary.Striking, to string, files bool) {
 	for _, f := range s.Faces {
 		a.Say("struck    %s", cell(f))
 	}
@@ -89,14 +94,41 @@ func (a *app) printStruck(s *notary.Striking, to string) {
 	for _, r := range s.Moved {
 		a.Say("role      %s has %s now", cell(r), cell(to))
 	}
+	var gone, changed []string
 	for _, f := range s.Set.Files {
 		if f.Delete {
-			a.Say("%s   %s", a.Paint.Bad("removed"), cell(f.Path))
+			gone = append(gone, f.Path)
 		} else {
-			a.Say("changed   %s", cell(f.Path))
+			changed = append(changed, f.Path)
 		}
 	}
+	a.several(a.Paint.Bad("removed")+"  ", gone, files)
+	a.several("changed  ", changed, files)
 	a.left(s)
+	for _, f := range s.Stay {
+		a.Say("stays     %s %s", cell(f), a.Paint.Faint("(it is not on the ledger: not put there by Notaria)"))
+	}
+}
+
+// mostListed is how many files of a kind are listed: the answer is to stay on one screen.
+const mostListed = 8
+
+// several lists files, and counts the rest.
+func (a *app) several(what string, list []string, all bool) {
+	for i, f := range list {
+		if i == mostListed && len(list) > mostListed+1 && !all {
+			a.Say("%s and %d more: --files lists them", what, len(list)-i)
+			return
+		}
+		a.Say("%s %s", what, cell(f))
+	}
+}
+
+// staying are the changes of files that are there afterwards.
+func staying(set *change.Set) *change.Set {
+	out := set.Clone()
+	out.Files = slices.DeleteFunc(out.Files, func(f change.File) bool { return f.Delete })
+	return out
 }
 
 // left lists what could not be taken away, with the reason.

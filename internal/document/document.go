@@ -185,6 +185,7 @@ type Strike struct {
 	Roles []string `json:"roles"` // that went with their faces
 	Moved []string `json:"moved"` // roles that took another face
 	Kept  []Kept   `json:"kept"`  // what could not be taken away
+	Stay  []string `json:"stay"`  // files with a struck face that are not on the ledger
 }
 
 // Kept is what strike could not take away of an app.
@@ -197,7 +198,7 @@ type Kept struct {
 
 // NewStrike makes the answer of strike.
 func NewStrike(p *notary.Project, s *notary.Striking, dry bool) Strike {
-	d := Strike{NewRegister(p, &notary.Plan{}, s.Set, nil, dry), list(s.Faces), list(s.Roles), list(s.Moved), []Kept{}}
+	d := Strike{NewRegister(p, &notary.Plan{}, s.Set, nil, dry), list(s.Faces), list(s.Roles), list(s.Moved), []Kept{}, list(s.Stay)}
 	d.Schema = "notaria/strike/1"
 	for _, l := range s.Left {
 		d.Kept = append(d.Kept, Kept{l.App.Target, l.App.App, l.Files, l.Err.Error()})
@@ -329,9 +330,10 @@ type Target struct {
 	Typed   string   `json:"typed"` // where a name is typed
 	Kind    string   `json:"kind"`  // which kind of name that is
 	Minimum string   `json:"minimum"`
+	Gets    string   `json:"gets"` // files, entries and code
 	Cannot  []string `json:"cannot"`
-	Options []Option `json:"options"`
-	Named   bool     `json:"named"` // apps that nothing shows can be named by [[site]] // keys of [target.NAME] in notaria.toml
+	Options []Option `json:"options"` // keys of [target.NAME] in notaria.toml
+	Named   bool     `json:"named"`   // apps that nothing shows can be named by [[site]]
 }
 
 // Option is a choice that a project can make for a platform. Kind is "word", "list" or
@@ -347,7 +349,7 @@ func NewTargets(targets []platform.Platform) Targets {
 	d := Targets{"notaria/targets/1", []Target{}}
 	for _, t := range targets {
 		about := t.About()
-		x := Target{about.Name, about.Title, about.Typed, string(about.Kind), about.Minimum, list(about.Cannot), []Option{}, false}
+		x := Target{about.Name, about.Title, about.Typed, string(about.Kind), about.Minimum, about.Gets, list(about.Cannot), []Option{}, false}
 		_, x.Named = t.(platform.Namer)
 		for _, o := range append(about.Options, platform.Option{Key: platform.LeaveOut, Kind: platform.KindList, Help: "paths of apps that are not served, as survey shows them"}) {
 			x.Options = append(x.Options, Option(o))
