@@ -75,7 +75,7 @@ func throughAll(t *testing.T, font []byte, output int) {
 		if strings.HasPrefix(line, "specimen") && output >= 0 && i != 1+output%3 {
 			continue
 		}
-		args := strings.Fields(strings.NewReplacer("FONT", at, "OUT", filepath.Join(dir, fmt.Sprint(i)), "--as c", "--as c --to "+dir).Replace(line))
+		args := strings.Fields(strings.NewReplacer("FONT", at, "OUT", filepath.Join(dir, fmt.Sprint(i)), "--as c", "--as c --out "+dir).Replace(line))
 		var before, after runtime.MemStats
 		runtime.ReadMemStats(&before)
 		var out, alarm bytes.Buffer

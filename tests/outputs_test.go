@@ -30,13 +30,13 @@ var asked = []struct{ command, flag, ending, rest string }{
 	{"report", "out", ".html", ""},
 	{"credits", "out", ".txt", "--as text"},
 	{"tokens", "out", ".json", ""},
-	{"pixel", "to", ".c", "SkerrySans-Bold --as c --name NAME"},
+	{"pixel", "out", ".c", "SkerrySans-Bold --as c --name NAME"},
 	{"pixel", "preview", ".png", "SkerrySans-Bold --as bdf --name board --panel 48x20 --put 0,16|a"},
 }
 
 // A command that writes where it is told to is in the list: it is found by its flags.
 func TestAllOutputsAreAsked(t *testing.T) {
-	writes := []string{"out", "to", "preview"}
+	writes := []string{"out", "preview"}
 	for _, c := range cli.Commands().Commands() {
 		c.Flags().VisitAll(func(f *pflag.Flag) {
 			is := slices.ContainsFunc(asked, func(a struct{ command, flag, ending, rest string }) bool {
@@ -62,7 +62,7 @@ func (o *outing) run(at string, more ...string) error {
 	a := asked[o.asked]
 	name := strings.TrimSuffix(filepath.Base(at), a.ending)
 	args := []string{a.command, "--" + a.flag, filepath.Join(o.dir, at)}
-	if a.flag == "to" {
+	if a.command == "pixel" && a.flag == "out" {
 		args[2] = filepath.Join(o.dir, filepath.Dir(at))
 	}
 	for _, s := range strings.Fields(strings.ReplaceAll(a.rest, "NAME", name)) {

@@ -18,7 +18,7 @@ import (
 // What README says of the code in each app is what usage says in the sample: the usual way of each app, by language.
 // NOTARIA_UPDATE=1 writes it.
 func TestReadmeShowsUsage(t *testing.T) {
-	const from, to = "`notaria usage` prints this for your own apps and roles, in every language of each:\n\n", "\nOn the web a font"
+	const from, to = "`notaria usage` prints this for your own apps and roles, in every language of each:\n\n", "\n`notaria strike NAME` takes"
 	dir := t.TempDir()
 	require.NoError(t, exec.Command(program(t), "demo", dir).Run())
 	cmd := exec.Command(program(t), "usage", "heading", "--json", "--project", dir)

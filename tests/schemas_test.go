@@ -51,7 +51,7 @@ func made(t *testing.T) map[string]schema.Object {
 	require.NoError(t, err)
 	var head struct{ Schema string }
 	require.NoError(t, json.Unmarshal(text, &head))
-	one(schema.Maker{Tag: "json"}, "ledger", registry.Ledger{}, "ledger/3")
+	one(schema.Maker{Tag: "json"}, "ledger", registry.Ledger{}, strings.TrimPrefix(head.Schema, "notaria/"))
 	out["ledger"]["properties"].(schema.Object)["schema"] = schema.Object{"const": head.Schema}
 
 	one(schema.Maker{Tag: "toml", Limits: registryLimits()}, "toml", registry.Registry{}, "toml/1")

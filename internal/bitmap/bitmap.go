@@ -91,7 +91,7 @@ const (
 var kindFlags = map[string][]string{
 	"height": {ofOutlines}, "of": {ofOutlines}, "hinting": {ofOutlines}, "coordinates": {ofOutlines}, "contrast": {ofOutlines},
 	"depth": {ofOutlines, ofBitmap, ofPicture}, "kerning": {ofOutlines, ofBitmap},
-	"times": {ofBitmap, ofPicture}, "characters": {ofOutlines, ofBitmap, ofPicture}, "characters-from": {ofOutlines, ofBitmap, ofPicture},
+	"enlarge": {ofBitmap, ofPicture}, "characters": {ofOutlines, ofBitmap, ofPicture}, "characters-from": {ofOutlines, ofBitmap, ofPicture},
 	"missing": {ofOutlines, ofBitmap, ofPicture}, "tracking": {ofOutlines, ofBitmap, ofPicture}, "same-width": {ofOutlines, ofBitmap, ofPicture}, "gap": {ofOutlines, ofBitmap, ofPicture},
 	"holds": {ofPicture}, "cell": {ofPicture}, "ink": {ofPicture}, "ground": {ofPicture}, "baseline": {ofPicture},
 }
@@ -353,7 +353,7 @@ func Files(fonts []Font, opt Options) (map[string][]byte, error) {
 			}
 			for _, name := range slices.Sorted(maps.Keys(list)) {
 				if files[name] != nil && !bytes.Equal(files[name], list[name]) {
-					return nil, fault.Use("pixel: expected forms whose files have other names, found two that write %s: run the command for each, with another --name or --to", name)
+					return nil, fault.Use("pixel: expected forms whose files have other names, found two that write %s: run the command for each, with another --name or --out", name)
 				}
 				files[name] = list[name]
 			}
@@ -397,10 +397,10 @@ func (opt Options) Idle() error {
 	}{
 		{lvgl, "--as lvgl", []string{"include"}},
 		{lvgl || len(opt.Forms) == 0, "--as lvgl", []string{"compressed"}},
-		{len(opt.Forms) > 0, "--as", []string{"name", "to"}},
+		{len(opt.Forms) > 0, "--as", []string{"name", "out"}},
 		{opt.Show != "" || opt.Panel.Size != "", "--show or --panel", []string{"dots"}},
 		{opt.Panel.Size != "", "--panel with the size of the display, such as 128x64,", []string{"put", "preview", "panel-kind", "panel-colours"}},
-		{opt.Panel.Preview != "", "--preview", []string{"zoom", "pixel-lines"}},
+		{opt.Panel.Preview != "", "--preview", []string{"times", "pixel-lines"}},
 	} {
 		for _, flag := range need.flags {
 			if opt.Given(flag) && !need.met {

@@ -37,7 +37,7 @@ Rules:
 		Long:  long,
 		Example: `  notaria check --fail-on error
   notaria check --mend --dry-run
-  notaria check --report sarif > findings.sarif
+  notaria check --as sarif > findings.sarif
   notaria check --explain not-in-build-phase`,
 		Args: noArgs,
 		RunE: func(c *cobra.Command, _ []string) error {
@@ -67,7 +67,7 @@ Rules:
 	f.StringVar(&opt.failOn, "fail-on", string(audit.Warning), "the exit code is 1 for findings of this `severity` or worse: error, warning or note")
 	f.BoolVar(&opt.mend, "mend", false, "mend what can be mended without harm, and print the rest")
 	f.BoolVar(&opt.dry, "dry-run", false, "with --mend: print the changes as a diff, and change nothing")
-	f.StringVar(&opt.report, "report", "", "print the findings in a `form` for other programs: sarif or junit")
+	f.StringVar(&opt.report, "as", "", "print the findings in a `form` for other programs: sarif or junit")
 	f.StringVar(&opt.log, "log", "", "read a log that an app wrote, `file` or - for the standard input, and say which face it cannot see, and why")
 	f.BoolVar(&opt.record, "record-known", false, "write all findings of now into "+audit.KnownFile+": from then on only new ones are shown")
 	onlyFlag(c, &opt.only)
@@ -88,9 +88,9 @@ func (o checkOptions) valid(json bool) error {
 	case !slices.Contains(audit.Severities, audit.Severity(o.failOn)):
 		return wrongUse("check: expected error, warning or note for --fail-on, found %q", o.failOn)
 	case o.report != "" && o.report != "sarif" && o.report != "junit":
-		return wrongUse("check: expected sarif or junit for --report, found %q", o.report)
+		return wrongUse("check: expected sarif or junit for --as, found %q", o.report)
 	case o.report != "" && json:
-		return wrongUse("check: expected --report or --json, found both")
+		return wrongUse("check: expected --as or --json, found both")
 	case o.dry && !o.mend:
 		return wrongUse("check: expected --mend with --dry-run, found --dry-run alone")
 	}
@@ -101,7 +101,7 @@ func (o checkOptions) valid(json bool) error {
 		}
 	}
 	if ways > 1 {
-		return wrongUse("check: expected one of --explain, --log, --mend, --record-known and --report, found %d", ways)
+		return wrongUse("check: expected one of --explain, --log, --mend, --record-known and --as, found %d", ways)
 	}
 	return nil
 }

@@ -45,7 +45,7 @@ characters are missing that were there.`,
 	f.StringVar(&out.out, "out", "", "draw both over each other into a `file`: .png or .svg")
 	f.BoolVar(&out.dark, "dark", false, "the picture has a dark ground")
 	f.BoolVar(&out.overwrite, "overwrite", false, "write over a file that Notaria did not write there last")
-	f.IntVar(&most, "most", 20, "how many texts are listed, those that change most first; 0 for all")
+	f.IntVar(&most, "most", 20, "how many `texts` are listed, those that change most first; 0 for all")
 	return c
 }
 

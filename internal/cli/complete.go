@@ -210,16 +210,16 @@ func (a *app) completions(root *cobra.Command) {
 	a.complete(command("trace"), false, roleWords, faceWords)
 	a.complete(command("targets"), false, targetWords)
 	a.complete(command("schema"), false, fixed(schema.Names()...))
-	for _, name := range []string{"register", "check", "survey", "usage", "report"} {
+	for _, name := range []string{"register", "check", "survey", "usage", "trace", "report"} {
 		a.completeFlag(command(name), "only", targetWords, appWords)
 	}
 	a.completeFlag(command("names"), "for", targetWords)
 	a.completeFlag(command("enrol"), "styles", fixed("regular", "bold", "italic", "bold italic", "light", "medium", "semibold", "black"))
-	a.completeFlag(command("enrol"), "as", roleWords)
+	a.completeFlag(command("enrol"), "role", roleWords)
 	a.completeFlag(command("strike"), "roles-to", faceWords)
 	a.completeFlag(command("check"), "explain", ruleWords)
 	a.completeFlag(command("check"), "fail-on", fixed("error", "warning", "note"))
-	a.completeFlag(command("check"), "report", fixed("sarif", "junit"))
+	a.completeFlag(command("check"), "as", fixed("sarif", "junit"))
 	_ = root.RegisterFlagCompletionFunc("color", func(*cobra.Command, []string, string) ([]string, cobra.ShellCompDirective) {
 		return []string{"auto", "always", "never"}, cobra.ShellCompDirectiveNoFileComp
 	})

@@ -65,7 +65,7 @@ Exit code 1 says that a font comes without any licence.`,
 		},
 	}
 	f := c.Flags()
-	f.StringVar(&form, "as", form, strings.Join(credits.Forms, ", "))
+	f.StringVar(&form, "as", form, "the `form`: "+strings.Join(credits.Forms, ", "))
 	f.StringVar(&out, "out", "", "write into a `file`")
 	f.BoolVar(&overwrite, "overwrite", false, "write over a file that Notaria did not write there last")
 	return c

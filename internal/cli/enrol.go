@@ -29,7 +29,7 @@ func (a *app) enrol() *cobra.Command {
 folder under their PostScript names, the licence goes along, and notaria.toml
 lists them. A second run changes nothing. A different file under a PostScript
 name that is taken is a conflict, and nothing is overwritten.`,
-		Example: "  notaria enrol skerry-type.zip --styles regular,bold\n  notaria enrol SkerrySans-Light.ttf --as caption",
+		Example: "  notaria enrol skerry-type.zip --styles regular,bold\n  notaria enrol SkerrySans-Light.ttf --role caption",
 		Args:    atLeast("a font file, a folder or an archive; with --installed a family of this machine"),
 		RunE: func(c *cobra.Command, args []string) error {
 			choice.Permitted = map[string]string{}
@@ -41,14 +41,14 @@ name that is taken is a conflict, and nothing is overwritten.`,
 				choice.Permitted[name] = reason
 			}
 			if choice.Replace && (choice.As != "" || choice.MendNames || len(permitted) > 0) {
-				return wrongUse("enrol: expected --replace without --as, --mend-names and --permitted: roles and permissions stay as they are")
+				return wrongUse("enrol: expected --replace without --role, --mend-names and --permitted: roles and permissions stay as they are")
 			}
 			return a.runEnrol(c.Context(), args, choice, dry, installed)
 		},
 	}
 	c.Flags().StringSliceVar(&choice.Styles, "styles", nil, "only these `styles`, by name: regular,bold")
 	c.Flags().StringSliceVar(&choice.Families, "family", nil, "only these `families`")
-	c.Flags().StringVar(&choice.As, "as", "", "the `role` that the one chosen face takes in the app's code")
+	c.Flags().StringVar(&choice.As, "role", "", "the `role` that the one chosen face takes in the app's code")
 	c.Flags().BoolVar(&choice.MendNames, "mend-names", false, "take a copy with a legal PostScript name of faces whose own does not work")
 	c.Flags().BoolVar(&choice.Variable, "variable", false, "take a family's variable files where static files of it are beside them (else the static files)")
 	c.Flags().StringArrayVar(&permitted, "permitted", nil, "a face that forbids to embed it may be in apps: `NAME=REASON`, kept in notaria.toml")

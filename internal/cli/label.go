@@ -44,12 +44,12 @@ says where the baseline and the text's beginning are, and the bytes against the 
 	}
 	f := c.Flags()
 	f.StringArrayVar(&o.texts, "text", nil, "the `text`")
-	f.Float64Var(&o.size, "size", 16, "pixels per em (default: the role's, else 16)")
+	f.Float64Var(&o.size, "size", 16, "`pixels` per em (default: the role's, else 16)")
 	f.Lookup("size").DefValue = "0" // what it is depends on the role
-	f.StringVar(&o.language, "language", "", "the text's language, such as sr or tr")
+	f.StringVar(&o.language, "language", "", "the text's `language`, such as sr or tr")
 	f.StringVar(&ink, "ink", "", "the text's `colour`, such as #0B3D5C (default: the role's, else black)")
 	f.StringVar(&out.out, "out", "", "the `file`: .svg, .png or .xml (Android vector drawable)")
-	f.Float64Var(&out.times, "times", 1, "how many times as large a PNG is")
+	f.Float64Var(&out.times, "times", 1, "how many `times` as large a PNG is")
 	f.BoolVar(&out.overwrite, "overwrite", false, "write over a file that Notaria did not write there last")
 	o.given = f.Changed
 	return c

@@ -31,9 +31,9 @@ func (o *textsOptions) flags(c *cobra.Command) {
 	f.StringArrayVar(&o.texts, "text", nil, "a `text`; may be given several times")
 	f.StringVar(&o.lines, "text-file", "", "each line of a `file` is a text (UTF-8); - for the standard input")
 	f.StringVar(&o.strings, "strings", "", "the app's own strings: a `file or folder` of .strings, .xcstrings, strings.xml, .arb, .po, .json, .yaml")
-	f.Float64Var(&o.size, "size", 16, "pixels per em (default: the role's, else 16)")
-	f.Float64Var(&o.width, "width", 0, "the room for a text, in pixels")
-	f.StringVar(&o.language, "language", "", "the texts' language, such as sr or tr")
+	f.Float64Var(&o.size, "size", 16, "`pixels` per em (default: the role's, else 16)")
+	f.Float64Var(&o.width, "width", 0, "the room for a text, in `pixels`")
+	f.StringVar(&o.language, "language", "", "the texts' `language`, such as sr or tr")
 	f.Lookup("size").DefValue = "0" // what it is depends on the role
 	o.given = f.Changed
 }
@@ -119,7 +119,7 @@ or that a character is missing.`,
 		},
 	}
 	o.flags(c)
-	c.Flags().StringSliceVar(&o.scales, "scale", []string{"1"}, "factors of the reader's text size: numbers, ios-largest (3.12), android-largest (2)")
+	c.Flags().StringSliceVar(&o.scales, "scale", []string{"1"}, "`factors` of the reader's text size: numbers, ios-largest (3.12), android-largest (2)")
 	return c
 }
 

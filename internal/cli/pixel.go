@@ -50,7 +50,7 @@ func (a *app) pixel() *cobra.Command {
 		Short: "Make a bitmap font of a face, for a display or a pixel game",
 		Long:  fmt.Sprintf(pixelLong, strings.Join(setNames(), ", ")),
 		Example: "  notaria pixel SkerrySans-Bold --height 60 --of digits --characters 'digits :' --same-width digits --show 07:40\n" +
-			"  notaria pixel SkerrySans-Bold --height 16 --depth 4 --as c --to firmware/fonts\n" +
+			"  notaria pixel SkerrySans-Bold --height 16 --depth 4 --as c --out firmware/fonts\n" +
 			"  notaria pixel digits.png --holds '0123456789:' --as u8g2",
 		Args: func(_ *cobra.Command, args []string) error {
 			if len(args) != 1 {
@@ -64,37 +64,37 @@ func (a *app) pixel() *cobra.Command {
 		},
 	}
 	f := c.Flags()
-	f.IntSliceVar(&opt.Heights, "height", []int{16}, "the height in pixels; several for several fonts")
-	f.StringVar(&opt.Of, "of", "em", "of what: em, line, digits, capitals, x-height, or characters")
-	f.IntSliceVar(&opt.Depths, "depth", []int{1}, "bits a pixel: 1, 2, 4 or 8; several for several fonts")
-	f.StringVar(&opt.Characters, "characters", "ascii", "which characters: sets, U+ expressions and text")
-	f.StringVar(&opt.From, "characters-from", "", "adds the characters of the strings in this file or folder")
-	f.StringVar(&opt.Missing, "missing", "none", "drawn for characters that the face lacks: none, box, or a character")
-	f.StringToStringVar(&opt.Coordinates, "coordinates", nil, "of a variable font: values of its axes, such as wght=650")
-	f.StringVar(&opt.Hinting, "hinting", "auto", "set stems and heights on whole pixels: auto (small sizes), on or off")
-	f.IntVar(&opt.Contrast, "contrast", 0, "how much steeper shades become, 0 to 100")
-	f.IntVar(&opt.Tracking, "tracking", 0, "added after each character, in 1/16 pixel")
-	f.StringVar(&opt.SameWidth, "same-width", "", "characters that get one width, such as digits")
-	f.IntVar(&opt.Gap, "gap", 0, "the least white between two characters, in pixels")
+	f.IntSliceVar(&opt.Heights, "height", []int{16}, "the height in `pixels`; several for several fonts")
+	f.StringVar(&opt.Of, "of", "em", "of `what`: em, line, digits, capitals, x-height, or characters")
+	f.IntSliceVar(&opt.Depths, "depth", []int{1}, "`bits` a pixel: 1, 2, 4 or 8; several for several fonts")
+	f.StringVar(&opt.Characters, "characters", "ascii", "which `characters`: sets, U+ expressions and text")
+	f.StringVar(&opt.From, "characters-from", "", "adds the characters of the strings in this `file or folder`")
+	f.StringVar(&opt.Missing, "missing", "none", "`what` is drawn for characters that the face lacks: none, box, or a character")
+	f.StringToStringVar(&opt.Coordinates, "coordinates", nil, "of a variable font: `values` of its axes, such as wght=650")
+	f.StringVar(&opt.Hinting, "hinting", "auto", "`how` stems and heights go on whole pixels: auto (small sizes), on or off")
+	f.IntVar(&opt.Contrast, "contrast", 0, "how much steeper shades become, in `percent`: 0 to 100")
+	f.IntVar(&opt.Tracking, "tracking", 0, "added after each character, in `sixteenths` of a pixel")
+	f.StringVar(&opt.SameWidth, "same-width", "", "`characters` that get one width, such as digits")
+	f.IntVar(&opt.Gap, "gap", 0, "the least white between two characters, in `pixels`")
 	f.BoolVar(&opt.Kerning, "kerning", true, "take the face's kerning over")
-	f.StringVar(&opt.Holds, "holds", "", "of a picture: the characters in it, in their order")
-	f.StringVar(&opt.Cell, "cell", "", "of a picture: the size of a grid's cells, such as 8x12; by the gaps, if absent")
-	f.StringVar(&opt.Ink, "ink", "", "of a picture: the colour of the ink; found, if absent")
-	f.StringVar(&opt.Ground, "ground", "", "of a picture: the colour of the ground; found, if absent")
-	f.IntVar(&opt.Baseline, "baseline", -1, "of a picture: rows of a cell above the baseline; found, if absent")
-	f.Float64Var(&opt.Times, "times", 1, "of a bitmap font: so many times as large, in half steps")
-	f.IntVar(&opt.Padding, "padding", 0, "empty pixels around each character")
-	f.StringSliceVar(&opt.Forms, "as", nil, "write this form: "+strings.Join(bitmap.Forms, ", "))
-	f.StringVar(&opt.Folder, "to", ".", "the folder that they are written into")
+	f.StringVar(&opt.Holds, "holds", "", "of a picture: the `characters` in it, in their order")
+	f.StringVar(&opt.Cell, "cell", "", "of a picture: the `size` of a grid's cells, such as 8x12; by the gaps, if absent")
+	f.StringVar(&opt.Ink, "ink", "", "of a picture: the `colour` of the ink; found, if absent")
+	f.StringVar(&opt.Ground, "ground", "", "of a picture: the `colour` of the ground; found, if absent")
+	f.IntVar(&opt.Baseline, "baseline", -1, "of a picture: `rows` of a cell above the baseline; found, if absent")
+	f.Float64Var(&opt.Times, "enlarge", 1, "of a bitmap font: so many `times` as large, in half steps")
+	f.IntVar(&opt.Padding, "padding", 0, "empty `pixels` around each character")
+	f.StringSliceVar(&opt.Forms, "as", nil, "write this `form`: "+strings.Join(bitmap.Forms, ", "))
+	f.StringVar(&opt.Folder, "out", ".", "the `folder` that they are written into")
 	f.BoolVar(&opt.Overwrite, "overwrite", false, "write over files that Notaria did not write there last")
-	f.StringVar(&opt.Name, "name", "", "the font's name in code and of its files; made of the face and the height, if absent")
-	f.StringVar(&opt.Include, "include", "", `of lvgl: the header as your sources name it, such as "lvgl/lvgl.h"; looked for, if absent`)
+	f.StringVar(&opt.Name, "name", "", "the font's `name` in code and of its files; made of the face and the height, if absent")
+	f.StringVar(&opt.Include, "include", "", "of lvgl: the `header` as your sources name it, such as \"lvgl/lvgl.h\"; looked for, if absent")
 	f.BoolVar(&opt.Compressed, "compressed", false, "of lvgl: compressed pixels, which need LV_USE_FONT_COMPRESSED")
-	f.IntVar(&opt.Budget, "budget", 0, "the bytes of flash that it may take in the forms of --as; more is an error")
-	f.StringVar(&opt.Show, "show", "", "show this text in the terminal")
+	f.IntVar(&opt.Budget, "budget", 0, "the `bytes` of flash that it may take in the forms of --as; more is an error")
+	f.StringVar(&opt.Show, "show", "", "show this `text` in the terminal")
 	f.BoolVar(&opt.Dots, "dots", false, "show with braille dots, eight pixels a character")
-	f.StringArrayVar(&opt.Measure, "measure", nil, "measure the ink of this text")
-	f.StringArrayVar(&opt.Between, "between", nil, "measure all values between two, such as 00:00..23:59")
+	f.StringArrayVar(&opt.Measure, "measure", nil, "measure the ink of this `text`")
+	f.StringArrayVar(&opt.Between, "between", nil, "measure all values between `two`, such as 00:00..23:59")
 	panelFlags(&opt.Panel, f)
 	return c
 }
@@ -281,11 +281,11 @@ func (a *app) printExtent(m document.Measured) {
 
 // panelFlags are the flags of a simulated display.
 func panelFlags(o *bitmap.PanelOptions, f *pflag.FlagSet) {
-	f.StringVar(&o.Size, "panel", "", "simulate a display of so many pixels, such as 128x64")
-	f.StringArrayVar(&o.Puts, "put", nil, "put text on the panel: 'X,Y TEXT' with its baseline at Y; 'ROLE@X,Y TEXT' in a role's font")
-	f.StringVar(&o.Kind, "panel-kind", "mono", "what the panel shows: mono, grey (16 shades) or colour (16 bits)")
-	f.StringVar(&o.Colours, "panel-colours", "#7FD6FF,#05080C", "the colours of ink and ground")
-	f.StringVar(&o.Preview, "preview", "", "write the panel into this PNG file; into the terminal, if absent")
-	f.IntVar(&o.Zoom, "zoom", 6, "how many times as large the picture is")
+	f.StringVar(&o.Size, "panel", "", "simulate a display of so many `pixels`, such as 128x64")
+	f.StringArrayVar(&o.Puts, "put", nil, "put `text` on the panel: 'X,Y TEXT' with its baseline at Y; 'ROLE@X,Y TEXT' in a role's font")
+	f.StringVar(&o.Kind, "panel-kind", "mono", "`what` the panel shows: mono, grey (16 shades) or colour (16 bits)")
+	f.StringVar(&o.Colours, "panel-colours", "#7FD6FF,#05080C", "the `colours` of ink and ground")
+	f.StringVar(&o.Preview, "preview", "", "write the panel into this PNG `file`; into the terminal, if absent")
+	f.IntVar(&o.Zoom, "times", 6, "how many `times` as large the picture is")
 	f.BoolVar(&o.Lines, "pixel-lines", true, "lines between the pixels of the picture")
 }

@@ -19,7 +19,8 @@ func (a *app) survey() *cobra.Command {
 		Short: "Show the apps of a project, its fonts, and what is registered",
 		Long: `Show which apps a project has, which font files are in them and how they got
 there, and what is registered and what is not. Writes nothing.`,
-		Args: atMost(1),
+		Args:    atMost(1),
+		Example: "  notaria survey\n  notaria survey --all\n  notaria survey --only android",
 		RunE: func(c *cobra.Command, args []string) error {
 			if len(args) == 1 {
 				a.project = args[0]

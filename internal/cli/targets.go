@@ -17,7 +17,8 @@ func (a *app) targets() *cobra.Command {
 		Long: `List the platforms, what each needs, what Notaria cannot express on it, and its
 options: keys of the table [target.NAME] in notaria.toml; and whether a [[site]] there can
 name an app that nothing in the tree shows.`,
-		RunE: func(_ *cobra.Command, args []string) error { return a.runTargets(args) },
+		Example: "  notaria targets\n  notaria targets flutter web",
+		RunE:    func(_ *cobra.Command, args []string) error { return a.runTargets(args) },
 	}
 }
 
@@ -48,6 +49,9 @@ func (a *app) runTargets(names []string) error {
 		a.Say("%s  %s", a.Paint.Strong(t.Name), t.Title)
 		a.Say("  %-19s %s", typedIn(t), t.Typed)
 		a.Say("  needs:              %s", t.Minimum)
+		if len(names) > 0 {
+			a.Wrapped("  gets:               ", t.Gets)
+		}
 		a.Say("  cannot:             %s", strings.Join(t.Cannot, ", "))
 		for _, o := range t.Options {
 			a.Say("  %-19s %s", o.Key+" =", o.Help)

@@ -128,7 +128,7 @@ func (a *app) takeTokens(ctx context.Context, from string, dry bool) error {
 			a.Say("\nNext: notaria register")
 		}
 	}
-	if err == nil && len(skipped) > 0 {
+	if err == nil && (len(skipped) > 0 || dry && len(changes) > 0) {
 		return findings
 	}
 	return err

@@ -63,6 +63,7 @@ type About struct {
 	Typed   string // where the string of Type is typed
 	Kind    Naming // which kind of name that is
 	Minimum string
+	Gets    string   // what an app gets: files, entries and code
 	Cannot  []string // what Notaria cannot express on it
 	Options []Option // keys of [target.NAME] in the registry
 	// Pixels says that its apps show roles as pixels, and carry no font files: roles without a size

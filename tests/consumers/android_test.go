@@ -121,7 +121,7 @@ func TestAndroidComposeAndJava(t *testing.T) {
 	b, err := os.ReadFile(gradle)
 	require.NoError(t, err)
 	write(t, gradle, strings.Replace(string(b), "    defaultConfig {", "    buildFeatures {\n        compose = true\n    }\n\n    defaultConfig {", 1))
-	notaria(t, 0, dir, "enrol", filepath.Join(dir, "skerry-type.zip"), "--styles", "italic", "--as", "fine-print")
+	notaria(t, 0, dir, "enrol", filepath.Join(dir, "skerry-type.zip"), "--styles", "italic", "--role", "fine-print")
 	notaria(t, 0, dir, "register")
 	notaria(t, 0, dir, "check")
 	r := compileResources(t, filepath.Join(dir, "android/app"), filepath.Join(dir, "android/app/src/main/res"))

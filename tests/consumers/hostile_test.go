@@ -58,7 +58,7 @@ func enrolHostile(t *testing.T, dir string) string {
 	for i, name := range hostile {
 		file := filepath.Join(fonts, fmt.Sprintf("f%02d.ttf", i))
 		require.NoError(t, os.WriteFile(file, renamed(t, name), 0o644))
-		notaria(t, 0, dir, "enrol", file, "--as", fmt.Sprintf("role-%d", i))
+		notaria(t, 0, dir, "enrol", file, "--role", fmt.Sprintf("role-%d", i))
 	}
 	return fonts
 }

@@ -27,8 +27,8 @@ func TestReportsAreValid(t *testing.T) {
 	work := t.TempDir()
 	validate := func(code int, results string) {
 		sarif, junit := filepath.Join(work, "report.sarif"), filepath.Join(work, "report.xml")
-		require.NoError(t, os.WriteFile(sarif, []byte(notaria(t, code, dir, "check", "--report", "sarif")), 0o644))
-		require.NoError(t, os.WriteFile(junit, []byte(notaria(t, code, dir, "check", "--report", "junit")), 0o644))
+		require.NoError(t, os.WriteFile(sarif, []byte(notaria(t, code, dir, "check", "--as", "sarif")), 0o644))
+		require.NoError(t, os.WriteFile(junit, []byte(notaria(t, code, dir, "check", "--as", "junit")), 0o644))
 		out, err := try(t, work, "/usr/bin/python3", "-c", sarifValidator, filepath.Join(schemas, "sarif.json"), sarif)
 		require.NoError(t, err, out)
 		require.Contains(t, out, results)

@@ -119,13 +119,13 @@ func TestStandInsKeepTheLayout(t *testing.T) {
 	fonts := filepath.Join(t.TempDir(), "fonts.conf")
 	write(t, fonts, fmt.Sprintf("<fontconfig><dir>%s</dir><cachedir>%s</cachedir></fontconfig>", filepath.Dir(realFont(t, "LiberationSans-Regular.ttf")), t.TempDir()))
 	setenv(t, "FONTCONFIG_FILE", fonts)
-	notaria(t, 0, site, "enrol", filepath.Join(dir, skerry.ArchiveName), "--styles", "regular", "--as", "skerry-regular")
+	notaria(t, 0, site, "enrol", filepath.Join(dir, skerry.ArchiveName), "--styles", "regular", "--role", "skerry-regular")
 	for i, style := range []string{"light", "bold", "italic"} {
-		notaria(t, 0, site, "enrol", filepath.Join(dir, skerry.ArchiveName), "--styles", style, "--as", "skerry-"+strconv.Itoa(i))
+		notaria(t, 0, site, "enrol", filepath.Join(dir, skerry.ArchiveName), "--styles", style, "--role", "skerry-"+strconv.Itoa(i))
 	}
 	classes := []string{"type-skerry-regular", "type-skerry-0", "type-skerry-1", "type-skerry-2"}
 	for i, f := range families {
-		notaria(t, 0, site, "enrol", realFont(t, f), "--as", fmt.Sprintf("real-%d", i))
+		notaria(t, 0, site, "enrol", realFont(t, f), "--role", fmt.Sprintf("real-%d", i))
 		classes = append(classes, fmt.Sprintf("type-real-%d", i))
 	}
 	notaria(t, 0, site, "register")

@@ -6,6 +6,7 @@ import (
 	"fmt"
 	"io"
 	"os"
+	"strings"
 
 	"github.com/spf13/cobra/doc"
 
@@ -31,5 +32,10 @@ func write(args []string) error {
 	}
 	root := cli.Commands()
 	root.DisableAutoGenTag = true
+	for _, c := range root.Commands() {
+		if exits := c.Annotations[cli.ExitsKey]; exits != "" {
+			c.Long += "\n\nExit codes:\n\n    " + strings.ReplaceAll(exits, "\n", "\n    ")
+		}
+	}
 	return doc.GenManTree(root, &doc.GenManHeader{Title: "NOTARIA", Section: "1", Source: "Notaria", Manual: "Notaria"}, args[0])
 }

@@ -29,6 +29,7 @@ func (Platform) About() platform.About {
 	return platform.About{
 		Name: "android", Title: "Android", Kind: platform.ByResource, Typed: "R.font.…, @font/… and, in Compose Multiplatform, Res.font.…",
 		Minimum: "a module with Gradle; Android 4.0 (API 14) through androidx.core",
+		Gets:    "in any source set or flavour: res/font with families for all API levels and text appearances, one collection a family with its faces by index (from API 28), or assets/fonts; AppType.kt or AppType.java, with AndroidX, the support library or neither; AppTextStyles.kt for Compose. Compose Multiplatform: composeResources/font and its library",
 		Cannot:  []string{"outlines", "sizes that do not follow the reader's, in Compose", "collections in Compose"},
 		Options: []platform.Option{
 			{Key: "source-set", Kind: platform.KindWord, Help: "the source set or flavour that gets the fonts; main, if it is not set"},

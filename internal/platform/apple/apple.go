@@ -49,6 +49,7 @@ func (Platform) About() platform.About {
 	return platform.About{
 		Name: "apple", Title: "Apple", Kind: platform.ByPostScript, Typed: `UIFont(name: "…", size: 17), NSFont and Font.custom("…", size: 17)`,
 		Minimum: "iOS and iPadOS 9, macOS 10.12, tvOS 9, watchOS 2, visionOS (SwiftUI from iOS 13); an Xcode project of objectVersion 46 to 77 or the manifest that it is made from, or a Swift package of tools 5.3",
+		Gets:    "files in a group, in a folder reference, or in a folder that is taken in as it is, with its exceptions, for each app and extension; UIAppFonts and ATSApplicationFontsPath in Info.plist files, written out or binary, or in a partial one where the build makes the rest; AppType.swift, or AppType.h and .m. Projects of objectVersion 46 to 77, or the manifests that they are made from. Swift packages: resources, made known at run time",
 		Cannot:  []string{"Mac fonts by a copy-files phase of their own (use a folder reference)", "an outline and narrow lines in SwiftUI (use the attributes)"},
 		Options: []platform.Option{
 			{Key: "targets", Kind: platform.KindList, Help: "the app and extension targets, or the targets of a Swift package, that get the fonts; all, if it is not set"},

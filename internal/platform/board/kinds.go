@@ -138,6 +138,7 @@ var (
 		Pixels: true,
 		Name:   "lvgl", Title: "LVGL", Kind: platform.ByRole, Typed: "APP_TYPE_ROLE; notaria pixel writes NAME_16",
 		Minimum: "LVGL 8; 9",
+		Gets:    "ESP-IDF, PlatformIO, CMake and Makefiles: pictures of each role's characters in the library's form, in a height that is exact to the pixel, and a header that names them by role; a budget of flash",
 		Cannot:  []string{"outlines", "shadows", "another font where a character is missing"},
 		Options: []platform.Option{
 			{Key: optInclude, Kind: platform.KindWord, Help: `the library's header as your sources name it, such as "lvgl/lvgl.h"; found in them, if absent`},
@@ -149,6 +150,7 @@ var (
 		Pixels: true,
 		Name:   "u8g2", Title: "U8g2", Kind: platform.ByRole, Typed: "APP_TYPE_ROLE; notaria pixel writes NAME_16",
 		Minimum: "U8g2 2.25",
+		Gets:    "sketches of Arduino, PlatformIO and Makefiles: pictures of each role's characters in the library's form, in a height that is exact to the pixel, and a header that names them by role; a budget of flash",
 		Cannot:  []string{"depths beyond 1 bit", "kerning", "outlines", "shadows", "another font where a character is missing"},
 		Options: []platform.Option{budgetOption},
 	}, LVGL)
@@ -156,6 +158,7 @@ var (
 		Pixels: true,
 		Name:   "espruino", Title: "Espruino", Kind: platform.ByRole, Typed: "setFontRole(); notaria pixel writes setFontName16()",
 		Minimum: "Espruino 2v08",
+		Gets:    "pictures of each role's characters in the form of Espruino, in a height that is exact to the pixel, and app_type.js, which names them by role; a budget of flash",
 		Cannot:  []string{"depths beyond 4 bits", "characters beyond U+00FF", "kerning", "outlines", "shadows", "another font where a character is missing"},
 		Options: []platform.Option{budgetOption},
 	}, LVGL, storage.Syntax{})
@@ -163,6 +166,7 @@ var (
 		Pixels: true,
 		Name:   "display", Title: "a display in C", Kind: platform.ByRole, Typed: "APP_TYPE_ROLE; notaria pixel writes NAME_16",
 		Minimum: "C99; GCC for AVR",
+		Gets:    "any display in plain C: pictures of each role's characters with a small reader, in a height that is exact to the pixel, and a header that names them by role; a budget of flash",
 		Cannot:  []string{"outlines", "shadows", "another font where a character is missing", "finding it: name it by [[site]]"},
 		Options: []platform.Option{budgetOption},
 	}, LVGL)

@@ -54,6 +54,7 @@ var Avalonia = &kit.Named{Platform: kit.Platform{
 	Info: platform.About{
 		Name: "avalonia", Title: "Avalonia", Kind: platform.ByFamily, Typed: `avares://App/Assets/Fonts#…`,
 		Minimum: "Avalonia 11",
+		Gets:    "Assets/Fonts, items where no wildcard takes them in, AppType.axaml with a style class for every control and a theme for a TextBlock for each role, taken in by App.axaml; AppType.cs, which also says what the app does not find; or a font collection made at the start",
 		Cannot:  []string{"outlines", "another font where a face is missing", "text that follows the reader's size", "families with # or a comma in their name"},
 		Options: []platform.Option{{Key: "fonts", Kind: platform.KindWord, Help: "address: each family by the address of its folder, if absent; collection: a font collection that the app makes when it starts"}},
 	},

@@ -21,6 +21,7 @@ var Maui = &kit.Platform{
 	Info: platform.About{
 		Name: "maui", Title: ".NET MAUI", Kind: platform.ByPostScript, Typed: `FontFamily="…"`,
 		Minimum: ".NET 6; a source that calls UseMauiApp, as MauiProgram.cs does",
+		Gets:    "Resources/Fonts, items in the project file where no wildcard takes them in, ConfigureFonts, AppType.cs, and AppType.xaml with a style for each role, merged in App.xaml",
 		Cannot:  []string{"outlines", "another font where a face is missing"},
 	},
 	Names: aliases, Find: mauiSites, Log: []*lazy.Pattern{mauiLogLine},

@@ -60,6 +60,7 @@ var WPF = &kit.Named{Platform: kit.Platform{
 	Info: platform.About{
 		Name: "wpf", Title: "WPF", Kind: platform.ByFamily, Typed: `/Assets/Fonts/#…`,
 		Minimum: ".NET Core 3, with a project of the SDK's form",
+		Gets:    "Assets/Fonts, items in the project file, AppType.xaml with styles for each role, merged in App.xaml whatever its resources look like; AppType.cs",
 		Cannot:  []string{"outlines", "tracking", "another font where a face is missing", "text that follows the reader's size", "families with # or a comma in their name"},
 	},
 	Names: platform.Families, Find: wpf.sites,
@@ -70,6 +71,7 @@ var WinUI = &kit.Named{Platform: kit.Platform{
 	Info: platform.About{
 		Name: "winui", Title: "WinUI 3", Kind: platform.ByFamily, Typed: `ms-appx:///Assets/Fonts/File.ttf#…`,
 		Minimum: "Windows App SDK 1",
+		Gets:    "Assets/Fonts, items in the project file, AppType.xaml with styles for each role, merged in App.xaml whatever its resources look like; AppType.cs",
 		Cannot:  []string{"outlines", "line heights of controls (of a TextBlock they are supported)", "another font where a face is missing", "families with # or a comma in their name"},
 	},
 	Names: platform.Families, Find: winui.sites,

@@ -24,6 +24,7 @@ var Xamarin = &kit.Platform{
 	Info: platform.About{
 		Name: "xamarin", Title: "Xamarin.Forms", Kind: platform.ByPostScript, Typed: `FontFamily="…"`,
 		Minimum: "Xamarin.Forms 3 with a shared project of the SDK's form; aliases from 4.5",
+		Gets:    "embedded fonts exported under an alias, or before 4.5 the assets and resources of both platforms; AppType.cs and AppType.xaml as for .NET MAUI",
 		Cannot:  []string{"outlines", "another font where a face is missing", "sizes that do not follow the reader's, on Android", "shared projects of the form .shproj"},
 	},
 	Names: aliases, Like: Maui, Find: xamarinSites,

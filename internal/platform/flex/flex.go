@@ -44,6 +44,7 @@ var Platform = &kit.Named{Platform: kit.Platform{
 	Info: platform.About{
 		Name: "flex", Title: "Flex", Kind: platform.ByOldFamily, Typed: `fontFamily: "…"`,
 		Minimum: "Flex 3; Flex 4 for line heights and tracking of Spark components",
+		Gets:    "files beside the application, embedded by app-type.css or by metadata in AppType.as, a style name for each role; says how many bytes and characters it adds, and takes ranges of characters",
 		Cannot:  []string{"outlines", "another font where a face is missing", "text that follows the reader's size", "more than bold and italic in a family (each other weight is a family of its own)"},
 		Options: []platform.Option{
 			{Key: optEmbed, Kind: platform.KindWord, Help: "css: the style sheet embeds the fonts, if absent; metadata: AppType.as does"},

@@ -29,6 +29,7 @@ func (Platform) About() platform.About {
 	return platform.About{
 		Name: "flutter", Title: "Flutter", Kind: platform.ByFamily, Typed: "TextStyle(fontFamily: '…')",
 		Minimum: "a package that depends on the flutter SDK; Dart 2.12",
+		Gets:    "fonts/, families in pubspec.yaml in block or flow style, lib/app_type.dart; one package can hold the fonts for all",
 		Cannot:  []string{"text that does not follow the reader's size (that is up to the widget)", "fill and outline in one TextStyle (there are two)"},
 		Options: []platform.Option{{Key: "package", Kind: platform.KindWord, Help: "the name of the one package that holds the fonts for all others"}},
 	}

@@ -28,6 +28,7 @@ var Platform = &kit.Platform{
 	Info: platform.About{
 		Name: "godot", Title: "Godot", Kind: platform.ByFile, Typed: `load("res://apptype/fonts/…")`,
 		Minimum: "Godot 3.2 or 4.0",
+		Gets:    "a resource for each role, one theme for the whole interface with a type variation for each role, named in project.godot; the script AppType, loaded with the game, and a class in C# where the game has C#. Labels of scenes with fonts of their own are reported, and pointed to their roles by register --take-over",
 		Cannot: []string{"lengths that are no whole pixels (they are rounded)", "blurred shadows", "another font where a face is missing",
 			"text that follows the reader's size", "edges in full pixels in Godot 4 (they are a setting of the import)"},
 	},

@@ -27,6 +27,7 @@ var Platform = &kit.Named{Platform: kit.Platform{
 	Info: platform.About{
 		Name: "gtk", Title: "GTK", Kind: platform.ByFamily, Typed: `font-family: "…"`,
 		Minimum: "GTK 3.20 or 4, or Pango alone, with fontconfig; C99 or Python 3.6",
+		Gets:    "the folder apptype with the fonts and a style sheet with a class for each role, and a loader that adds them to the application's own fonts and looks at what was really added. With Meson or a Makefile the loader's source is taken into the build by hand",
 		Cannot:  []string{"outlines", "text that follows the reader's size", "line heights before GTK 4.6"},
 	},
 	Names: platform.Families, Find: sites, Log: []*lazy.Pattern{logLine},

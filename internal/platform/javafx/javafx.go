@@ -31,6 +31,7 @@ var Platform = &kit.Named{Platform: kit.Platform{
 	Info: platform.About{
 		Name: "javafx", Title: "JavaFX", Kind: platform.ByFullName, Typed: `-fx-font-family: "…"`,
 		Minimum: "JavaFX 8; Java 8",
+		Gets:    "with Maven, with Gradle, or as the plain folder of an IDE's project: files among the resources, the enum AppType.java, which throws an error with the file's name if one is missing, and app-type.css with a class for each role, given to the scene where the app makes it",
 		Cannot:  []string{"tracking", "outlines of controls (of a Text they are supported)", "another font where a face is missing (the program is told instead)", "text that follows the reader's size"},
 	},
 	Names: fullNames,
@@ -45,6 +46,7 @@ var Swing = &kit.Named{Platform: kit.Platform{
 	Info: platform.About{
 		Name: "swing", Title: "Swing", Kind: platform.ByFullName, Typed: `new Font("…", Font.PLAIN, 14)`,
 		Minimum: "Java 8",
+		Gets:    "with Maven, with Gradle, or as the plain folder of an IDE's project: files among the resources, and the enum SwingType.java, which throws an error with the file's name if one is missing; a role as the default of all components",
 		Cannot:  []string{"line heights", "outlines", "another font where a face is missing (the program is told instead)", "text that follows the reader's size"},
 	},
 	Names: fullNames, Like: Platform,

@@ -27,6 +27,7 @@ var Platform = &kit.Named{Platform: kit.Platform{
 	Info: platform.About{
 		Name: "libgdx", Title: "libGDX", Kind: platform.ByFile, Typed: `Gdx.files.internal("fonts/…")`,
 		Minimum: "libGDX 1.9 with Gradle; Java 8 or Kotlin",
+		Gets:    "Gradle in Groovy or Kotlin, a file for each module or one for all: fonts among the assets, the dependencies of the core and of each platform's natives, AppType.java or AppType.kt, which has the asset manager make, hold and dispose of a font for each role, at the screen's density, with the characters of the role and of the game's strings",
 		Cannot:  []string{"blurred shadows", "another font where a face is missing", "games in the browser (FreeType is not there)"},
 	},
 	Names: platform.FileNames, Find: sites, Claim: claims,

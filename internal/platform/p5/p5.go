@@ -27,6 +27,7 @@ var Platform = &kit.Named{Platform: kit.Platform{
 	Info: platform.About{
 		Name: "p5", Title: "p5.js", Kind: platform.ByFile, Typed: `loadFont('fonts/…')`,
 		Minimum: "p5.js 1.4 or 2.0; browsers of 2020",
+		Gets:    "pages and packages, global and instance mode: app-type.js with an object for each role that loads, draws and measures; what cannot be loaded is shown on the canvas",
 		Cannot:  []string{"tracking and wider spaces in p5.js 1", "another font where a face is missing (an error shows on the canvas)", "shadows in WEBGL", "text that follows the reader's size"},
 	},
 	Names: platform.FileNames, Find: sites, Claim: claims,

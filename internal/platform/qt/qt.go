@@ -28,6 +28,7 @@ var Platform = &kit.Named{Platform: kit.Platform{
 	Info: platform.About{
 		Name: "qt", Title: "Qt", Kind: platform.ByFamily, Typed: `font.family: "…"`,
 		Minimum: "Qt 5.13 or 6; CMake 3.13 or qmake",
+		Gets:    "the folder apptype with the fonts, a resource file, apptype.h and .cpp whose loader says what it could not load, and the QML singleton AppType; one line in the build file",
 		Cannot:  []string{"outlines", "sizes that are no whole pixels (they are rounded)", "text that follows the reader's size", "line heights of widgets (in QML the role has one)"},
 	},
 	Names: platform.Families, Find: sites,

@@ -40,6 +40,7 @@ func (Expo) About() platform.About {
 	return platform.About{
 		Name: "expo", Title: "Expo", Kind: platform.ByPostScript, Typed: "fontFamily: '…'",
 		Minimum: "Expo SDK 50 for fonts in the build, any before at run time; the expo-font package",
+		Gets:    "assets/fonts and the fonts of the plugin expo-font in app.json, each by its name or as Android families with weights, or a component that loads them at run time; AppType.tsx or AppType.js. Lines for app.config.js are printed",
 		Cannot:  []string{"outlines", "another font where a face is missing", "to write into app.config.js or app.config.ts (it prints the lines to add)"},
 		Options: []platform.Option{
 			{Key: optLoad, Kind: platform.KindWord, Help: "build: the plugin puts the fonts into the apps; run-time: a component loads them at the start, also in Expo Go"},

@@ -32,6 +32,7 @@ func (Platform) About() platform.About {
 	return platform.About{
 		Name: "react-native", Title: "React Native", Kind: platform.ByPostScript, Typed: "fontFamily: '…'",
 		Minimum: "React Native 0.60 without Expo; React 18",
+		Gets:    "Android assets, or families with weights through res/font and MainApplication; iOS as apple; AppType.tsx or AppType.js",
 		Cannot:  []string{"outlines", "another font where a face is missing", "Expo (a target of its own)"},
 		Options: []platform.Option{{Key: familiesKey, Kind: platform.KindYesNo, Help: "true: on Android, families with weights through res/font and MainApplication, instead of a name for each face"}},
 	}

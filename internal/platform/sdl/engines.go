@@ -81,6 +81,7 @@ var Love = &kit.Named{Platform: kit.Platform{
 	Info: platform.About{
 		Name: "love", Title: "LÖVE", Kind: platform.ByFile, Typed: `love.graphics.newFont("…", …)`,
 		Minimum: "LÖVE 11",
+		Gets:    "the folder apptype with the fonts, and a loader with roles, outlines and shadows, whose errors name the file",
 		Cannot:  []string{"tracking", "blurred shadows", "another font where a face is missing"},
 	},
 	Names: platform.FileNames,
@@ -94,6 +95,7 @@ var Pygame = &kit.Named{Platform: kit.Platform{
 	Info: platform.About{
 		Name: "pygame", Title: "pygame", Kind: platform.ByFile, Typed: `pygame.font.Font("…", …)`,
 		Minimum: "pygame 2; Python 3.6",
+		Gets:    "the folder apptype with the fonts, and a loader with roles, outlines and shadows, whose errors name the file",
 		Cannot:  []string{"tracking", "blurred shadows", "another font where a face is missing"},
 	},
 	Names: platform.FileNames, Like: Love,

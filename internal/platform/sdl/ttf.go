@@ -52,6 +52,7 @@ var SDL = &kit.Named{Platform: kit.Platform{
 	Info: platform.About{
 		Name: "sdl", Title: "SDL_ttf", Kind: platform.ByFile, Typed: `TTF_OpenFont("…", …)`,
 		Minimum: "SDL 2 with SDL_ttf 2.0.15; C99 or C++",
+		Gets:    "with CMake or a Makefile: the folder apptype with the fonts, and a loader with roles, outlines and shadows, whose errors name the file",
 		Cannot:  []string{"tracking", "blurred shadows", "another font where a face is missing", "SDL 3"},
 	},
 	Names: platform.FileNames, Like: Love,

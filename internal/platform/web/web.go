@@ -50,6 +50,7 @@ func (Platform) About() platform.About {
 	return platform.About{
 		Name: "web", Title: "Web", Kind: platform.ByFamily, Typed: `font-family: "…"`,
 		Minimum: "browsers that read WOFF 2 (from 2018); older ones with formats = [\"woff2\", \"woff\"]",
+		Gets:    "WOFF 2 (and WOFF) written by Notaria, app-type.css with @font-face, a class and custom properties for each role, and for each face a stand-in with its measures, so that nothing jumps when the font arrives; linked and loaded early by plain pages, imported by the sources of bundlers",
 		Cannot:  []string{"early loading in a bundler's pages (their fonts get other names when they are built)"},
 		Options: []platform.Option{
 			{Key: optFormats, Kind: platform.KindList, Help: "woff2, if absent; woff as well, for browsers before 2018"},
