@@ -2,6 +2,8 @@ package audit
 
 import (
 	"bytes"
+	"crypto/sha256"
+	"encoding/hex"
 	"encoding/json"
 	"errors"
 	"fmt"
@@ -158,6 +160,18 @@ type KnownFinding struct {
 
 func (k KnownFinding) key() string {
 	return strings.Join([]string{k.Rule, k.Target, k.Site, k.File, k.Message}, "\x00")
+}
+
+// Prints makes fingerprints of findings: the same finding has the same one in every run, wherever its line has moved to.
+// The second of two that are the same otherwise has another one.
+type Prints map[string]int
+
+// Of is the fingerprint of a finding, in hex.
+func (p Prints) Of(f Finding) string {
+	key := knownOf(f).key()
+	p[key]++
+	sum := sha256.Sum256([]byte(fmt.Sprintf("%s\x00%d", key, p[key])))
+	return hex.EncodeToString(sum[:16])
 }
 
 func knownOf(f Finding) KnownFinding {

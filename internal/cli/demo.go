@@ -52,9 +52,9 @@ type scene struct {
 }
 
 var story = []scene{
-	{title: "What is in the download, and what is each face called?", run: []string{"names", skerry.ArchiveName, "--for", "apple"}, most: 13},
+	{title: "What is in the download, and what is each face called?", run: []string{"names", skerry.ArchiveName, "--for", "apple"}, most: 6},
 	{title: "Take the two styles that the apps need into the project.", run: []string{"enrol", skerry.ArchiveName, "--styles", "regular,bold"}, most: 3},
-	{title: "Which apps are there?", run: []string{"survey"}, from: " apps", most: 3},
+	{title: "Which apps are there?", run: []string{"survey"}, from: " apps", most: 2},
 	{title: "What would change in the deck game? (Exit code 1 means: something.)", run: []string{"register", "--dry-run", "--only", "deckgame"}, exit: exitFindings, most: 4},
 	{title: "Make these changes in every app.", run: []string{"register"}, most: 3},
 	{title: "One line in each app gives a text its role: usage says which.", run: []string{"usage", "body", "--only", "ios,deckgame"}, most: 6},
@@ -65,9 +65,9 @@ var story = []scene{
 	{title: "Correct both: the name by hand as the cure says, the build phase by register.", act: mendIt},
 	{title: "A role is more than a face: the heading gets lines, colour and an outline.", act: dressHeading},
 	{title: "The departure board on the jetty draws pixels. Its two faces come in.", run: []string{"enrol", skerry.BoardArchiveName}, most: 2},
-	{title: "Roles with a height in pixels are for displays alone.", act: lightBoard},
-	{title: "Every app gets it as its platform writes it; what one lacks is reported.", run: []string{"register"}, from: "Not supported here", most: 3},
-	{title: "Look before flashing; and what has to be cleared from one minute to the next?", run: []string{"pixel", "departure", "--panel", "128x64", "--put", "2,36 07:40", "--put", "quay@4,58 Quay 2  Öland", "--dots", "--between", "07:00..07:59"}, from: "rectangle", most: 14},
+	{act: lightBoard},
+	{title: "Every app gets it as its platform writes it; what one lacks is reported.", run: []string{"register"}, from: "Not supported here", most: 2},
+	{title: "Look before flashing; and what has to be cleared from one minute to the next?", run: []string{"pixel", "departure", "--panel", "128x64", "--put", "2,36 07:40", "--put", "quay@4,58 Quay 2  Öland", "--dots", "--between", "07:00..07:59"}, from: "rectangle", most: 12},
 	{title: "And once more: nothing left to do.", run: []string{"register", "--dry-run"}, most: 2},
 }
 
@@ -121,7 +121,6 @@ func (a *app) play(ctx context.Context, dir string, s scene) error {
 		}
 		return nil
 	}
-	a.folded(a.Paint.Place("$ notaria " + strings.Join(s.run, " ")))
 	args := append([]string{"--color", "never"}, s.run...)
 	if a.Paint {
 		args[1] = "always"
@@ -153,11 +152,13 @@ func (a *app) excerpt(s scene, out string) {
 	lines := strings.Split(strings.TrimRight(out, "\n"), "\n")
 	from := max(0, slices.IndexFunc(lines, func(l string) bool { return strings.Contains(l, s.from) }))
 	to := min(from+s.most, len(lines))
+	command := a.Paint.Place("$ notaria " + strings.Join(s.run, " "))
+	if left := from + len(lines) - to; left > 0 {
+		command += a.Paint.Faint(fmt.Sprintf("  (%s not shown here)", plural(left, "line")))
+	}
+	a.folded(command)
 	for _, l := range lines[from:to] {
 		a.folded(l)
-	}
-	if left := from + len(lines) - to; left > 0 {
-		a.Say("%s", a.Paint.Faint(fmt.Sprintf("  (%s not shown here)", plural(left, "line"))))
 	}
 }
 

@@ -136,7 +136,8 @@ func (a *app) printMended(set *change.Set, mended []audit.Finding) {
 		if f.Line > 0 {
 			at = fmt.Sprintf("%s:%d", at, f.Line)
 		}
-		a.Say("%s  %s  %s", a.Paint.Good("mended"), a.Paint.Place(cell(at)), cell(f.Message))
+		a.Say("%s  %s", a.Paint.Good("mended"), a.Paint.Place(cell(at)))
+		a.Wrapped("        ", cell(f.Message))
 	}
 	for _, f := range set.Files {
 		a.Say("%s  %s", f.Kind(), cell(f.Path))

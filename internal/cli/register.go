@@ -65,6 +65,7 @@ func (a *app) runRegister(ctx context.Context, opt registerOptions) error {
 	}
 	var plan *notary.Plan
 	var before *registry.Ledger
+	var told []registry.Owner // apps that were registered from the same roles: what they do not support is known
 	var set *change.Set
 	open := func() (*notary.Project, error) { return a.openEnrolled(ctx, opt.dry) }
 	planned := func(p *notary.Project) (err error) {
@@ -78,7 +79,9 @@ func (a *app) runRegister(ctx context.Context, opt registerOptions) error {
 		if err := plan.Unserved(); err != nil && opt.Strict {
 			return err
 		}
-		before = p.Ledger
+		if before = p.Ledger; before.Registry == p.Registry.Sum() {
+			told = before.Owners()
+		}
 		set, err = p.Changes(ctx, plan, opt.Options)
 		return err
 	}
@@ -103,7 +106,7 @@ func (a *app) runRegister(ctx context.Context, opt registerOptions) error {
 	if err != nil {
 		return err
 	}
-	v := view.Registration{Page: &a.Page, Plan: plan, Set: set, Full: opt.full, Files: opt.files, DOS: p.DOS, None: !p.Found, Roles: p.Registry.RoleNames()}
+	v := view.Registration{Page: &a.Page, Plan: plan, Set: set, Full: opt.full, Files: opt.files, DOS: p.DOS, None: !p.Found, Told: told, Roles: p.Registry.RoleNames()}
 	switch {
 	case a.json:
 		err = a.printJSON(document.NewRegister(p, plan, set, tasks, opt.dry))

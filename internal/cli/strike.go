@@ -71,8 +71,9 @@ func (a *app) runStrike(ctx context.Context, names []string, opt notary.StrikeOp
 	case a.json:
 		err = a.printJSON(document.NewStrike(p, s, dry))
 	case dry:
+		a.Say("Nothing was changed. This would happen:\n")
 		a.printStruck(s, opt.RolesTo, files)
-		a.Say("\nNothing was changed. What would change in files that stay:\n")
+		a.Say("\nIn files that stay:\n")
 		err = staying(s.Set).Diff(a.DiffTo())
 	default:
 		a.printStruck(s, opt.RolesTo, files)
@@ -102,6 +103,8 @@ func (a *app) printStruck(s *notary.Striking, to string, files bool) {
 			changed = append(changed, f.Path)
 		}
 	}
+	slices.Sort(gone)
+	slices.Sort(changed)
 	a.several(a.Paint.Bad("removed")+"  ", gone, files)
 	a.several("changed  ", changed, files)
 	a.left(s)

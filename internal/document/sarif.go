@@ -2,6 +2,7 @@ package document
 
 import (
 	"net/url"
+	"path/filepath"
 	"strings"
 	"unicode/utf16"
 	"unicode/utf8"
@@ -22,8 +23,10 @@ type sarifRun struct {
 	Tool struct {
 		Driver sarifDriver `json:"driver"`
 	} `json:"tool"`
-	ColumnKind string        `json:"columnKind"`
-	Results    []sarifResult `json:"results"`
+	// Bases are what paths are relative to: the project's folder.
+	Bases      map[string]sarifArtifact `json:"originalUriBaseIds"`
+	ColumnKind string                   `json:"columnKind"`
+	Results    []sarifResult            `json:"results"`
 }
 
 type sarifDriver struct {
@@ -55,6 +58,8 @@ type sarifResult struct {
 	Fixes        []sarifFix         `json:"fixes,omitempty"`
 	Suppressions []sarifSuppression `json:"suppressions,omitempty"`
 	Properties   map[string]string  `json:"properties,omitempty"`
+	// Fingerprints tell a finding of one run from another's: they hold no lines, which move.
+	Fingerprints map[string]string `json:"partialFingerprints"`
 }
 
 type sarifLocation struct {
@@ -102,7 +107,8 @@ type sarifSuppression struct {
 
 // NewSARIF makes the document of findings, with the accepted ones as suppressed.
 func NewSARIF(version string, p *notary.Project, accepted []audit.Accepted, found []audit.Finding) SARIF {
-	run := sarifRun{ColumnKind: "utf16CodeUnits", Results: []sarifResult{}}
+	run := sarifRun{ColumnKind: "utf16CodeUnits", Results: []sarifResult{}, Bases: map[string]sarifArtifact{srcRoot: {URI: folderURI(p.Root)}}}
+	prints := audit.Prints{}
 	lines := lineReader{p: p}
 	run.Tool.Driver = sarifDriver{Name: "Notaria", Version: version}
 	at := map[string]int{}
@@ -114,10 +120,13 @@ func NewSARIF(version string, p *notary.Project, accepted []audit.Accepted, foun
 		run.Tool.Driver.Rules = append(run.Tool.Driver.Rules, rule)
 	}
 	for _, f := range found {
-		run.Results = append(run.Results, sarifOf(f, at[f.Rule], &lines))
+		r := sarifOf(f, at[f.Rule], &lines)
+		r.Fingerprints = map[string]string{printName: prints.Of(f)}
+		run.Results = append(run.Results, r)
 	}
 	for _, x := range accepted {
 		r := sarifOf(x.Finding, at[x.Rule], &lines)
+		r.Fingerprints = map[string]string{printName: prints.Of(x.Finding)}
 		kind := "external"
 		if strings.HasPrefix(x.Where, x.File) {
 			kind = "inSource"
@@ -134,8 +143,24 @@ func sentence(s string) string {
 	return strings.ToUpper(string(r)) + s[n:] + "."
 }
 
+// srcRoot is the usual name of the base of a project's paths, and printName that of our fingerprints, with the version of
+// how they are made.
+const (
+	srcRoot   = "%SRCROOT%"
+	printName = "notariaFinding/v1"
+)
+
 func sarifFile(file string) sarifArtifact {
-	return sarifArtifact{(&url.URL{Path: file}).EscapedPath(), "%SRCROOT%"}
+	return sarifArtifact{(&url.URL{Path: file}).EscapedPath(), srcRoot}
+}
+
+// folderURI is the address of a folder of this machine; it ends with a slash (SARIF 2.1.0, 3.14.14).
+func folderURI(dir string) string {
+	at := filepath.ToSlash(dir)
+	if !strings.HasPrefix(at, "/") {
+		at = "/" + at // a drive
+	}
+	return "file://" + (&url.URL{Path: strings.TrimSuffix(at, "/") + "/"}).EscapedPath()
 }
 
 // lineReader reads lines of files, the one file after the other.

@@ -14,7 +14,8 @@ type point [2]float64
 type shape struct {
 	contours [][]point // on the curve and beside it
 	lines    [][2]point
-	from, to point // the box of the lines
+	from, to point     // the box of the lines
+	bands    [][]int32 // the lines by height; made when they are first asked for
 }
 
 // newShape takes an outline in; each curve becomes so many lines.
@@ -81,11 +82,36 @@ func onCurve(p0 point, p [3]point, n int, t float64) point {
 	return out
 }
 
+// manyBands is how many bands the lines are sorted into, from the lowest to the highest place: of a letter's hundred lines, a
+// few are at one height.
+const manyBands = 48
+
+// band is the one of a height within the shape.
+func (s *shape) band(y float64) int {
+	return min(int((y-s.from[1])/(s.to[1]-s.from[1])*manyBands), manyBands-1)
+}
+
+// sort puts each line into the bands that it passes.
+func (s *shape) sort() {
+	s.bands = make([][]int32, manyBands)
+	for i, l := range s.lines {
+		for b := s.band(min(l[0][1], l[1][1])); b <= s.band(max(l[0][1], l[1][1])); b++ {
+			s.bands[b] = append(s.bands[b], int32(i))
+		}
+	}
+}
+
 // inked says whether a place lies in the ink (nonzero winding).
 func (s *shape) inked(x, y float64) bool {
+	if !(y >= s.from[1] && y <= s.to[1] && s.to[1] > s.from[1]) {
+		return false
+	}
+	if s.bands == nil {
+		s.sort()
+	}
 	winding := 0
-	for _, l := range s.lines {
-		a, b := l[0], l[1]
+	for _, i := range s.bands[s.band(y)] {
+		a, b := s.lines[i][0], s.lines[i][1]
 		up := a[1] <= y && b[1] > y
 		if !up && !(b[1] <= y && a[1] > y) {
 			continue

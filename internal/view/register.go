@@ -24,6 +24,8 @@ type Registration struct {
 	None        bool // there is no registry: what changes is what strike could not take off
 	Roles       []string
 	DOS         bool // generated text has the line ends of Windows
+	// Told are apps whose roles are as they were: what is not supported there has been said.
+	Told []registry.Owner
 }
 
 // DryRun prints a summary, then the diff.
@@ -292,7 +294,7 @@ func (v Registration) short() {
 	roles, apps := map[reason][]string{}, map[reason][]string{}
 	var order []reason
 	for _, s := range v.Plan.Sites {
-		if !touches(s, v.Set) {
+		if !touches(s, v.Set) || slices.Contains(v.Told, registry.Owner{Target: s.Target.Name, App: s.Site.Path()}) {
 			continue
 		}
 		for _, x := range s.Short {
