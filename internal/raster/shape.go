@@ -21,6 +21,13 @@ type shape struct {
 // newShape takes an outline in; each curve becomes so many lines.
 func newShape(path sfnt.Path, pieces int) *shape {
 	s := &shape{from: point{math.Inf(1), math.Inf(1)}, to: point{math.Inf(-1), math.Inf(-1)}}
+	n := 0
+	for _, seg := range path {
+		if n++; points(seg.Op) > 1 {
+			n += pieces - 1
+		}
+	}
+	s.lines = make([][2]point, 0, n)
 	var c []point
 	var last point
 	line := func(to point) {
