@@ -174,6 +174,9 @@ func NewReport(ctx context.Context, p *notary.Project, plan *notary.Plan) (Repor
 			if r.ID == NotServed && !p.Found {
 				f.Severity = Note // nobody asked for it yet: it concerns Notaria alone
 			}
+			if r.ID == FromNetwork && p.Registry.Check.Offline {
+				f.Severity = Error
+			}
 			found = append(found, f)
 		}); err != nil {
 			return Report{}, err

@@ -28,6 +28,7 @@ const (
 	MadeBefore      = "made-before-the-fonts"
 	UnknownName     = "unknown-font-name"
 	FileNameAsFont  = "file-name-as-font-name"
+	FromNetwork     = "font-from-network"
 	UnknownResource = "unknown-font-resource"
 	UnknownRole     = "unknown-role"
 	StyleOverRole   = "style-over-role"
@@ -131,6 +132,8 @@ var Rules = []Rule{
 		"the fonts are registered, and no text was given one yet", "write what notaria usage prints for the app", roleNotUsed},
 	{Ignored, Warning, "version control passes over a font of an app", "a fresh copy of the project has no such font, and the build stops or shows another",
 		"a pattern of .gitignore takes in more than was meant", "take the pattern out, or except the font: !fonts/*.ttf", fileIgnored},
+	{FromNetwork, Note, "an app fetches a font over the network when it runs", "without a network another font shows, and another host learns who reads; an error where notaria.toml says offline = true",
+		"the font was tried from a web service, and stayed there", "bring its files into the project: notaria enrol PATH, notaria register; then take the line out", named(platform.FromNetwork)},
 	{NotInFont, Note, "a text of the app has letters that none of its fonts holds", "these letters show in another font, or as boxes",
 		"a language was added after the font was chosen", "take a font that has them, or add one for that language", notInFont},
 	{OriginalMissing, Error, "the original of an enrolled face is not there", "nothing can be registered, or proved",

@@ -544,7 +544,9 @@ func (a *pass) put(k ask, src *source, faces []platform.Face, r *reference) {
 			return
 		}
 	}
-	if s.Answer != nil {
+	if u.Kind == platform.UseNetwork && platform.FromAddress(k.typed) {
+		k.answer = platform.AnswerNetwork(k.typed)
+	} else if s.Answer != nil {
 		k.answer = s.Answer(platform.Question{Use: *u, Typed: k.typed, File: src.file, At: from, Faces: faces, System: a.p.Registry.Check.System, Here: own.others, Plan: s.Plan, Memo: a.memoOf(s)})
 	}
 	if k.answer.Fault == platform.UnknownFace && a.goneName(s, k.typed) {

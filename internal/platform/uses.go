@@ -109,9 +109,10 @@ const (
 	NotAProperty Fault = "not a property" // of the platform: it is passed over
 	OverRole     Fault = "over the role"  // a style of its own wins over the role's
 	NoCharacter  Fault = "no such character"
-	TooEarly     Fault = "too early"   // a font is used before it is loaded
-	OneSide      Fault = "on one side" // of two platforms, a name that leads to a font on one alone
-	OnFace       Fault = "on a face"   // a weight or a slant is asked for on top of a face that has its own
+	TooEarly     Fault = "too early"        // a font is used before it is loaded
+	FromNetwork  Fault = "from the network" // a font that the app fetches when it runs
+	OneSide      Fault = "on one side"      // of two platforms, a name that leads to a font on one alone
+	OnFace       Fault = "on a face"        // a weight or a slant is asked for on top of a face that has its own
 	anyOfAtMost        = 6
 )
 

@@ -61,7 +61,9 @@ type Site struct {
 type Check struct {
 	System []string `toml:"system"` // font names that the platform itself brings
 	Budget int      `toml:"budget"` // of the fonts of one app, in kB (1,000 bytes); 0 for none
-	Accept []Accept `toml:"accept"` // findings that are none here
+	// true for an app that must work without a network: a font that comes over it is an error
+	Offline bool     `toml:"offline"`
+	Accept  []Accept `toml:"accept"` // findings that are none here
 }
 
 // Accept is a kind of finding that the project accepts in some files.

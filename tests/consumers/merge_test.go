@@ -1,6 +1,7 @@
 package consumers
 
 import (
+	"bytes"
 	"os"
 	"path/filepath"
 	"regexp"
@@ -8,6 +9,8 @@ import (
 	"testing"
 
 	"github.com/stretchr/testify/require"
+
+	"notaria/internal/cli"
 )
 
 // A clone is a work tree of git with a project in it.
@@ -174,7 +177,9 @@ func TestMergeOfPeoplesLines(t *testing.T) {
 	_, err := c.try("merge", "ferry")
 	require.Error(t, err)
 	c.settleRegistry()
-	require.Regexp(t, `deckgame/pubspec.yaml:\d+: expected a file whose merge is finished, found a merge conflict marker`, notaria(t, 1, c.dir, "register"))
+	var out bytes.Buffer
+	require.Equal(t, 1, cli.Execute([]string{"--project", c.dir, "register"}, strings.NewReader(""), &out, &out), out.String())
+	require.Regexp(t, `deckgame/pubspec.yaml:\d+: expected a file whose merge is finished, found a merge conflict marker`, out.String())
 	file := filepath.Join(c.dir, "deckgame/pubspec.yaml")
 	text, err := os.ReadFile(file)
 	require.NoError(t, err)

@@ -195,7 +195,12 @@ func (s *shared) code(job platform.Job, names []string) ([]byte, error) {
 func (s *shared) Uses() (string, []platform.Use) { return s.Dir, uses }
 
 // answer goes by what is, or will be, among the common resources.
-func (s *shared) answer(q platform.Question) platform.Answer { return answer(s.Tree, s.Dir, q) }
+func (s *shared) answer(q platform.Question) platform.Answer {
+	if q.Use.Kind == platform.UseNetwork {
+		return platform.AnswerFetch(q.Typed)
+	}
+	return answer(s.Tree, s.Dir, q)
+}
 
 var sharedFolder = lazy.Regexp(`/composeResources/([fF]onts|Font|FONT)(?:-[\w-]+)?/`)
 

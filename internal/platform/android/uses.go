@@ -38,6 +38,8 @@ var uses = []platform.Use{
 	{Languages: xmlOnly, Kind: useFamily, Pattern: lazy.Regexp(`<item\s+name\s*=\s*["'](?:android:)?fontFamily["']\s*>\s*([^<@?\s][^<]*?)\s*</item>`)},
 	{Languages: codeLanguages, Kind: useFamily, Pattern: lazy.Regexp(`\bTypeface\.create\s*\(\s*"((?:[^"\\\n]|\\.)*)"`)},
 	{Languages: codeLanguages, Kind: useFamily, Named: true, Pattern: lazy.Regexp(`\bTypeface\.create\s*\(\s*([A-Za-z_][\w.]*)\s*,`)},
+	{Languages: xmlOnly, Kind: platform.UseNetwork, Pattern: lazy.Regexp(`<font-family\s(?:[^<>]*\s)?((?:android|app):fontProviderAuthority)\s*=`)},
+	{Languages: codeLanguages, Kind: platform.UseNetwork, Pattern: lazy.Regexp(`\b(FontRequest|GoogleFont\.Provider)\s*\(\s*(?:providerAuthority\s*=\s*)?"`)},
 	{Languages: xmlOnly, Kind: useRole, Pattern: lazy.Regexp(`@style/(TextAppearance\.AppType(?:\.\w+)?)`)},
 	{Languages: xmlOnly, Kind: useOver, Pattern: lazy.Regexp(`<\w[\w.]*\s(?:[^<>]*\s)?android:textAppearance\s*=\s*["']@style/TextAppearance\.AppType\.\w+["'](?:[^<>]*?\s)?(?:android|app):fontFamily\s*=\s*["']([^"'<>]*)["']`)},
 	{Languages: xmlOnly, Kind: useOver, Pattern: lazy.Regexp(`<\w[\w.]*\s(?:[^<>]*?\s)?(?:android|app):fontFamily\s*=\s*["']([^"'<>]*)["'](?:[^<>]*\s)?android:textAppearance\s*=\s*["']@style/TextAppearance\.AppType\.`)},
@@ -95,6 +97,8 @@ func (s *site) isLibrary(dir string) bool {
 // answer goes by what is, or will be, among the module's resources and assets.
 func (s *site) answer(q platform.Question) platform.Answer {
 	switch q.Use.Kind {
+	case platform.UseNetwork:
+		return platform.AnswerFetch(q.Typed)
 	case useFamily:
 		return s.answerFamily(q)
 	case useRole:

@@ -381,6 +381,7 @@ var uses = []platform.Use{
 	{Languages: dart, Elsewhere: ofPackage, Pattern: lazy.Regexp(`\bfontFamilyFallback:\s*(?:const\s*)?(?:<String>)?\[\s*['"]([^'"\n$]*)['"]`)},
 	{Languages: dart, Elsewhere: ofPackage, Pattern: lazy.Regexp(`\bfontFamilyFallback:\s*(?:const\s*)?(?:<String>)?\[[^\]]*?,\s*['"]([^'"\n$]*)['"]`)},
 	{Languages: dart, Kind: usePackage, Pattern: lazy.Regexp(`\bfontFamily:\s*r?['"]([^'"\n$]+['"]\s*,\s*package:\s*['"]\w+)['"]`)},
+	{Languages: dart, Kind: platform.UseNetwork, Pattern: lazy.Regexp(`\b(GoogleFonts\.[a-z]\w*)\s*\(`)},
 	{Languages: dart, Elsewhere: ofPackage, Named: true, Pattern: lazy.Regexp(`\bfontFamily:\s*([A-Za-z_][\w.]*)\s*[,)\n]`)},
 }
 
@@ -504,9 +505,30 @@ func (s *site) familiesOf(name string) ([]string, bool) {
 	return nil, false
 }
 
+// fetched are functions of that package which load nothing.
+var fetched = lazy.Words(`config asMap getFont getTextTheme pendingFonts`)
+
+// answerFetch answers for a call of the package google_fonts, which takes a file of the family from the app's assets, where
+// one is there, and fetches it otherwise.
+func (s *site) answerFetch(q platform.Question) platform.Answer {
+	_, call, _ := strings.Cut(q.Typed, ".")
+	family := strings.ToLower(strings.TrimSuffix(call, "TextTheme"))
+	if fetched.Has(call) || slices.ContainsFunc(q.Once("font files", func() []string {
+		return slices.DeleteFunc(slices.Clone(s.Tree.Under(s.Dir)), func(f string) bool { return !platform.LooksLikeFont(f) })
+	}), func(f string) bool {
+		return strings.HasPrefix(strings.ToLower(path.Base(f)), family)
+	}) {
+		return platform.Answer{}
+	}
+	return platform.AnswerFetch(q.Typed)
+}
+
 // answer goes by the families that are, or will be, declared, and by those of other
 // packages.
 func (s *site) answer(q platform.Question) platform.Answer {
+	if q.Use.Kind == platform.UseNetwork {
+		return s.answerFetch(q)
+	}
 	if m := familyAndPackage.FindStringSubmatch(q.Typed); m != nil && q.Use.Kind == usePackage {
 		return s.answerPackage(q, m[2], m[1])
 	}

@@ -44,7 +44,8 @@ var (
 		{Languages: jvm, Kind: useOfClass, Pattern: lazy.Regexp(`(?:\bgetClass\s*\(\s*\)|\.class|::class\.java|\bjavaClass)\s*\.\s*getResource(?:AsStream)?\s*\(\s*"([^"/\\\n][^"\\\n]*\.(?i:ttf|otf|ttc))"`)},
 		{Languages: jvm, Kind: useResource, Named: true, Pattern: lazy.Regexp(`\bgetResource(?:AsStream)?\s*\(\s*([A-Za-z_][\w.]*)\s*\)`)},
 	}
-	fxUses = append(slices.Clone(names),
+	fxUses = append(slices.Concat(names, platform.NetworkInSheets),
+		platform.Use{Languages: jvm, Kind: platform.UseNetwork, Pattern: lazy.Regexp(`\bFont\.loadFonts?\s*\(\s*"(https?://[^"\\\n]+)"`)},
 		platform.Use{Languages: css, Styles: inRule, Bracket: '{', Beside: written, Sep: ";", Pattern: lazy.Regexp(`-fx-font-family\s*:\s*"([^"\n]*)"`)},
 		platform.Use{Languages: css, Styles: inRule, Bracket: '{', Beside: written, Sep: ";", Pattern: lazy.Regexp(`-fx-font-family\s*:\s*'([^'\n]*)'`)},
 		platform.Use{Languages: css, Styles: inRule, Bracket: '{', Beside: written, Sep: ";", Pattern: lazy.Regexp(`-fx-font-family\s*:\s*([^"';{}\s][^"';{}\n]*)[;}]`)},

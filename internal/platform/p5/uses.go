@@ -26,6 +26,7 @@ var (
 	// loads is a font that a sketch loads.
 	loads = lazy.Regexp(`\bloadFont\s*\(\s*["']([^"'\n]*\.(?i:ttf|otf|woff2?))["']`)
 	uses  = []platform.Use{
+		{Languages: scripts, Kind: platform.UseNetwork, Pattern: lazy.Regexp(`\bloadFont\s*\(\s*["'](https?://[^"'\\\n]+)["']`)},
 		{Languages: scripts, Kind: usePath, Pattern: loads},
 		{Languages: scripts, Kind: useRole, Pattern: lazy.Regexp(`\bAppType\.(\w+)\.(?:style|text|width|box|font)\b`)},
 		{Languages: scripts, Kind: useAlias, Pattern: lazy.Regexp(`\bAppType\s*\[\s*["'\x60](\w+)["'\x60]\s*\]`)},

@@ -8,6 +8,7 @@ import (
 	"slices"
 	"strconv"
 	"strings"
+	"sync"
 
 	"notaria/internal/face"
 	"notaria/internal/installed"
@@ -72,7 +73,12 @@ var (
 )
 
 // Uses are below the site's folder.
-func (s *site) Uses() (string, []platform.Use) { return s.Dir, uses }
+func (s *site) Uses() (string, []platform.Use) { return s.Dir, allUses() }
+
+// allUses are those, and what comes over the network.
+var allUses = sync.OnceValue(func() []platform.Use {
+	return slices.Concat(uses, platform.NetworkInSheets, platform.NetworkInPages, platform.NetworkInScripts)
+})
 
 // Shares are the packages of the workspace that the site depends on.
 func (s *site) Shares() []platform.Share {
