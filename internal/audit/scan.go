@@ -453,7 +453,7 @@ func (a *pass) source(file string, l *language.Language) (*source, error) {
 				}
 			}
 		}
-		if t.Kind != language.Comment && !l.Markup() {
+		if t.Kind == language.Inner || t.Kind != language.Comment && !l.Markup() {
 			s.strings = append(s.strings, t)
 		}
 	}

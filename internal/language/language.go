@@ -34,6 +34,7 @@ type Language struct {
 	regex    bool     // has /patterns/ where a value can stand
 	elements bool     // has <elements> where a value can stand
 	markup   bool     // is made of elements, as XML is
+	embeds   bool     // its elements style and script hold other languages
 }
 
 // The languages.
@@ -89,11 +90,13 @@ var (
 		line: []string{"//"}, block: true, regex: true, quotes: scriptQuotes}
 	JSON = &Language{Name: "JSON with comments", Endings: []string{".json", ".jsonc"}, Literal: jsonLiteral,
 		line: []string{"//"}, block: true, quotes: []quote{plainDouble}}
-	XML   = &Language{Name: "XML", Endings: []string{".xml", ".xaml", ".axaml", ".csproj", ".props", ".targets", ".plist", ".fxml", ".mxml", ".storyboard", ".xib", ".ui", ".glade"}, Literal: attributeLiteral, markup: true}
-	HTML  = &Language{Name: "HTML", Endings: []string{".html", ".htm"}, Literal: attributeLiteral, markup: true}
-	CSS   = &Language{Name: "CSS", Endings: []string{".css", ".qss"}, Literal: cssLiteral, block: true, quotes: []quote{plainDouble, plainSingle}}
-	SCSS  = &Language{Name: "SCSS", Endings: []string{".scss", ".less", ".pcss"}, Literal: cssLiteral, line: []string{"//"}, block: true, quotes: []quote{plainDouble, plainSingle}}
-	CPlus = &Language{Name: "C++", Endings: []string{".c", ".cpp", ".cc", ".cxx", ".hpp", ".hh", ".hxx", ".ino"}, Reserved: cReserved, Literal: cLiteral,
+	XML  = &Language{Name: "XML", Endings: []string{".xml", ".xaml", ".axaml", ".csproj", ".props", ".targets", ".plist", ".fxml", ".mxml", ".storyboard", ".xib", ".ui", ".glade"}, Literal: attributeLiteral, markup: true}
+	HTML = &Language{Name: "HTML", Endings: []string{".html", ".htm"}, Literal: attributeLiteral, markup: true, embeds: true}
+	// Component is a page's part with its style and its script in one file.
+	Component = &Language{Name: "single-file components", Endings: []string{".vue", ".svelte", ".astro"}, Literal: attributeLiteral, markup: true, embeds: true}
+	CSS       = &Language{Name: "CSS", Endings: []string{".css", ".qss"}, Literal: cssLiteral, block: true, quotes: []quote{plainDouble, plainSingle}}
+	SCSS      = &Language{Name: "SCSS", Endings: []string{".scss", ".less", ".pcss"}, Literal: cssLiteral, line: []string{"//"}, block: true, quotes: []quote{plainDouble, plainSingle}}
+	CPlus     = &Language{Name: "C++", Endings: []string{".c", ".cpp", ".cc", ".cxx", ".hpp", ".hh", ".hxx", ".ino"}, Reserved: cReserved, Literal: cLiteral,
 		line: []string{"//"}, block: true, quotes: []quote{plainDouble, plainSingle}}
 	Python = &Language{Name: "Python", Endings: []string{".py"}, Reserved: pythonReserved, Literal: sharpLiteral,
 		line: []string{"#"}, quotes: []quote{
@@ -126,7 +129,7 @@ var (
 )
 
 // All are the languages, in a fixed order.
-var All = []*Language{Swift, ObjectiveC, Kotlin, Java, Groovy, CSharp, Dart, JavaScript, TypeScript, JSON, XML, HTML, CSS, SCSS, ActionScript, CPlus, QML, CMake, QMake, Python, GDScript, GodotText, Lua}
+var All = []*Language{Swift, ObjectiveC, Kotlin, Java, Groovy, CSharp, Dart, JavaScript, TypeScript, JSON, XML, HTML, Component, CSS, SCSS, ActionScript, CPlus, QML, CMake, QMake, Python, GDScript, GodotText, Lua}
 
 // Of finds the language of a file by its ending; nil if it is none of these.
 func Of(file string) *Language {

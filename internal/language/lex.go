@@ -3,6 +3,8 @@ package language
 import (
 	"bytes"
 	"strings"
+
+	"notaria/internal/lazy"
 )
 
 // A Kind says what a part of a source is. Code is what no token covers.
@@ -12,6 +14,7 @@ const (
 	Comment Kind = iota + 1
 	String       // text between quotes, the quotes included; code put into it is no part of it
 	Text         // text between elements
+	Inner        // a string of a language that is embedded in markup
 )
 
 // A Token is a part of a source that is not code: bytes From to To.
@@ -50,7 +53,7 @@ type lexer struct {
 // lex is Tokens, anew.
 func (l *Language) lex(src []byte) []Token {
 	if l.markup {
-		return markupTokens(src)
+		return markupTokens(src, l.embeds)
 	}
 	x := &lexer{Language: l, src: src, broken: map[string]int{}}
 	begin := 0
@@ -415,8 +418,9 @@ func (x *lexer) tag(at int) (end int, closed bool) {
 	return at, true
 }
 
-// markupTokens reads XML: comments, text between elements, and attributes' values.
-func markupTokens(src []byte) []Token {
+// markupTokens reads XML: comments, text between elements, and attributes' values; and, where it embeds other languages, what
+// is in elements style and script as these read it (HTML, 13.1.2: raw text).
+func markupTokens(src []byte, embeds bool) []Token {
 	var out []Token
 	index := func(from int, s string) int {
 		if i := bytes.Index(src[from:], []byte(s)); i >= 0 {
@@ -429,7 +433,20 @@ func markupTokens(src []byte) []Token {
 			out = append(out, Token{k, from, to})
 		}
 	}
-	for at := 0; at < len(src); {
+	within := func(l *Language, from, to int) {
+		for _, t := range l.lex(src[from:to]) {
+			if t.Kind == String {
+				t.Kind = Inner
+			}
+			add(t.Kind, from+t.From, from+t.To)
+		}
+	}
+	at := 0
+	if embeds && bytes.HasPrefix(src, []byte("---\n")) { // what a component computes first
+		at = index(4, "\n---")
+		within(TypeScript, 0, at)
+	}
+	for at < len(src) {
 		rest := src[at:]
 		switch {
 		case bytes.HasPrefix(rest, []byte("<!--")):
@@ -440,7 +457,8 @@ func markupTokens(src []byte) []Token {
 			to := index(at, "]]>")
 			add(Text, at, to)
 			at = to
-		case rest[0] == '<':
+		case opensTag(rest):
+			begin := at
 			for at++; at < len(src) && src[at] != '>'; {
 				if c := src[at]; c == '"' || c == '\'' {
 					to := index(at+1, string(c))
@@ -451,15 +469,69 @@ func markupTokens(src []byte) []Token {
 				}
 			}
 			at = min(at+1, len(src))
+			if l, end := embedded(src[begin:at]); embeds && end != "" {
+				to := at + foldIndex(src[at:], end)
+				if l != nil {
+					within(l, at, to)
+					at = to
+				}
+			}
 		default:
 			from := at
-			for at < len(src) && src[at] != '<' {
+			for at++; at < len(src) && !opensTag(src[at:]); {
 				at++
 			}
 			add(Text, from, at)
 		}
 	}
 	return out
+}
+
+// opensTag says whether a tag, a comment or a declaration begins here: else < is a sign of the text.
+func opensTag(s []byte) bool {
+	return s[0] == '<' && (len(s) == 1 || s[1] == '/' || s[1] == '!' || s[1] == '?' || s[1] == ':' || isWord(s[1]) && (s[1] < '0' || s[1] > '9'))
+}
+
+var (
+	rawElement = lazy.Regexp(`^<(?i:(style)|(script))(?:\s[^>]*)?>$`)
+	ofTemplate = lazy.Regexp(`(?i)\stype\s*=\s*["']?[^"'\s>]*(?:html|template|handlebars|mustache|x-)`)
+	ofSass     = lazy.Regexp(`(?i)\slang\s*=\s*["']?(?:scss|sass|less|styl)`)
+	ofTypes    = lazy.Regexp(`(?i)\slang\s*=\s*["']?tsx?`)
+)
+
+// embedded is the language in an element that begins with a tag, and how the element ends: nil for one that holds markup, and
+// "" for any other element.
+func embedded(tag []byte) (*Language, string) {
+	if len(tag) < 7 || tag[len(tag)-2] == '/' {
+		return nil, ""
+	}
+	m := rawElement.FindSubmatch(tag)
+	switch {
+	case m == nil:
+		return nil, ""
+	case len(m[1]) > 0 && ofSass.Match(tag):
+		return SCSS, "</style"
+	case len(m[1]) > 0:
+		return CSS, "</style"
+	case ofTemplate.Match(tag):
+		return nil, "</script"
+	case ofTypes.Match(tag):
+		return TypeScript, "</script"
+	}
+	return JavaScript, "</script"
+}
+
+// foldIndex finds a word of small letters, in any capitals; the end, if it is not there.
+func foldIndex(s []byte, word string) int {
+	for at := 0; ; at++ {
+		i := bytes.IndexByte(s[at:], word[0])
+		if i < 0 {
+			return len(s)
+		}
+		if at += i; at+len(word) <= len(s) && strings.EqualFold(string(s[at:at+len(word)]), word) {
+			return at
+		}
+	}
 }
 
 func isSpace(c byte) bool { return c == ' ' || c == '\t' || c == '\n' || c == '\r' }

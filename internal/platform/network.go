@@ -23,7 +23,7 @@ const address = `((?:https?:)?//[^"'\s()<>\x60\\]+)`
 const firstSource = `@font-face\s*\{[^{}]*?\bsrc\s*:\s*(?:local\([^()]*\)\s*,\s*)*url\(\s*["']?`
 
 var (
-	pagesAlone = []*language.Language{language.HTML}
+	pagesAlone = []*language.Language{language.HTML, language.Component}
 	sheets     = []*language.Language{language.CSS, language.SCSS}
 	scripts    = []*language.Language{language.JavaScript, language.TypeScript}
 )

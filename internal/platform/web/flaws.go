@@ -353,7 +353,7 @@ func (s *site) nested(rel string) bool {
 func (s *site) external() bool {
 	for _, f := range s.Tree.Under(s.Dir) {
 		l := language.Of(f)
-		if l != language.HTML && l != language.CSS && l != language.SCSS {
+		if l != language.HTML && l != language.Component && l != language.CSS && l != language.SCSS {
 			continue
 		}
 		if raw, ok := s.Tree.Glance(f, platform.MostSource); ok && foreignSheet.Match(l.Blank(raw)) {

@@ -34,7 +34,7 @@ var (
 	// beside asks for a weight or a slant in the same rule, and written writes it.
 	beside  = lazy.Regexp(`[\s;{]font-(?:weight|style)\s*:\s*([\w-]+)`)
 	written = platform.WritesStyle("font-weight: %s", strconv.Itoa, "font-style: italic")
-	pages   = []*language.Language{language.HTML}
+	pages   = []*language.Language{language.HTML, language.Component}
 	script  = []*language.Language{language.JavaScript, language.TypeScript}
 	// fontURL is a font file in a style sheet.
 	fontURL = lazy.Regexp(`\burl\(\s*["']?([^"')\n:]+\.(?i:ttf|otf|woff2?))(?:[?#][^"')]*)?["']?\s*\)`)
@@ -212,11 +212,12 @@ func (s *site) declared() []string {
 		}
 	}
 	for _, f := range s.Tree.Under(s.Dir) {
-		if language.Of(f) != language.HTML {
+		l := language.Of(f)
+		if l != language.HTML && l != language.Component {
 			continue
 		}
 		if raw, ok := s.Tree.Glance(f, platform.MostSource); ok {
-			for _, m := range declaredIn.FindAllSubmatch(language.HTML.Blank(raw), mostBlocks) {
+			for _, m := range declaredIn.FindAllSubmatch(l.Blank(raw), mostBlocks) {
 				list = append(list, string(m[1]))
 			}
 		}
