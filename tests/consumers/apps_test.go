@@ -9,8 +9,12 @@ import (
 
 	"github.com/stretchr/testify/require"
 
+	"notaria/internal/audit"
 	"notaria/internal/cli"
 )
+
+// fetched are apps that fetch fonts when they run, and in how many places: each was looked at.
+var fetched = map[string]int{"reveal.js@6.0.2": 11, "impress.js@1.1.0": 1}
 
 // Example apps that others wrote are right, and check says so.
 func TestRealAppsAreClean(t *testing.T) {
@@ -33,8 +37,13 @@ func TestRealAppsAreClean(t *testing.T) {
 				Findings []struct{ Rule, File, Message string }
 			}
 			require.NoError(t, json.Unmarshal([]byte(out.String()), &doc), "%s%s", out.String(), errs.String())
-			require.Empty(t, doc.Findings)
-			require.Zero(t, code)
+			from := 0
+			for _, f := range doc.Findings {
+				require.Equal(t, audit.FromNetwork, f.Rule, "%s: %s", f.File, f.Message)
+				from++
+			}
+			require.Equal(t, fetched[words[1]], from)
+			require.Equal(t, min(from, 1), code)
 			require.NotEmpty(t, doc.Sites)
 			n += len(doc.Sites)
 		})
