@@ -161,6 +161,9 @@ func Check(ctx context.Context, p *notary.Project, plan *notary.Plan) ([]Finding
 
 // NewReport is Check, with what the project accepts.
 func NewReport(ctx context.Context, p *notary.Project, plan *notary.Plan) (Report, error) {
+	if err := p.Unsettled(); err != nil {
+		return Report{}, err
+	}
 	a := newPass(p, plan)
 	for _, step := range []func(context.Context) error{a.files, a.entries, a.manifests, a.flawsAll, a.scan, a.idling} {
 		if err := step(ctx); err != nil {

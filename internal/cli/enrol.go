@@ -8,6 +8,7 @@ import (
 
 	"github.com/spf13/cobra"
 
+	"notaria/internal/change"
 	"notaria/internal/document"
 	"notaria/internal/face"
 	"notaria/internal/fault"
@@ -105,6 +106,13 @@ func (a *app) runEnrol(ctx context.Context, paths []string, choice notary.Choice
 	return err
 }
 
+// tellGit says that git merges the ledger by lines from now on.
+func (a *app) tellGit(p *notary.Project, set *change.Set) {
+	if p.Tells(set) {
+		a.Say("git       %-28s merges %s by lines", ".gitattributes", registry.LedgerName)
+	}
+}
+
 func (a *app) printEnrolment(p *notary.Project, e *notary.Enrolment, haul intake.Haul, choice notary.Choice, dry bool) {
 	t := terminal.Table{Head: []string{"", "face", "copied to"}}
 	for _, k := range e.Taken {
@@ -143,6 +151,7 @@ func (a *app) printEnrolment(p *notary.Project, e *notary.Enrolment, haul intake
 	for _, l := range e.Licences {
 		a.Say("licence   %-28s %s", "copied too", l)
 	}
+	a.tellGit(p, e.Set)
 	if len(e.Left) > 0 {
 		var names []string
 		for _, f := range e.Left {

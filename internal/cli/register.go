@@ -116,6 +116,9 @@ func (a *app) runRegister(ctx context.Context, opt registerOptions) error {
 		v.Done(before, tasks)
 	}
 	if !a.json {
+		if !opt.dry {
+			a.tellGit(p, set)
+		}
 		a.sayOnly(opt.only)
 	}
 	if err == nil && (opt.dry && !set.Empty() || len(plan.Refused) > 0) {

@@ -32,6 +32,9 @@ names it: editors that know TOML then complete its keys, and mark what is wrong.
 			if dry && !editors {
 				return wrongUse("schema: expected --dry-run with --for-editors, which writes files")
 			}
+			if a.json && (len(args) == 0 || editors) {
+				return wrongUse("schema: expected a NAME alone with --json: a schema is JSON already, and neither the list nor --for-editors has a document")
+			}
 			if len(args) == 0 {
 				return a.listSchemas()
 			}

@@ -36,6 +36,9 @@ func (p *Project) Changes(ctx context.Context, plan *Plan, opt Options) (*change
 }
 
 func (p *Project) changes(ctx context.Context, begun *change.Set, plan *Plan, opt Options) (*change.Set, error) {
+	if err := p.Unsettled(); err != nil {
+		return nil, err
+	}
 	ledger := p.Ledger
 	for {
 		p.Ledger = ledger.Clone()

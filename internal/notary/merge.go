@@ -28,11 +28,14 @@ func (e *UnsettledError) Error() string { return e.err.Error() }
 func (e *UnsettledError) Unwrap() error { return e.err }
 
 // Unsettled is that error, nil where no merge left anything.
-func (p *Project) Unsettled() error {
+func (p *Project) Unsettled() error { return p.unsettled(true) }
+
+// unsettled is Unsettled; without generated, files that a plan does not read are left alone, unless a merge shows elsewhere.
+func (p *Project) unsettled(generated bool) error {
 	if p.bears {
 		return nil
 	}
-	marked := p.marked()
+	marked := p.marked(generated)
 	if len(marked) == 0 && !p.Ledger.Merged {
 		return nil
 	}
@@ -44,27 +47,61 @@ func (p *Project) Unsettled() error {
 		Cure: "run: notaria register, which settles what both sides have of Notaria"}}
 }
 
-// accounted are the text files that the ledger names, in order: with entries, or generated.
-func (p *Project) accounted() []string {
+// manifests are the files with entries on the ledger, and generated those that Notaria generates, in order.
+func (p *Project) manifests() []string {
 	var out []string
 	for _, e := range p.Ledger.Entries {
 		out = append(out, e.File)
-	}
-	for _, f := range p.Ledger.Files {
-		if f.By != "" {
-			out = append(out, f.Path)
-		}
 	}
 	slices.Sort(out)
 	return slices.Compact(out)
 }
 
-// marked are the files of the ledger in which a merge has left its marks, as FILE:LINE. What cannot be read is told of
-// its app.
-func (p *Project) marked() []string {
+func (p *Project) generated() []string {
+	var out []string
+	for _, f := range p.Ledger.Files {
+		if f.By != "" {
+			out = append(out, f.Path)
+		}
+	}
+	return out
+}
+
+// accounted are both, each once.
+func (p *Project) accounted() []string {
+	out := append(p.manifests(), p.generated()...)
+	slices.Sort(out)
+	return slices.Compact(out)
+}
+
+// marked are the files of the ledger in which a merge has left its marks, as FILE:LINE, with the generated ones where these
+// are asked for, or where a merge shows in another. Files are looked through once in a run; what cannot be read is reported
+// with its app.
+func (p *Project) marked(generated bool) []string {
+	if p.merging == nil {
+		p.merging = &marks{manifests: p.marksIn(p.manifests())}
+	}
+	m := p.merging
+	if !generated && len(m.manifests) == 0 && !p.Ledger.Merged {
+		return nil
+	}
+	if !m.whole {
+		m.whole, m.all = true, p.marksIn(p.accounted())
+	}
+	return m.all
+}
+
+// marks are where a merge has left its marks: in manifests, and in all.
+type marks struct {
+	manifests, all []string
+	whole          bool // all is known
+}
+
+// marksIn are the first marks of files.
+func (p *Project) marksIn(names []string) []string {
 	var out []string
 	set := p.set()
-	for _, name := range p.accounted() {
+	for _, name := range names {
 		text, err := set.Read(name)
 		if err != nil {
 			continue
@@ -102,7 +139,7 @@ func (p *Project) unmerged(text []byte) error {
 		return nil
 	}
 	cure := "keep the faces and roles of both sides, and take the markers out; then run: notaria register"
-	if marked := p.marked(); len(marked) > 0 {
+	if marked := p.marked(true); len(marked) > 0 {
 		cure += ", which settles what both sides have of Notaria in " + strings.Join(marked, ", ")
 	}
 	return &fault.Error{File: registry.FileName, Line: line, Expected: "a file whose merge is finished", Found: "a merge conflict marker (<<<<<<<)", Cure: cure}
@@ -238,6 +275,13 @@ func (p *Project) bare(name string, text []byte) ([]byte, bool) {
 		}
 	}
 	return text, true
+}
+
+// Tells says whether a set of changes has git merge the ledger by lines from now on.
+func (p *Project) Tells(set *change.Set) bool {
+	return p.Ledger.Attributes != "" && slices.ContainsFunc(set.Files, func(f change.File) bool {
+		return f.Path == attributesName && !f.Delete && bytes.HasPrefix(f.After, []byte(attributesLine))
+	})
 }
 
 // What tells git to merge the ledger line by line, both sides kept.

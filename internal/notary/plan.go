@@ -80,7 +80,7 @@ func (p *Project) Plan(ctx context.Context, targets []platform.Platform) (*Plan,
 
 // PlanOnly is Plan for chosen apps: what the others have stays as it is.
 func (p *Project) PlanOnly(ctx context.Context, targets []platform.Platform, only Only) (*Plan, error) {
-	if err := p.Unsettled(); err != nil {
+	if err := p.unsettled(false); err != nil {
 		return nil, err
 	}
 	plan := &Plan{whole: map[string]bool{}}

@@ -71,6 +71,7 @@ type Project struct {
 	incoming map[string][]byte
 	looked   bool                       // present is known
 	striking bool                       // this run takes faces off
+	merging  *marks                     // nil where they were not looked for
 	bears    bool                       // marks of a merge stop single apps, and not the run
 	drawn    map[string]platform.Bitmap // pixel fonts, by what was asked for
 	sources  map[string]*pixel.Source

@@ -18,6 +18,10 @@ const UseNetwork = "network"
 // address is one of another host; a place of the app's own has no host.
 const address = `((?:https?:)?//[^"'\s()<>\x60\\]+)`
 
+// ofSheet says that a link is about a style sheet, or about what is loaded early: others, such as that of the page's own
+// address, load nothing.
+const ofSheet = `rel\s*=\s*["']?(?:alternate )?(?:stylesheet|preload|prefetch)(?:["'\s/>]|$)`
+
 // firstSource is what stands in a @font-face rule before the first file of its sources: a later one is fetched where that
 // cannot be.
 const firstSource = `@font-face\s*\{[^{}]*?\bsrc\s*:\s*(?:local\([^()]*\)\s*,\s*)*url\(\s*["']?`
@@ -35,13 +39,15 @@ var (
 		{Languages: sheets, Kind: UseNetwork, Pattern: lazy.Regexp(firstSource + address)},
 	}
 	NetworkInPages = []Use{
-		{Languages: pagesAlone, Kind: UseNetwork, Pattern: lazy.Regexp(`<link\s(?:[^<>]*\s)?href\s*=\s*["']?` + address)},
+		{Languages: pagesAlone, Kind: UseNetwork, Pattern: lazy.Regexp(`<link\s(?:[^<>]*\s)?` + ofSheet + `(?:[^<>]*\s)?href\s*=\s*["']?` + address)},
+		{Languages: pagesAlone, Kind: UseNetwork, Pattern: lazy.Regexp(`<link\s(?:[^<>]*\s)?href\s*=\s*["']?` + address + `["']?\s(?:[^<>]*\s)?` + ofSheet)},
 		{Languages: pagesAlone, Kind: UseNetwork, Pattern: lazy.Regexp(`[\s>;]@import\s+(?:url\(\s*)?["']?` + address)},
 		{Languages: pagesAlone, Kind: UseNetwork, Pattern: lazy.Regexp(firstSource + address)},
 	}
 	NetworkInScripts = []Use{
 		{Languages: scripts, Kind: UseNetwork, Pattern: lazy.Regexp(`\bnew\s+FontFace\s*\(\s*["'\x60][^"'\x60\n]*["'\x60]\s*,\s*["'\x60]\s*url\(\s*["']?` + address)},
-		{Languages: scripts, Kind: UseNetwork, Pattern: lazy.Regexp(`<link\s(?:[^<>]*\s)?href\s*=\s*\{?\s*["'\x60]` + address)},
+		{Languages: scripts, Kind: UseNetwork, Pattern: lazy.Regexp(`<link\s(?:[^<>]*\s)?` + ofSheet + `(?:[^<>]*\s)?href\s*=\s*\{?\s*["'\x60]` + address)},
+		{Languages: scripts, Kind: UseNetwork, Pattern: lazy.Regexp(`<link\s(?:[^<>]*\s)?href\s*=\s*\{?\s*["'\x60]` + address + `["'\x60]\s*\}?\s(?:[^<>]*\s)?` + ofSheet)},
 	}
 )
 
