@@ -312,7 +312,7 @@ func namesOf(c carried) [][]byte {
 }
 
 // asksToo are languages in which what declares a font, and what asks for it, can be in one file.
-var asksToo = map[*language.Language]bool{language.CSS: true, language.JavaScript: true, language.TypeScript: true, language.HTML: true, language.Component: true, language.GodotText: true, language.ActionScript: true, language.XML: true}
+var asksToo = map[*language.Language]bool{language.CSS: true, language.JavaScript: true, language.TypeScript: true, language.HTML: true, language.Template: true, language.Component: true, language.GodotText: true, language.ActionScript: true, language.XML: true}
 
 // withoutDeclarations is a text without comments, and without the rules that declare fonts.
 func withoutDeclarations(l *language.Language, text []byte) []byte {

@@ -44,6 +44,40 @@ func TestSourceShapes(t *testing.T) {
 	}
 }
 
+// What has to stand first in a script, a style sheet or a component stays first.
+func TestSourceFirst(t *testing.T) {
+	for name, tt := range map[string]struct{ file, doc, want, line string }{
+		"an empty script":        {"a.js", "", `L`, "L"},
+		"directives and imports": {"a.tsx", "#!/usr/bin/env node\n'use client'\n\nimport a, {\n  b,\n} from './b' // c\nimport j from './j.json' with { type: 'json' };\n\nconst x = import('y')\n", "#!/usr/bin/env node\n'use client'\n\nimport a, {\n  b,\n} from './b' // c\nimport j from './j.json' with { type: 'json' };\nL\n\nconst x = import('y')\n", "L"},
+		"a licence first":        {"a.js", "/* import x from 'y' */\n\nf();\n", "/* import x from 'y' */\n\nL\nf();\n", "L"},
+		"a comment of its own":   {"a.js", "// what f does\nf();\n", "L\n// what f does\nf();\n", "L"},
+		"no end":                 {"a.js", "import 'x'", "import 'x'\nL", "L"},
+		"CRLF":                   {"a.ts", "import 'x'\r\n\r\nf()\r\n", "import 'x'\r\nL\r\n\r\nf()\r\n", "L"},
+		"rules of a style sheet": {"a.css", "@charset \"utf-8\";\n@layer a, b;\n@import url(x.css) layer(a);\n@layer a { p {} }\n", "@charset \"utf-8\";\n@layer a, b;\n@import url(x.css) layer(a);\nL\n@layer a { p {} }\n", "L"},
+		"Sass without braces":    {"a.sass", "@use 'a'\n\nbody\n  margin: 0\n", "@use 'a'\nL\n\nbody\n  margin: 0\n", "L"},
+		"Vue":                    {"a.vue", "<template>\n  <p/>\n</template>\n\n<script setup lang=\"ts\">\nimport a from 'a'\n</script>\n", "<template>\n  <p/>\n</template>\n\n<script setup lang=\"ts\">\nimport a from 'a'\nL\n</script>\n", "L"},
+		"Astro":                  {"a.astro", "---\nconst a = 'b'\n---\n<p/>\n", "---\nL\nconst a = 'b'\n---\n<p/>\n", "L"},
+		"Astro without a script": {"a.astro", "<p/>\n", "---\nL\n---\n<p/>\n", "L"},
+	} {
+		t.Run(name, func(t *testing.T) {
+			e := Entry{File: tt.file, Syntax: SyntaxSource, Place: source.First(), Value: tt.line}
+			out, mine, err := Reconcile(tt.file, SyntaxSource, []byte(tt.doc), []Entry{e}, nil)
+			require.NoError(t, err)
+			require.Equal(t, strings.TrimSuffix(tt.want, map[bool]string{true: "", false: "\n"}[strings.HasSuffix(tt.want, "\n")]), strings.TrimSuffix(string(out), map[bool]string{true: "\n", false: ""}[tt.doc == ""]))
+			again, _, err := Reconcile(tt.file, SyntaxSource, out, []Entry{e}, mine)
+			require.NoError(t, err)
+			require.Equal(t, string(out), string(again))
+			back, _, err := Reconcile(tt.file, SyntaxSource, out, nil, mine)
+			require.NoError(t, err)
+			require.Equal(t, tt.doc, string(back))
+		})
+	}
+	_, _, err := Reconcile("a.vue", SyntaxSource, []byte("<template/>\n"), []Entry{{File: "a.vue", Syntax: SyntaxSource, Place: source.First(), Value: "L"}}, nil)
+	require.ErrorContains(t, err, "expected a script in the component")
+	_, _, err = Reconcile("a.ts", SyntaxSource, []byte("export default f({ a: 1 })\n"), []Entry{{File: "a.ts", Syntax: SyntaxSource, Place: source.Opening("f("), Value: "L"}}, nil)
+	require.ErrorContains(t, err, "a block that opens at the end of a line")
+}
+
 func TestSourceTheirsStays(t *testing.T) {
 	doc := []byte("dependencies {\n    implementation(boats)\n}\n")
 	out, owned, err := Reconcile(sourceFile, SyntaxSource, doc, []Entry{sourceEntry(source.Block("dependencies"), "implementation(boats)")}, nil)

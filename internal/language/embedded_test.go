@@ -21,6 +21,12 @@ func TestEmbeddedLanguages(t *testing.T) {
 		{Component, "<script setup lang=\"ts\">const a: X<Y> = 'b'</script>\n<style lang=\"scss\">// c\na{b:'d'}</style>", "<script setup lang=ssss>const a: X<Y> = sss</script>t<style lang=ssssss>cccc\na{b:sss}</style>"},
 		{Component, "---\nconst a = 'b' // c\n---\n<p>d</p>", "---\nconst a = sss cccc\n---t<p>t</p>"},
 		{Component, "{#if a < b}<p>c</p>{/if}", "ttttttttttt<p>t</p>ttttt"},
+		{HTML, `<a href="{{ "b" | url }}">{{ c }}d{# e #}`, `<a href=sssssssssssssssss>{{ c }}tccccccc`},
+		{HTML, `<p>{{ a <b>c`, `<p>ttttt<b>t`},
+		{Template, `<?php a("b"); // c ?><p>d<%# e %><%= f %>`, `<?php a(sss); ccccccc<p>tcccccccc<%= f %>`},
+		{Template, `<?php a("b"); # c`, `<?php a(sss); ccc`},
+		{Template, `{{-- a --}}<p>{% if b %}c`, `ccccccccccc<p>{% if b %}t`},
+		{Component, "{#if a}b", "tttttttt"},
 		{XML, "<style>a /* b */</style>", "<style>ttttttttt</style>"},
 	}
 	for _, tt := range tests {
@@ -34,5 +40,7 @@ func TestEmbeddedLanguages(t *testing.T) {
 	}
 	long := strings.Repeat("<script>", 20_000)
 	require.NotNil(t, HTML.Tokens([]byte(long+"a = 'b'")))
+	Template.Tokens([]byte(strings.Repeat("{{<%{#", 300_000)))
+	Template.Tokens([]byte(strings.Repeat("<a b='{{", 300_000)))
 	HTML.Tokens([]byte(strings.Repeat("<style></styl", 50_000))) // within a second
 }

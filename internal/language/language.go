@@ -35,6 +35,7 @@ type Language struct {
 	elements bool     // has <elements> where a value can stand
 	markup   bool     // is made of elements, as XML is
 	embeds   bool     // its elements style and script hold other languages
+	template bool     // a program can compute parts of it
 }
 
 // The languages.
@@ -91,11 +92,14 @@ var (
 	JSON = &Language{Name: "JSON with comments", Endings: []string{".json", ".jsonc"}, Literal: jsonLiteral,
 		line: []string{"//"}, block: true, quotes: []quote{plainDouble}}
 	XML  = &Language{Name: "XML", Endings: []string{".xml", ".xaml", ".axaml", ".csproj", ".props", ".targets", ".plist", ".fxml", ".mxml", ".storyboard", ".xib", ".ui", ".glade"}, Literal: attributeLiteral, markup: true}
-	HTML = &Language{Name: "HTML", Endings: []string{".html", ".htm"}, Literal: attributeLiteral, markup: true, embeds: true}
+	HTML = &Language{Name: "HTML", Endings: []string{".html", ".htm"}, Literal: attributeLiteral, markup: true, embeds: true, template: true}
+	// Template is a page that a server, or a program that makes pages, completes.
+	Template = &Language{Name: "page templates", Endings: []string{".php", ".phtml", ".erb", ".ejs", ".eex", ".heex", ".njk", ".liquid", ".twig", ".jinja", ".jinja2", ".j2", ".hbs", ".handlebars", ".mustache", ".eta", ".cshtml", ".razor", ".jsp", ".gohtml"},
+		Literal: attributeLiteral, markup: true, embeds: true, template: true}
 	// Component is a page's part with its style and its script in one file.
 	Component = &Language{Name: "single-file components", Endings: []string{".vue", ".svelte", ".astro"}, Literal: attributeLiteral, markup: true, embeds: true}
 	CSS       = &Language{Name: "CSS", Endings: []string{".css", ".qss"}, Literal: cssLiteral, block: true, quotes: []quote{plainDouble, plainSingle}}
-	SCSS      = &Language{Name: "SCSS", Endings: []string{".scss", ".less", ".pcss"}, Literal: cssLiteral, line: []string{"//"}, block: true, quotes: []quote{plainDouble, plainSingle}}
+	SCSS      = &Language{Name: "SCSS", Endings: []string{".scss", ".sass", ".less", ".styl", ".pcss", ".postcss"}, Literal: cssLiteral, line: []string{"//"}, block: true, quotes: []quote{plainDouble, plainSingle}}
 	CPlus     = &Language{Name: "C++", Endings: []string{".c", ".cpp", ".cc", ".cxx", ".hpp", ".hh", ".hxx", ".ino"}, Reserved: cReserved, Literal: cLiteral,
 		line: []string{"//"}, block: true, quotes: []quote{plainDouble, plainSingle}}
 	Python = &Language{Name: "Python", Endings: []string{".py"}, Reserved: pythonReserved, Literal: sharpLiteral,
@@ -122,6 +126,10 @@ var (
 		line: []string{"//"}, block: true, regex: true, quotes: []quote{plainDouble, plainSingle}}
 )
 
+// php is the code in such pages (PHP Manual, Comments and Strings).
+var php = &Language{Name: "PHP", line: []string{"//", "#"}, block: true, quotes: []quote{
+	{open: `"`, close: `"`, escape: true, lines: true}, {open: `'`, close: `'`, escape: true, lines: true}}}
+
 var (
 	plainDouble  = quote{open: `"`, close: `"`, escape: true}
 	plainSingle  = quote{open: `'`, close: `'`, escape: true}
@@ -129,7 +137,7 @@ var (
 )
 
 // All are the languages, in a fixed order.
-var All = []*Language{Swift, ObjectiveC, Kotlin, Java, Groovy, CSharp, Dart, JavaScript, TypeScript, JSON, XML, HTML, Component, CSS, SCSS, ActionScript, CPlus, QML, CMake, QMake, Python, GDScript, GodotText, Lua}
+var All = []*Language{Swift, ObjectiveC, Kotlin, Java, Groovy, CSharp, Dart, JavaScript, TypeScript, JSON, XML, HTML, Template, Component, CSS, SCSS, ActionScript, CPlus, QML, CMake, QMake, Python, GDScript, GodotText, Lua}
 
 // Of finds the language of a file by its ending; nil if it is none of these.
 func Of(file string) *Language {

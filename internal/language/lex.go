@@ -53,7 +53,7 @@ type lexer struct {
 // lex is Tokens, anew.
 func (l *Language) lex(src []byte) []Token {
 	if l.markup {
-		return markupTokens(src, l.embeds)
+		return l.markupTokens(src)
 	}
 	x := &lexer{Language: l, src: src, broken: map[string]int{}}
 	begin := 0
@@ -419,8 +419,9 @@ func (x *lexer) tag(at int) (end int, closed bool) {
 }
 
 // markupTokens reads XML: comments, text between elements, and attributes' values; and, where it embeds other languages, what
-// is in elements style and script as these read it (HTML, 13.1.2: raw text).
-func markupTokens(src []byte, embeds bool) []Token {
+// is in elements style and script as these read it (HTML, 13.1.2: raw text). What a template computes is code.
+func (l *Language) markupTokens(src []byte) []Token {
+	embeds, computed := l.embeds, l.computing(src)
 	var out []Token
 	index := func(from int, s string) int {
 		if i := bytes.Index(src[from:], []byte(s)); i >= 0 {
@@ -442,13 +443,23 @@ func markupTokens(src []byte, embeds bool) []Token {
 		}
 	}
 	at := 0
-	if embeds && bytes.HasPrefix(src, []byte("---\n")) { // what a component computes first
-		at = index(4, "\n---")
-		within(TypeScript, 0, at)
+	if embeds && (bytes.HasPrefix(src, []byte("---\n")) || bytes.HasPrefix(src, []byte("---\r\n"))) { // what a component computes first, or a page's own data
+		if at = index(4, "\n---"); !l.template {
+			within(TypeScript, 0, at)
+		}
 	}
 	for at < len(src) {
 		rest := src[at:]
+		part, to := computed.at(at)
 		switch {
+		case part != nil && part.inner != nil:
+			within(part.inner, at+len(part.open), to)
+			at = to
+		case part != nil:
+			if part.comment {
+				add(Comment, at, to)
+			}
+			at = to
 		case bytes.HasPrefix(rest, []byte("<!--")):
 			to := index(at+4, "-->")
 			add(Comment, at, to)
@@ -460,8 +471,10 @@ func markupTokens(src []byte, embeds bool) []Token {
 		case opensTag(rest):
 			begin := at
 			for at++; at < len(src) && src[at] != '>'; {
-				if c := src[at]; c == '"' || c == '\'' {
-					to := index(at+1, string(c))
+				if _, to := computed.at(at); to > at {
+					at = to
+				} else if c := src[at]; c == '"' || c == '\'' {
+					to := computed.valueEnd(at)
 					add(String, at, to)
 					at = to
 				} else {
@@ -478,13 +491,86 @@ func markupTokens(src []byte, embeds bool) []Token {
 			}
 		default:
 			from := at
-			for at++; at < len(src) && !opensTag(src[at:]); {
-				at++
+			for at++; at < len(src) && !opensTag(src[at:]); at++ {
+				if part, _ := computed.at(at); part != nil {
+					break
+				}
 			}
 			add(Text, from, at)
 		}
 	}
 	return out
+}
+
+// A part of a template is what the server, or the program that makes pages, reads.
+type part struct {
+	open, close string
+	comment     bool
+	inner       *Language // that it is written in, if its comments count
+}
+
+// parts are those of the common languages of templates, the longest opening first.
+var parts = lazy.Of(func() []part {
+	return []part{
+		{open: "{{!--", close: "--}}", comment: true}, {open: "{{--", close: "--}}", comment: true}, {open: "{{/*", close: "*/}}", comment: true}, {open: "{{- /*", close: "*/ -}}", comment: true},
+		{open: "<%--", close: "--%>", comment: true}, {open: "<%#", close: "%>", comment: true}, {open: "{#", close: "#}", comment: true}, {open: "@*", close: "*@", comment: true},
+		{open: "<?php", close: "?>", inner: php}, {open: "<?=", close: "?>", inner: php}, {open: "<?", close: "?>"}, {open: "<%", close: "%>"}, {open: "{%", close: "%}"}, {open: "{{", close: "}}"},
+	}
+})
+
+// A computing finds the parts of one template. Those whose end is not there any more are not looked for again: it would take
+// as long as the text for each that begins.
+type computing struct {
+	src     []byte
+	on      bool
+	endless []bool // by part
+}
+
+func (l *Language) computing(src []byte) computing {
+	if !l.template {
+		return computing{src: src}
+	}
+	return computing{src, true, make([]bool, len(parts.Get()))}
+}
+
+// at is the part that begins at a place, and its end; nil, if none does. One that does not end is text, but for code that
+// ends with the file.
+func (c computing) at(at int) (*part, int) {
+	if !c.on || at >= len(c.src) || c.src[at] != '<' && c.src[at] != '{' && c.src[at] != '@' {
+		return nil, 0
+	}
+	for i := range parts.Get() {
+		p := &parts.Get()[i]
+		if !bytes.HasPrefix(c.src[at:], []byte(p.open)) {
+			continue
+		}
+		if !c.endless[i] {
+			if n := bytes.Index(c.src[at+len(p.open):], []byte(p.close)); n >= 0 {
+				return p, at + len(p.open) + n + len(p.close)
+			}
+			c.endless[i] = true
+		}
+		if p.inner != nil {
+			return p, len(c.src)
+		}
+	}
+	return nil, 0
+}
+
+// valueEnd is the end of an attribute's value, which parts of a template can be in, with quotes of their own.
+func (c computing) valueEnd(at int) int {
+	src, quote := c.src, c.src[at]
+	for i := at + 1; i < len(src); {
+		if src[i] == quote {
+			return i + 1
+		}
+		if _, to := c.at(i); to > i {
+			i = to
+		} else {
+			i++
+		}
+	}
+	return len(src)
 }
 
 // opensTag says whether a tag, a comment or a declaration begins here: else < is a sign of the text.

@@ -136,9 +136,11 @@ func (u Unread) Fault() error {
 // ReadTree lists the files of a folder. Hidden folders, dependencies and build output
 // are passed over, and symbolic links are not followed.
 func ReadTree(dir *disk.Folder, skips []platform.Skip) (*Tree, error) {
-	skipped := map[string]bool{}
+	skipped, seen := map[string]bool{}, map[string]bool{}
 	for _, s := range skips {
-		if len(s.Beside) == 0 {
+		if s.Seen {
+			seen[s.Folder] = true
+		} else if len(s.Beside) == 0 {
 			skipped[s.Folder] = true
 		}
 	}
@@ -157,7 +159,7 @@ func ReadTree(dir *disk.Folder, skips []platform.Skip) (*Tree, error) {
 			return nil
 		}
 		if d.IsDir() {
-			if name != "." && (skipped[d.Name()] || strings.HasPrefix(d.Name(), ".")) {
+			if name != "." && (skipped[d.Name()] || strings.HasPrefix(d.Name(), ".") && !seen[d.Name()]) {
 				t.special[name] = true
 				return fs.SkipDir
 			}

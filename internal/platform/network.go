@@ -27,7 +27,7 @@ const ofSheet = `rel\s*=\s*["']?(?:alternate )?(?:stylesheet|preload|prefetch)(?
 const firstSource = `@font-face\s*\{[^{}]*?\bsrc\s*:\s*(?:local\([^()]*\)\s*,\s*)*url\(\s*["']?`
 
 var (
-	pagesAlone = []*language.Language{language.HTML, language.Component}
+	pagesAlone = []*language.Language{language.HTML, language.Template, language.Component}
 	sheets     = []*language.Language{language.CSS, language.SCSS}
 	scripts    = []*language.Language{language.JavaScript, language.TypeScript}
 )

@@ -44,6 +44,7 @@ type LogReader interface{ LogLines() []*lazy.Pattern }
 type Skip struct {
 	Folder string
 	Beside []string
+	Seen   bool // the opposite: a hidden folder that is looked into
 }
 
 // A Skipper is a platform whose tools make folders in which no app is looked for.
@@ -180,7 +181,8 @@ type Plan struct {
 	// Words are those of which one stands wherever code, markup or styles use what is generated, but for what Notaria
 	// enters itself; none where text shows a role without a word of the app's.
 	Words   []string
-	Unbuilt bool // nothing that is seen takes the generated code into a build: a person does
+	None    string // why the app gets no fonts; "" where it does
+	Unbuilt bool   // nothing that is seen takes the generated code into a build: a person does
 	// Answer says what a name in the app's code leads to; nil where that is not known.
 	Answer func(Question) Answer
 }

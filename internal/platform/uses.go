@@ -332,14 +332,18 @@ var (
 )
 
 // AnswerRule judges a rule of a style sheet that sets a font: a role's has two classes, and
-// of two rules the one with more ids, classes and types wins (CSS 2.1, 6.4.3).
-func AnswerRule(selectors string) Answer {
+// of two rules the one with more ids, classes and types wins (CSS 2.1, 6.4.3). It is wrong only where an element can have
+// both: worn says whether one with a role fits a selector; nil where that is not known.
+func AnswerRule(selectors string, worn func(selector string) bool) Answer {
 	for _, sel := range strings.Split(selectors, ",") {
 		if strings.Contains(sel, ".type-") || pseudoElements.MatchString(sel) {
 			continue // somebody changes the role itself; what no element has cannot have a role
 		}
 		n := len(selectorClasses.FindAllString(strings.ReplaceAll(sel, "::", " "), -1))
 		if selectorIDs.MatchString(sel) || n > 2 || n == 2 && selectorTypes.MatchString(sel) {
+			if worn != nil && !worn(strings.TrimSpace(sel)) {
+				continue
+			}
 			return Answer{Fault: OverRole, Message: fmt.Sprintf("the rule for %s sets a font of its own", face.Short(strings.TrimSpace(sel))),
 				Cause: "it has more ids, classes and types than a role's rule, and wins over it", Cure: "let the role alone set the font, or make the selector shorter"}
 		}

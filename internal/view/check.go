@@ -82,6 +82,9 @@ func carries(s notary.SitePlan) string {
 	if s.Faces == 0 {
 		out = plural(audit.ByHand(s), "font") + " of its own, nothing found wrong"
 	}
+	if s.None != "" {
+		return "no fonts are put in: " + s.None
+	}
 	if s.Target.Kind == platform.ByRole && s.Roles > 0 {
 		out = plural(s.Roles, "role") + " drawn and built in"
 	}

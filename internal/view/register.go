@@ -62,6 +62,7 @@ func (v Registration) nothing() {
 		return
 	}
 	v.Say("Nothing to do: every app has what the registry asks for.")
+	v.next()
 }
 
 // Done prints what was done.
@@ -71,6 +72,7 @@ func (v Registration) Done(before *registry.Ledger, tasks []notary.Task) {
 		v.nothing()
 	case v.onlyAccount():
 		v.Say("Every app has what the registry asks for; %s was brought up to date.", registry.LedgerName)
+		v.next()
 	case v.None:
 		for _, f := range v.Set.Files {
 			if f.Path != registry.LedgerName {
@@ -269,7 +271,11 @@ func (v Registration) next() {
 	apps := map[string][]string{}
 	var order []string
 	for _, s := range v.Plan.Sites {
-		if step := s.Next; touches(s, v.Set) {
+		step := s.Next
+		if s.None != "" {
+			step = s.None
+		}
+		if touches(s, v.Set) || s.None != "" {
 			if apps[step] == nil {
 				order = append(order, step)
 			}

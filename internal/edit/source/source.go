@@ -1,5 +1,6 @@
 // Package source is the form of source code and build files with braces (Kotlin, Java,
-// Gradle, C#, Swift): lines among the imports, after a statement, or last in a block.
+// Gradle, C#, Swift, scripts and style sheets): lines among the imports, behind what has to stand first, after a
+// statement, or first or last in a block.
 package source
 
 import (
@@ -71,7 +72,7 @@ func (c code) block(from, to int, head *lazy.Pattern) (start, end int, ok bool) 
 		for at < to && splice.IsSpace(c.clean[at]) {
 			at++
 		}
-		if at >= to || c.skeleton[at] != '{' {
+		if at >= to || c.skeleton[at] != '{' && (c.skeleton[at] != '[' || c.clean[m[1]-1] != ':') {
 			continue
 		}
 		if end := language.Closing(c.skeleton, at); end > 0 {
@@ -174,14 +175,23 @@ func drop(doc edit.Document, e edit.Entry) ([]byte, error) {
 	if slices.Contains(e.Made, madeGap) && end < len(doc.Text) && strings.TrimSpace(string(doc.Text[end:splice.LineEnd(doc.Text, end)])) == "" {
 		end = splice.LineEnd(doc.Text, end)
 	}
+	if slices.Contains(e.Made, madeFence) { // of which others may have come to use
+		if m := emptyFence.FindIndex(doc.Text[:min(len(doc.Text), end+5)]); m != nil && m[1] > end {
+			start, end = 0, m[1]
+		}
+	}
 	return doc.Apply(splice.Replace(start, end, ""))
 }
 
+// emptyFence is a component's script of one line.
+var emptyFence = lazy.Regexp(`\A---\r?\n[^\n]*\n---\r?\n`)
+
 // Marks of a line in Entry.Made.
 const (
-	madeLine = "line"
-	madeGap  = "line and gap"        // an empty line came with it
-	madeEnd  = "line at an open end" // the line before it did not end
+	madeLine  = "line"
+	madeGap   = "line and gap"        // an empty line came with it
+	madeEnd   = "line at an open end" // the line before it did not end
+	madeFence = "line and fences"     // the fences of a component's script came with it
 )
 
 var importLine = lazy.Regexp(`(?m)^[ \t]*(?:import|package)\b[^\n]*\n`)
@@ -192,7 +202,7 @@ func (c code) scope(doc edit.Document, e edit.Entry) (from, to int, err error) {
 		return doc.Fail(-1, expected, "none", "add this line by hand: "+e.Value)
 	}
 	switch e.Place.Kind {
-	case KindImport, KindLast:
+	case KindImport, KindLast, KindFirst:
 		return 0, len(c.clean), nil
 	case KindAfter:
 		i := bytes.Index(c.clean, []byte(e.Place.Name))
@@ -236,6 +246,8 @@ func (c code) insert(d edit.Document, from, to int, e edit.Entry) ([]byte, strin
 	switch e.Place.Kind {
 	case KindImport:
 		return insertImport(d, c.clean, e, nl)
+	case KindFirst:
+		return c.insertFirst(d, e, nl)
 	case KindLast:
 		if len(doc) > 0 && doc[len(doc)-1] != '\n' {
 			out, err := d.Apply(splice.Replace(len(doc), len(doc), nl+e.Value))
@@ -249,6 +261,9 @@ func (c code) insert(d edit.Document, from, to int, e edit.Entry) ([]byte, strin
 		}
 		out, err := d.Apply(splice.Replace(from, from, splice.IndentOf(doc, from-1)+e.Value+nl))
 		return out, madeLine, err
+	}
+	if e.Place.Kind == KindOpening {
+		return c.insertOpening(d, from, to, e, nl)
 	}
 	start := splice.LineStart(doc, to)
 	if start <= from || strings.TrimSpace(string(doc[start:to])) != "" {
@@ -308,7 +323,7 @@ func insertImport(d edit.Document, clean []byte, e edit.Entry, nl string) ([]byt
 func (Lines) TakeOver(_ edit.Document, want, mine []edit.Entry) []edit.Entry {
 	out, _ := edit.Take(want, mine, func(e edit.Entry) (edit.Entry, bool) {
 		e.Made = []string{madeLine}
-		return e, e.Place.Kind == KindAfter || e.Place.Kind == KindLast
+		return e, slices.Contains([]edit.Kind{KindAfter, KindLast, KindFirst, KindOpening}, e.Place.Kind)
 	})
 	return out
 }

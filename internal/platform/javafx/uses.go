@@ -80,7 +80,7 @@ func (s *site) answer(job platform.Job, q platform.Question) platform.Answer {
 		if len(job.Roles) == 0 {
 			return platform.Answer{}
 		}
-		return platform.AnswerRule(q.Typed)
+		return platform.AnswerRule(q.Typed, nil)
 	case useOver:
 		return platform.Answer{Fault: platform.OverRole, Message: q.Typed + " is set beside a role", Cause: "what an element's own style sets wins over all style sheets", Cure: "take it out, or the role"}
 	case useURL:

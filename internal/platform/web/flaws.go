@@ -324,7 +324,7 @@ func (s *site) unnamed(blocks []block, faces map[string]platform.Face) []platfor
 		if stems[strings.TrimSuffix(f, path.Ext(f))] {
 			continue
 		}
-		if platform.LooksLikeFont(f) && !named[f] && !ids[faces[f].ID()] && !outputs.MatchString(path.Dir(rel)) && !s.nested(rel) && !platform.IsTest(rel) && len(words) < mostMentions {
+		if platform.LooksLikeFont(f) && !named[f] && !ids[faces[f].ID()] && !s.output(path.Dir(rel)) && !s.nested(rel) && !platform.IsTest(rel) && len(words) < mostMentions {
 			words[f] = path.Base(f)
 		}
 	}
@@ -353,7 +353,7 @@ func (s *site) nested(rel string) bool {
 func (s *site) external() bool {
 	for _, f := range s.Tree.Under(s.Dir) {
 		l := language.Of(f)
-		if l != language.HTML && l != language.Component && l != language.CSS && l != language.SCSS {
+		if !slices.Contains(pages, l) && l != language.CSS && l != language.SCSS {
 			continue
 		}
 		if raw, ok := s.Tree.Glance(f, platform.MostSource); ok && foreignSheet.Match(l.Blank(raw)) {

@@ -14,10 +14,14 @@ import (
 
 // A hook is a line of a page or a source that takes a style sheet in; ours goes behind it.
 type hook struct {
-	file   string // of the line
-	line   string // the line, without its indentation
-	format string // of ours, with %s for the style sheet's address
-	page   bool   // fonts can be loaded early there
+	file    string     // of the line
+	place   edit.Place // of ours
+	format  string     // of ours, with %s for the style sheet's address
+	page    bool       // fonts can be loaded early there
+	dotted  bool       // addresses from the file begin with a point
+	address string     // how a path from the home is written, with %s for it; "" for one from the file
+	home    string     // where address is not ""
+	before  string     // what has to stand in front of the first
 }
 
 var (
@@ -30,7 +34,7 @@ var (
 
 // entryNames are the sources that people begin with: the import of a style sheet in one of
 // them is for the whole page.
-var entryNames = lazy.Regexp(`^(?:main|index|app|App|_app|layout|root|entry(?:[.-]client)?|\+layout|client)\.(?:m?[jt]sx?)$`)
+var entryNames = lazy.Regexp(`^(?:main|index|app|App|_app|layout|root|entry(?:[.-]client)?|renderer|\+layout|client)\.(?:m?[jt]sx?)$`)
 
 const mostLooked = 4000 // sources of a package that are looked at
 
@@ -42,7 +46,7 @@ func (s *site) bundle() bool {
 	for _, f := range s.Tree.Under(s.Dir) {
 		rel, _ := s.Rel(f)
 		l := language.Of(f)
-		if l != language.JavaScript && l != language.TypeScript || outputs.MatchString(path.Dir(rel)) || strings.Count(rel, "/") > 6 {
+		if l != language.JavaScript && l != language.TypeScript || s.output(path.Dir(rel)) || strings.Count(rel, "/") > 6 {
 			continue
 		}
 		if !entryNames.MatchString(path.Base(f)) {
@@ -55,15 +59,17 @@ func (s *site) bundle() bool {
 		if !ok {
 			continue
 		}
-		m := importLine.FindSubmatch(l.Blank(raw))
-		if m == nil {
+		all := importLine.FindAllSubmatch(l.Blank(raw), mostMentions)
+		i := slices.IndexFunc(all, func(m [][]byte) bool { return path.Base(string(m[3])) != sheetFile })
+		if i < 0 {
 			continue
 		}
+		m := all[i]
 		at := path.Join(path.Dir(f), string(m[3]))
 		if !s.has(at) {
 			continue // of another package, or made by the build
 		}
-		h := hook{file: f, line: string(m[1]), format: "import " + string(m[2]) + "%s" + string(m[2]) + string(m[4])}
+		h := hook{file: f, place: source.After(string(m[1])), dotted: true, format: "import " + string(m[2]) + "%s" + string(m[2]) + string(m[4])}
 		if best == nil || strings.Count(f, "/") < strings.Count(best.file, "/") {
 			best, s.sheet = &h, path.Dir(at)
 		}
@@ -98,7 +104,7 @@ func (s *site) page() bool {
 	pages := 0
 	for _, f := range s.Tree.Under(s.Dir) {
 		rel, _ := s.Rel(f)
-		if ext := path.Ext(f); ext != ".html" && ext != ".htm" || outputs.MatchString(path.Dir(rel)) {
+		if ext := path.Ext(f); ext != ".html" && ext != ".htm" || s.output(path.Dir(rel)) {
 			continue
 		}
 		if _, h, ok := s.link(f); ok {
@@ -136,7 +142,7 @@ func (s *site) link(page string) (sheet string, h hook, ok bool) {
 			continue
 		}
 		sheet, ok = at, true
-		h = hook{file: page, line: string(m[1]), format: `<link rel="stylesheet" href="%s"` + closing(m[3]), page: true}
+		h = hook{file: page, place: source.After(string(m[1])), format: `<link rel="stylesheet" href="%s"` + closing(m[3]), page: true}
 	}
 	return sheet, h, ok
 }
@@ -160,27 +166,49 @@ func closing(slash []byte) string {
 	return ">"
 }
 
-// entries take the style sheet in behind each hook; a page loads the faces of roles early.
+// entries take the style sheet in at each hook; a page loads the faces of roles early.
 func (s *site) entries(job platform.Job) []edit.Entry {
 	var list []edit.Entry
-	add := func(h hook, line string) {
-		list = append(list, edit.Entry{File: h.file, Syntax: source.Lines{}.Name(), Place: source.After(h.line), Value: line})
-	}
 	for _, h := range s.hooks {
-		sheet := platform.Relative(path.Dir(h.file), path.Join(s.sheet, sheetFile))
-		if !h.page && !strings.HasPrefix(h.format, "<") && !strings.HasPrefix(sheet, ".") {
-			sheet = "./" + sheet
-		}
+		var lines []string
 		if h.page {
+			end := h.format[strings.LastIndexByte(h.format, '"')+1:]
 			for _, f := range s.early(job) {
-				add(h, strings.Replace(strings.Replace(`<link rel="preload" href="%s" as="font" type="font/woff2" crossorigin>`, "%s", platform.Relative(path.Dir(h.file), f), 1), ">", h.format[strings.LastIndexByte(h.format, '"')+1:], 1))
+				if _, below := platform.Below(h.home, f); h.address != "" && !below {
+					continue // somebody put it elsewhere
+				}
+				lines = append(lines, strings.Replace(`<link rel="preload" href="%s" as="font" type="font/woff2" crossorigin`+end, "%s", h.to(f), 1))
 			}
 		}
-		add(h, strings.Replace(h.format, "%s", language.EscapeAttribute(sheet), 1))
+		lines = append(lines, strings.Replace(h.format, "%s", h.to(path.Join(s.sheet, sheetFile)), 1))
+		syntax := source.Lines{}.Name()
+		if h.place.Kind == kindHead {
+			syntax = Head{}.Name()
+			lines[0] = h.before + lines[0]
+		}
+		// In a head, lines follow each other. Behind a line, what comes later goes directly behind it: the style sheet, which is
+		// added last, stands first.
+		for _, line := range lines {
+			if strings.HasPrefix(h.address, "{~") { // an attribute that is an expression has no quotes (HEEx)
+				line = strings.Replace(strings.Replace(line, `href="{`, "href={", 1), `}"`, "}", 1)
+			}
+			list = append(list, edit.Entry{File: h.file, Syntax: syntax, Place: h.place, Value: line})
+		}
 	}
-	// What comes later goes directly behind the line, so the style sheet, which is added
-	// last, stands first.
 	return list
+}
+
+// to is how a hook writes the address of a file.
+func (h hook) to(file string) string {
+	if h.address != "" {
+		rel, _ := platform.Below(h.home, file)
+		return strings.Replace(h.address, "%s", rel, 1)
+	}
+	at := platform.Relative(path.Dir(h.file), file)
+	if h.dotted && !strings.HasPrefix(at, ".") {
+		at = "./" + at
+	}
+	return language.EscapeAttribute(at)
 }
 
 // early are the files of the faces that roles have, each once.

@@ -34,7 +34,7 @@ var (
 	// beside asks for a weight or a slant in the same rule, and written writes it.
 	beside  = lazy.Regexp(`[\s;{]font-(?:weight|style)\s*:\s*([\w-]+)`)
 	written = platform.WritesStyle("font-weight: %s", strconv.Itoa, "font-style: italic")
-	pages   = []*language.Language{language.HTML, language.Component}
+	pages   = []*language.Language{language.HTML, language.Template, language.Component}
 	script  = []*language.Language{language.JavaScript, language.TypeScript}
 	// fontURL is a font file in a style sheet.
 	fontURL = lazy.Regexp(`\burl\(\s*["']?([^"')\n:]+\.(?i:ttf|otf|woff2?))(?:[?#][^"')]*)?["']?\s*\)`)
@@ -65,7 +65,7 @@ var (
 		{Languages: script, Kind: useClass, Pattern: lazy.Regexp(`\bclassName\s*\+?=\s*["'\x60](?:[^"'\x60\n]*\s)?(type-[\w-]*)`)},
 		{Languages: script, Kind: useClass, Pattern: lazy.Regexp(`\bclassList\.\w+\s*\((?:[^()\n]*,\s*)?["'\x60](type-[\w-]*)`)},
 		{Languages: css, Kind: useProperty, Pattern: lazy.Regexp(`[\s;{](-fx-font-\w+|font(?:Family|Size|Weight|Style))\s*:`)},
-		{Languages: css, Kind: useRule, Pattern: lazy.Regexp(`(?:^|\})\s*([^@{}\s][^{}]*?)\s*\{[^{}]*?[\s;{]?font-family\s*:`)},
+		{Languages: css, Kind: useRule, Pattern: lazy.Regexp(`(?:^|\}|(?:^|\n)[$@][^;{}]*;)\s*([^@{};$\s][^{};]*?)\s*\{[^{}]*?[\s;{]?font-family\s*:`)},
 		{Languages: pages, Kind: useOver, Pattern: lazy.Regexp(`<\w[\w-]*\s(?:[^<>]*\s)?class="[^"<>]*\btype-[^"<>]*"(?:[^<>]*?\s)?style="[^"<>]*\b(font-family)\s*:`)},
 		{Languages: pages, Kind: useOver, Pattern: lazy.Regexp(`<\w[\w-]*\s(?:[^<>]*?\s)?style="[^"<>]*?\b(font-family)\s*:[^"<>]*"(?:[^<>]*\s)?class="[^"<>]*\btype-`)},
 		{Languages: css, Kind: useURL, Pattern: fontURL},
@@ -90,7 +90,7 @@ func (s *site) Shares() []platform.Share {
 
 // answer goes by the families of @font-face rules, ours and the site's own.
 func (s *site) answer(job platform.Job, q platform.Question) platform.Answer {
-	if rel, _ := s.Rel(q.File); outputs.MatchString(path.Dir(rel)) {
+	if rel, _ := s.Rel(q.File); s.output(path.Dir(rel)) {
 		return platform.Answer{} // made of sources that are looked at
 	}
 	switch q.Use.Kind {
@@ -102,7 +102,9 @@ func (s *site) answer(job platform.Job, q platform.Question) platform.Answer {
 		if len(job.Roles) == 0 {
 			return platform.Answer{}
 		}
-		return platform.AnswerRule(q.Typed)
+		return platform.AnswerRule(q.Typed, func(sel string) bool {
+			return slices.ContainsFunc(q.Once("dressed", s.dressed), func(e string) bool { return fits(sel, e) })
+		})
 	case useOver:
 		return platform.Answer{Fault: platform.OverRole, Message: q.Typed + " is set beside a role", Cause: "what an element's own style sets wins over all style sheets", Cure: "take it out, or the role"}
 	case useURL:
@@ -213,7 +215,7 @@ func (s *site) declared() []string {
 	}
 	for _, f := range s.Tree.Under(s.Dir) {
 		l := language.Of(f)
-		if l != language.HTML && l != language.Component {
+		if !slices.Contains(pages, l) {
 			continue
 		}
 		if raw, ok := s.Tree.Glance(f, platform.MostSource); ok {
@@ -320,7 +322,7 @@ func (s *site) listed(q platform.Question) bool {
 // Passes are what was made of sources.
 func (s *site) Excludes(file string) bool {
 	rel, ok := s.Rel(file)
-	return ok && outputs.MatchString(path.Dir(rel))
+	return ok && s.output(path.Dir(rel))
 }
 
 // loadedByScript are the families that scripts load.

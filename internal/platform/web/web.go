@@ -3,19 +3,20 @@
 // rule that gives a font of the reader's machine the measures of ours, so that no line
 // moves when the font arrives.
 //
-// Plain pages link the style sheet and load the fonts early; the sources of a bundler
-// import it.
+// Plain pages and the templates of servers link the style sheet and load the fonts early; the
+// sources of bundlers and of frameworks import it. What is known of each kind of site is one line
+// of a table (kinds.go).
 package web
 
 import (
 	"embed"
-	"encoding/json"
 	"fmt"
 	"path"
 	"slices"
 	"strings"
 	"text/template"
 
+	"notaria/internal/edit"
 	"notaria/internal/edit/splice"
 	"notaria/internal/face"
 	"notaria/internal/language"
@@ -50,7 +51,7 @@ func (Platform) About() platform.About {
 	return platform.About{
 		Name: "web", Title: "Web", Kind: platform.ByFamily, Typed: `font-family: "…"`,
 		Minimum: "browsers that read WOFF 2 (from 2018); older ones with formats = [\"woff2\", \"woff\"]",
-		Gets:    "WOFF 2 (and WOFF) written by Notaria, app-type.css with @font-face, a class and custom properties for each role, and for each face a stand-in with its measures, so that nothing jumps when the font arrives; linked and loaded early by plain pages, imported by the sources of bundlers",
+		Gets:    "WOFF 2 (and WOFF) written by Notaria, app-type.css with @font-face, a class and custom properties for each role, and for each face a stand-in with its measures, so that nothing jumps when the font arrives; linked and loaded early by plain pages and by templates (Hugo, Jekyll, Eleventy, Django, Flask, Rails, Laravel, Symfony, Phoenix, ASP.NET, WordPress, PHP, browser extensions), imported by the sources of bundlers and frameworks (Vite, webpack, Angular, SvelteKit, Nuxt, Astro, Next.js, Gatsby, Docusaurus, VitePress, React Router, Qwik, Ember), entered in mkdocs.yml",
 		Cannot:  []string{"early loading in a bundler's pages (their fonts get other names when they are built)"},
 		Options: []platform.Option{
 			{Key: optFormats, Kind: platform.KindList, Help: "woff2, if absent; woff as well, for browsers before 2018"},
@@ -69,6 +70,7 @@ func (Platform) Type(faces []face.Face) []string {
 type site struct {
 	platform.Base
 	opt   platform.Options
+	kind  *kind           // nil for pages of no known kind
 	sheet string          // the folder of the style sheet
 	hooks []hook          // where it is taken in
 	files map[string]bool // below the folder, once it was asked for one
@@ -84,10 +86,10 @@ var outputs = lazy.Regexp(`(?:^|/)(?:dist|out|coverage|docs?|javadoc|apidocs|tar
 var shells = lazy.Regexp(`(?:^|/)(?:android/app/src|ios/App|platforms/\w+|macos/Runner|windows/runner|linux/runner)(?:/|$)`)
 
 // bundlers are packages that take style sheets in, or frameworks that bring one that does.
-var bundlers = lazy.Words(`vite webpack parcel rollup esbuild @rspack/core @parcel/core next nuxt @angular/core react-scripts svelte @sveltejs/kit vue astro gatsby
+var bundlers = strings.Fields(`vite webpack parcel rollup esbuild @rspack/core @rsbuild/core @parcel/core next nuxt @angular/core react-scripts svelte @sveltejs/kit vue astro gatsby
 	preact solid-js @remix-run/react @react-router/dev snowpack laravel-mix @vue/cli-service lit`)
 
-// Sites finds packages of bundlers with a style sheet that they import, and folders with an
+// Sites finds packages of bundlers and of frameworks, the projects of programs that make pages, and folders with an
 // index.html that links a style sheet of their own.
 func (Platform) Sites(tree platform.Tree, opt platform.Options) ([]platform.Site, error) {
 	var found platform.Found
@@ -95,12 +97,8 @@ func (Platform) Sites(tree platform.Tree, opt platform.Options) ([]platform.Site
 		return nil, err
 	}
 	var taken []string
-	for _, f := range tree.Named("package.json") {
-		dir := platform.Folder(f)
-		if excluded(tree, dir) || !bundled(tree, dir) {
-			continue
-		}
-		if s := newSite(tree, dir, opt); s.bundle() {
+	for _, dir := range folders(tree) {
+		if s := newSite(tree, dir, opt, siteKind(tree, dir)); s.isOwn() && s.found() {
 			taken = append(taken, dir)
 			found.Add(s.Path(), s, nil)
 		}
@@ -114,7 +112,7 @@ func (Platform) Sites(tree platform.Tree, opt platform.Options) ([]platform.Site
 		if tree.Claim(f) == platform.Drawn {
 			continue
 		}
-		if s := newSite(tree, dir, opt); s.page() {
+		if s := newSite(tree, dir, opt, nil); s.page() || s.bare() {
 			taken = append(taken, dir) // pages further down belong to it
 			found.Add(s.Path(), s, nil)
 		}
@@ -130,12 +128,52 @@ func (Platform) SiteIn(tree platform.Tree, folder string, opt platform.Options) 
 	if err := valid(opt); err != nil {
 		return nil, err
 	}
-	s := newSite(tree, platform.Plain(folder), opt)
-	if bundled(tree, s.Dir) && s.bundle() || s.page() {
+	s := newSite(tree, platform.Plain(folder), opt, siteKind(tree, platform.Plain(folder)))
+	if s.found() || s.page() || s.bare() {
 		return s, nil
 	}
-	s.sheet = s.Dir
+	if s.kind == nil || s.kind.name == "" {
+		s.sheet = s.Dir
+	}
 	return s, nil
+}
+
+// isOwn says whether a folder is no output, and no part of an app of another platform; the sources of a known kind can be
+// in a folder for pages about the code.
+func (s *site) isOwn() bool {
+	if s.kind == nil {
+		return false
+	}
+	if s.kind.name != "" && !shells.MatchString(s.Dir) && aboutCode.MatchString(s.Dir) {
+		return !outputs.MatchString(aboutCode.ReplaceAllString(s.Dir, "")) && !excluded(s.Tree, platform.Folder(s.Dir))
+	}
+	return !excluded(s.Tree, s.Dir)
+}
+
+var aboutCode = lazy.Regexp(`(?:^|/)(?:docs?|documentation|website)$`)
+
+// found looks for what takes a style sheet in. A known kind that has its own settings is an app also where nothing does.
+func (s *site) found() bool {
+	k := s.kind
+	if k == nil {
+		return false
+	}
+	if k.told != "" {
+		return true
+	}
+	if len(k.packages) > 0 && s.bundle() {
+		s.alsoStories()
+		return true
+	}
+	s.hooks = nil
+	if k.name == "" && s.isLibrary() {
+		return false
+	}
+	if s.settle() {
+		s.alsoStories()
+		return true
+	}
+	return k.name != "" && k.marked(s.Tree, s.Dir) && k.name != "PHP"
 }
 
 func valid(opt platform.Options) error {
@@ -153,8 +191,8 @@ func valid(opt platform.Options) error {
 	return nil
 }
 
-func newSite(tree platform.Tree, dir string, opt platform.Options) *site {
-	return &site{Base: platform.Base{Tree: tree, Dir: dir}, opt: opt}
+func newSite(tree platform.Tree, dir string, opt platform.Options, k *kind) *site {
+	return &site{Base: platform.Base{Tree: tree, Dir: dir}, opt: opt, kind: k}
 }
 
 // excluded says whether a folder is output, or a part of an app of another platform.
@@ -172,32 +210,17 @@ func excluded(tree platform.Tree, dir string) bool {
 	}
 }
 
-// bundled says whether a package depends on a bundler or a framework.
-func bundled(tree platform.Tree, dir string) bool {
-	raw, err := tree.Read(path.Join(dir, "package.json"))
-	if err != nil {
-		return false
+func (s *site) Title() string {
+	if s.kind != nil && s.kind.name != "" {
+		return "Web " + s.Path() + " (" + s.kind.name + ")"
 	}
-	var p struct {
-		Dependencies    map[string]any `json:"dependencies"`
-		DevDependencies map[string]any `json:"devDependencies"`
-	}
-	if json.Unmarshal(raw, &p) != nil {
-		return false
-	}
-	for _, list := range []map[string]any{p.Dependencies, p.DevDependencies} {
-		for name := range list {
-			if bundlers.Has(name) {
-				return true
-			}
-		}
-	}
-	return false
+	return "Web " + s.Path()
 }
 
-func (s *site) Title() string { return "Web " + s.Path() }
-
 func (s *site) next() string {
+	if len(s.hooks) == 0 && s.kind != nil && s.kind.hand != "" {
+		return s.kind.hand
+	}
 	if len(s.hooks) == 0 {
 		return "link or import " + path.Join(s.sheet, sheetFile) + " where the pages take their style sheets in"
 	}
@@ -222,7 +245,7 @@ func (s *site) formats() []string {
 func (s *site) file(job platform.Job, f platform.Face, format string) string {
 	at, ok := job.At(f, func(p string) bool {
 		rel, inside := s.Rel(p)
-		return inside && !platform.IsTest(rel) && path.Ext(p) == "."+format && !outputs.MatchString(path.Dir(p))
+		return inside && !platform.IsTest(rel) && path.Ext(p) == "."+format && !s.output(path.Dir(rel))
 	})
 	if ok {
 		return at
@@ -233,6 +256,10 @@ func (s *site) file(job platform.Job, f platform.Face, format string) string {
 // Plan is each face in the formats of the web, the style sheet, and what takes it in.
 func (s *site) Plan(job platform.Job) (platform.Plan, error) {
 	p := platform.Plan{Next: s.next(), Answer: func(q platform.Question) platform.Answer { return s.answer(job, q) }}
+	if s.kind != nil && s.kind.told != "" {
+		p.None = s.kind.told
+		return p, nil
+	}
 	for _, f := range job.Faces {
 		for _, format := range s.formats() {
 			var recipe platform.Recipe = platform.WOFF2{Face: f.ID(), Small: s.opt.Word(optPacking) == small}
@@ -299,12 +326,20 @@ func (s *site) familyAt(sheet string, at int) string {
 func (s *site) sheets() []string {
 	var list []string
 	for _, f := range s.Tree.Under(s.Dir) {
-		if rel, _ := s.Rel(f); (language.Of(f) == language.CSS || language.Of(f) == language.SCSS) && !outputs.MatchString(path.Dir(rel)) {
+		if rel, _ := s.Rel(f); (language.Of(f) == language.CSS || language.Of(f) == language.SCSS) && !s.output(path.Dir(rel)) {
 			list = append(list, f)
 		}
 	}
 	return list
 }
 
-// Skips are the folders of npm.
-func (Platform) Skips() []platform.Skip { return []platform.Skip{{Folder: "node_modules"}} }
+// Syntaxes is that of pages' heads.
+func (Platform) Syntaxes() []edit.Syntax { return []edit.Syntax{Head{}} }
+
+// Skips are the folders of npm, and what the programs make that have their settings in a hidden folder.
+func (Platform) Skips() []platform.Skip {
+	return []platform.Skip{{Folder: "node_modules"}, {Folder: ".vitepress", Seen: true}, {Folder: ".storybook", Seen: true},
+		{Folder: "cache", Beside: settingsOfVitePress}, {Folder: "dist", Beside: settingsOfVitePress}}
+}
+
+var settingsOfVitePress = []string{"config.mts", "config.mjs", "config.ts"}

@@ -40,10 +40,25 @@ func TestKindsOfStandIns(t *testing.T) {
 	require.Less(t, mean(times), mean(helvetica))
 }
 
+// A rule is held against a role only where an element of the app can have both.
+func TestElementsWithARole(t *testing.T) {
+	for _, tt := range []struct {
+		element, selector string
+		fits              bool
+	}{
+		{`<h1 class="type-heading">`, "#page h1", true}, {`<h1 class="type-heading">`, "#page h2", false}, {`<h1 id="a" class="wide type-heading">`, "#a", true},
+		{`<h1 class="wide type-heading">`, ".x .y > .wide:hover", true}, {`<h1 class="type-heading">`, ".x .y .wide", false}, {`<Title className="type-heading" />`, ".x .y h1", true},
+		{`<h1 className={"type-heading"}>`, "#a *", true}, {`<h1 class="wide">`, "#a h1", false}, {`<p class="type-body <%= tide %>">`, "#a .low", false},
+	} {
+		words := dressedIn([]byte("<div>" + tt.element + "</div>"))
+		require.Equal(t, tt.fits, len(words) == 1 && fits(tt.selector, words[0]), tt.element+" "+tt.selector)
+	}
+}
+
 // Of two rules the one with more ids, classes and types wins over the other.
 func TestRulesOverARole(t *testing.T) {
 	for sel, over := range map[string]bool{"p": false, ".a": false, ".a .b": false, "h1.a, .b": false, ".a p.b": true, "#x": true, ".a .b .c": true, ".a:hover p": true, "[lang] .a b": true, "#x .type-body": false, "p::first-line": false} {
-		require.Equal(t, over, platform.AnswerRule(sel).Fault == platform.OverRole, sel)
+		require.Equal(t, over, platform.AnswerRule(sel, nil).Fault == platform.OverRole, sel)
 	}
 	require.Equal(t, "../../a/b.css", platform.Relative("x/y", "a/b.css"))
 	require.Equal(t, "b.css", platform.Relative("", "b.css"))
