@@ -98,6 +98,7 @@ func readyProject(t *testing.T, dir string) {
 	run("register")
 	_, err = inuse.Show(dir)
 	require.NoError(t, err)
+	require.NoError(t, os.CopyFS(filepath.Join(dir, "dist"), os.DirFS(filepath.Join(dir, "web"))))
 	require.NoError(t, os.WriteFile(filepath.Join(dir, "phone.log"), []byte("Faces of this app:\n  there   SkerrySans-Regular\n  there   SkerrySans-Bold\n"), 0o644))
 }
 

@@ -58,6 +58,9 @@ const (
 	NoLicence       = "licence-missing"
 	OverBudget      = "over-budget"
 	OlderCode       = "written-by-an-older-notaria"
+	FontBroken      = "font-broken"
+	FontHeavier     = "font-heavier"
+	EarlyInVain     = "font-early-in-vain"
 )
 
 // Rules are the rules, in the order in which people read of them.
@@ -134,6 +137,12 @@ var Rules = []Rule{
 		"a pattern of .gitignore takes in more than was meant", "take the pattern out, or except the font: !fonts/*.ttf", fileIgnored},
 	{FromNetwork, Note, "an app fetches a font over the network when it runs", "without a network another font shows, and another host learns who reads; an error where notaria.toml says offline = true",
 		"the font was tried from a web service, and stayed there", "bring its files into the project: notaria enrol PATH, notaria register; then take the line out", named(platform.FromNetwork)},
+	{FontBroken, Error, "what was built names a font that no browser can read (check --page)", "another font shows",
+		"the build changed the file, or put another in its place", "let the build copy fonts as they are", ofBuild},
+	{FontHeavier, Warning, "a font of a built page is larger than its original (check --page)", "the page loads more than it need",
+		"the build unpacked the font, or took in another edition of it", "take in the .woff2 that notaria register writes", ofBuild},
+	{EarlyInVain, Warning, "a built page loads a font early that no text shows, or loads it twice (check --page)", "readers wait for a font that does not show",
+		"a link was written by hand, and the build gave the font another name; or it lacks crossorigin", "take the link out, or write what the finding says", ofBuild},
 	{NotInFont, Note, "a text of the app has letters that none of its fonts holds", "these letters show in another font, or as boxes",
 		"a language was added after the font was chosen", "take a font that has them, or add one for that language", notInFont},
 	{OriginalMissing, Error, "the original of an enrolled face is not there", "nothing can be registered, or proved",
@@ -235,6 +244,9 @@ func olderCode(a *pass, report func(Finding)) error {
 }
 
 // flawed is the rule of one kind of flaw.
+// ofBuild is the work of rules that look at what was built, and not at the project.
+func ofBuild(*pass, func(Finding)) error { return nil }
+
 func flawed(kind platform.FlawKind) func(*pass, func(Finding)) error {
 	return func(a *pass, report func(Finding)) error { return a.flaws(kind, report) }
 }

@@ -37,12 +37,16 @@ Rules:
 		Long:  long,
 		Example: `  notaria check --fail-on error
   notaria check --mend --dry-run
+  notaria check --page dist
   notaria check --as sarif > findings.sarif
   notaria check --explain not-in-build-phase`,
 		Args: noArgs,
 		RunE: func(c *cobra.Command, _ []string) error {
 			if err := opt.valid(a.json); err != nil {
 				return err
+			}
+			if opt.page != "" && (opt.all || len(opt.only) > 0) {
+				return wrongUse("check: expected --page alone, found it beside --all or --only: what was built belongs to no app")
 			}
 			for _, name := range []string{"fail-on", "all", "only"} {
 				if c.Flags().Changed(name) && (opt.explain != "" || opt.log != "" || opt.record) {
@@ -56,6 +60,8 @@ Rules:
 				return a.mend(c.Context(), opt)
 			case opt.log != "":
 				return a.readLog(c.Context(), opt.log)
+			case opt.page != "":
+				return a.checkPage(c.Context(), opt)
 			case opt.record:
 				return a.recordKnown(c.Context())
 			}
@@ -69,6 +75,7 @@ Rules:
 	f.BoolVar(&opt.dry, "dry-run", false, "with --mend: print the changes as a diff, and change nothing")
 	f.StringVar(&opt.report, "as", "", "print the findings in a `form` for other programs: sarif or junit")
 	f.StringVar(&opt.log, "log", "", "read a log that an app wrote, `file` or - for the standard input, and say which face it cannot see, and why")
+	f.StringVar(&opt.page, "page", "", "judge what a build put out: a `path` of a page or of a folder, such as dist, build, out, _site")
 	f.BoolVar(&opt.record, "record-known", false, "write all findings of now into "+audit.KnownFile+": from then on only new ones are shown")
 	onlyFlag(c, &opt.only)
 	f.BoolVar(&opt.all, "all", false, "show also the findings that "+audit.KnownFile+" holds")
@@ -78,7 +85,7 @@ Rules:
 // checkOptions are the flags of check.
 type checkOptions struct {
 	explain, failOn, report string
-	log                     string
+	log, page               string
 	mend, dry, record, all  bool
 	only                    []string
 }
@@ -95,13 +102,13 @@ func (o checkOptions) valid(json bool) error {
 		return wrongUse("check: expected --mend with --dry-run, found --dry-run alone")
 	}
 	ways := 0
-	for _, on := range []bool{o.explain != "", o.mend, o.record, o.report != "", o.log != ""} {
+	for _, on := range []bool{o.explain != "", o.mend, o.record, o.report != "", o.log != "", o.page != ""} {
 		if on {
 			ways++
 		}
 	}
 	if ways > 1 {
-		return wrongUse("check: expected one of --explain, --log, --mend, --record-known and --as, found %d", ways)
+		return wrongUse("check: expected one of --explain, --log, --mend, --page, --record-known and --as, found %d", ways)
 	}
 	return nil
 }

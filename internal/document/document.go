@@ -223,6 +223,22 @@ func NewCheck(p *notary.Project, plan *notary.Plan, r audit.Report, shown []audi
 	return Check{"notaria/check/1", p.Root, NewSites(plan), list(shown), list(r.Accepted), known, r.NotJudged}
 }
 
+// Built is the answer of check --page.
+type Built struct {
+	Schema   string          `json:"schema"` // notaria/built/1
+	Folder   string          `json:"folder"`
+	Pages    int             `json:"pages"`
+	Sheets   int             `json:"style_sheets"`
+	Rules    int             `json:"font_faces"` // rules of @font-face
+	Fonts    []string        `json:"fonts"`      // that rules name, from the folder
+	Findings []audit.Finding `json:"findings"`
+}
+
+// NewBuilt makes the answer of check --page.
+func NewBuilt(b *audit.Built) Built {
+	return Built{"notaria/built/1", b.Folder, b.Pages, b.Sheets, b.Rules, list(b.Fonts), list(b.Findings)}
+}
+
 // Mend is the answer of check --mend: what changed, and what is left for a person.
 type Mend struct {
 	Schema   string          `json:"schema"` // notaria/mend/1

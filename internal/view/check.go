@@ -30,6 +30,20 @@ func (a *Page) Findings(p *notary.Project, plan *notary.Plan, found []audit.Find
 	a.notYet(slices.DeleteFunc(slices.Clone(plan.Sites), func(s notary.SitePlan) bool { return has(s) == 0 }), has)
 }
 
+// Built prints how what a build put out stands.
+func (a *Page) Built(b *audit.Built) {
+	a.causes(nil, b.Findings)
+	what := fmt.Sprintf("%s, %s, %s of @font-face, %s", plural(b.Pages, "page"), plural(b.Sheets, "style sheet"), plural(b.Rules, "rule"), plural(len(b.Fonts), "font"))
+	switch {
+	case len(b.Findings) > 0:
+		a.Wrapped(a.Paint.Bad("not yet ")+"  ", cell(b.Folder)+": "+plural(len(b.Findings), "finding")+" in "+what)
+	case b.Rules == 0:
+		a.Wrapped("nothing to judge  ", cell(b.Folder)+": no rule of @font-face in "+plural(b.Pages, "page")+" and "+plural(b.Sheets, "style sheet"))
+	default:
+		a.Wrapped(a.Paint.Good("all well")+"  ", cell(b.Folder)+": "+what+": each font is there, is what its format says, and can be read")
+	}
+}
+
 // notYet counts what is wrong by app.
 func (a *Page) notYet(sites []notary.SitePlan, findings func(notary.SitePlan) int) {
 	var apps []string

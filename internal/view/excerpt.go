@@ -44,6 +44,9 @@ func (x *excerpts) seek(line int) bool {
 // of is the line that a finding is about, and marks below what is meant; "" where there is no such
 // place, or no text.
 func (x *excerpts) of(f audit.Finding) (text, marks string) {
+	if x.p == nil {
+		return "", ""
+	}
 	if f.Line == 0 {
 		return "", ""
 	}
