@@ -22,7 +22,7 @@ import (
 func (a *app) enrol() *cobra.Command {
 	var choice notary.Choice
 	var permitted []string
-	var dry, installed bool
+	var dry, installed, fromApp bool
 	c := &cobra.Command{
 		Use:   "enrol PATH... [flags]",
 		Short: "Take faces from files, folders or archives into the project",
@@ -30,8 +30,16 @@ func (a *app) enrol() *cobra.Command {
 folder under their PostScript names, the licence goes along, and notaria.toml
 lists them. A second run changes nothing. A different file under a PostScript
 name that is taken is a conflict, and nothing is overwritten.`,
-		Example: "  notaria enrol skerry-type.zip --styles regular,bold\n  notaria enrol SkerrySans-Light.ttf --role caption",
-		Args:    atLeast("a font file, a folder or an archive; with --installed a family of this machine"),
+		Example: "  notaria enrol skerry-type.zip --styles regular,bold\n  notaria enrol SkerrySans-Light.ttf --role caption\n  notaria enrol --from-app --dry-run",
+		Args: func(c *cobra.Command, args []string) error {
+			if fromApp && len(args) > 0 {
+				return wrongUse("enrol: expected no PATH with --from-app, found %q", args[0])
+			}
+			if fromApp {
+				return nil
+			}
+			return atLeast("a font file, a folder or an archive; with --installed a family of this machine")(c, args)
+		},
 		RunE: func(c *cobra.Command, args []string) error {
 			choice.Permitted = map[string]string{}
 			for _, p := range permitted {
@@ -44,6 +52,12 @@ name that is taken is a conflict, and nothing is overwritten.`,
 			if choice.Replace && (choice.As != "" || choice.MendNames || len(permitted) > 0) {
 				return wrongUse("enrol: expected --replace without --role, --mend-names and --permitted: roles and permissions stay as they are")
 			}
+			if fromApp && (installed || choice.Replace || choice.Variable) {
+				return wrongUse("enrol: expected --from-app without --installed, --replace and --variable: the code says which faces are taken")
+			}
+			if fromApp {
+				return a.enrolFromApp(c.Context(), choice, dry)
+			}
 			return a.runEnrol(c.Context(), args, choice, dry, installed)
 		},
 	}
@@ -55,6 +69,7 @@ name that is taken is a conflict, and nothing is overwritten.`,
 	c.Flags().StringArrayVar(&permitted, "permitted", nil, "a face that forbids to embed it may be in apps: `NAME=REASON`, kept in notaria.toml")
 	c.Flags().BoolVar(&choice.Replace, "replace", false, "let new editions take the place of enrolled faces of the same names, in every app")
 	c.Flags().BoolVar(&installed, "installed", false, "take families of this machine, by their names instead of paths")
+	c.Flags().BoolVar(&fromApp, "from-app", false, "take the faces that the code asks services and packages for, where their files are on this disk, and list the others")
 	c.Flags().BoolVar(&dry, "dry-run", false, "show what would change, and change nothing")
 	return c
 }

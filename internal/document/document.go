@@ -9,6 +9,7 @@ import (
 	"encoding/json"
 	"errors"
 	"io"
+	"notaria/internal/asked"
 
 	"notaria/internal/audit"
 	"notaria/internal/change"
@@ -306,6 +307,7 @@ type Enrol struct {
 	// Replaced are the faces whose originals another edition takes the place of, with what changes.
 	Replaced []subject.Edition `json:"replaced"`
 	Refused  []Refused         `json:"not_served"`
+	Asked    []asked.Wish      `json:"asked,omitempty"` // with --from-app: what the code asks for, and where it was found
 }
 
 // Taken is a face that was chosen.

@@ -377,6 +377,31 @@ func isJunk(name string) bool {
 	return strings.HasPrefix(name, ".")
 }
 
+// LicencesAbove are the licence texts beside a font, or in the folders above it up to the package that it is in: the folder
+// with a package.json or a pubspec.yaml.
+func LicencesAbove(font string) []Text {
+	var list []Text
+	dir := filepath.Dir(font)
+	for range 5 {
+		entries, err := os.ReadDir(dir)
+		if err != nil {
+			return list
+		}
+		whole := false
+		for _, d := range entries {
+			whole = whole || d.Name() == "package.json" || d.Name() == "pubspec.yaml"
+			if name := filepath.Join(dir, d.Name()); d.Type().IsRegular() && IsLicence(d.Name()) {
+				list = append(list, Text{File: name, Name: d.Name(), src: source{shown: name, name: d.Name()}})
+			}
+		}
+		if whole || filepath.Dir(dir) == dir {
+			return list
+		}
+		dir = filepath.Dir(dir)
+	}
+	return nil // of no package: a licence that far up is of something else
+}
+
 // IsLicence holds for the files that makers put their terms in.
 func IsLicence(name string) bool {
 	low := strings.ToLower(name)

@@ -140,7 +140,7 @@ func (c Choice) choose(haul intake.Haul, e *Enrolment) ([]intake.Found, error) {
 		return nil, refusal("at least one face", "none", "name a font file, a folder of fonts or a zip archive")
 	}
 	if c.As != "" && len(out) != 1 {
-		return nil, refusal("one face for --as", fmt.Sprintf("%d", len(out)), "narrow the choice with --styles or --family")
+		return nil, refusal("one face for --role", fmt.Sprintf("%d", len(out)), "narrow the choice with --styles or --family")
 	}
 	return out, nil
 }

@@ -85,7 +85,7 @@ func TestChoice(t *testing.T) {
 		{"by family", Choice{Families: []string{"skerry sans"}, Styles: []string{"italic"}}, []string{"SkerrySans-Italic"}, ""},
 		{"a style that is not there", Choice{Styles: []string{"bold", "heavy"}}, nil, `a style or family "heavy"`},
 		{"a family that is not there", Choice{Families: []string{"Capstan Slab"}}, nil, `"Capstan Slab"`},
-		{"a role for several", Choice{As: "body"}, nil, "one face for --as"},
+		{"a role for several", Choice{As: "body"}, nil, "one face for --role"},
 		{"a role of a bad name", Choice{Styles: []string{"bold"}, As: "My Role"}, nil, "a role name"},
 	}
 	for _, tt := range tests {

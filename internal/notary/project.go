@@ -206,6 +206,9 @@ func (p *Project) Close() {
 	p.Dir.Close()
 }
 
+// Nothing is a change set that changes nothing.
+func (p *Project) Nothing() *change.Set { return p.set() }
+
 // set is an empty set of changes of the project. It knows what the registry and the
 // ledger were read from.
 func (p *Project) set() *change.Set {

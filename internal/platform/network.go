@@ -64,22 +64,31 @@ func AnswerNetwork(typed string) Answer {
 		return Answer{}
 	}
 	return Answer{Fault: FromNetwork, Message: "a font comes from " + face.Short(u.Host) + " when the app runs", Cause: fmt.Sprintf("without a network, or where that host is blocked, another font shows; and %s learns who reads", face.Short(u.Host)),
-		Cure: "bring the font files into the project: notaria enrol PATH, notaria register; then take this line out"}
+		Cure: "bring the font files into the project (notaria enrol --from-app, or notaria enrol PATH), run notaria register, then take this line out"}
 }
 
 // AnswerFetch answers for a call, or an attribute, that fetches a font.
 func AnswerFetch(typed string) Answer {
 	return Answer{Fault: FromNetwork, Message: face.Short(typed) + " fetches a font when the app runs", Cause: "without a network another font shows, and another host learns who uses the app",
-		Cure: "bring the font files into the project: notaria enrol PATH, notaria register; then show a role here"}
+		Cure: "bring the font files into the project (notaria enrol --from-app, or notaria enrol PATH), run notaria register, then show a role here"}
 }
 
 // fontSheet says whether an address is that of a style sheet of fonts: it asks for families, or its host is one for fonts.
 func fontSheet(u *url.URL) bool {
-	if u.Query().Has("family") {
+	if queryOf(u).Has("family") {
 		return true
 	}
 	first, _, more := strings.Cut(strings.ToLower(u.Hostname()), ".")
 	return more && (first == "fonts" || first == "font" || first == "webfonts") && u.Path != "" && u.Path != "/" && (path.Ext(u.Path) == ".css" || strings.Contains(u.Path, "/css"))
+}
+
+// queryOf is the query of an address. Semicolons are part of values: services part weights by them.
+func queryOf(u *url.URL) url.Values {
+	v, err := url.ParseQuery(strings.ReplaceAll(u.RawQuery, ";", "%3B"))
+	if err != nil {
+		return nil
+	}
+	return v
 }
 
 // local says whether a host is the machine that the app runs on, or is put together.
