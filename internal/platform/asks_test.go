@@ -14,11 +14,11 @@ func TestAsks(t *testing.T) {
 		"https://fonts.example/css2?family=Skerry+Sans:opsz,wght@8..144,300":                                       {{Family: "Skerry Sans", Weight: 300}},
 		"https://fonts.example/css?family=Skerry+Sans:400,700i|Beacon+Mono:italic":                                 {{Family: "Skerry Sans", Weight: 400}, {Family: "Skerry Sans", Weight: 700, Italic: true}, {Family: "Beacon Mono", Italic: true}},
 		"https://cdn.example/fonts/SkerrySans-Bold.woff2?v=2":                                                      {{Family: "SkerrySans", Weight: 700}},
-		"https://fonts.example/icons.css": {},
-		"GoogleFonts.skerrySans":          {{Family: "Skerry Sans"}},
-		"GoogleFonts.skerrySansTextTheme": {{Family: "Skerry Sans"}},
-		"FontRequest":                     nil,
-		"https://[":                       {},
+		"https://fonts.example/icons.css":                                                                          {},
+		"GoogleFonts.skerrySans":                                                                                   {{Family: "Skerry Sans"}},
+		"GoogleFonts.skerrySansTextTheme":                                                                          {{Family: "Skerry Sans"}},
+		"FontRequest":                                                                                              nil,
+		"https://[":                                                                                                {},
 	} {
 		require.ElementsMatch(t, want, AsksOf(typed, ""), typed)
 	}
