@@ -19,6 +19,7 @@ type line struct {
 	CSSSize, CSSColour, OutlineCSS         string
 	ShadowCSS                              string
 	Width                                  string // of the outline
+	Written                                string // what the role is, in words
 }
 
 // standIn is a font of the reader's machine with the measures of a face.
@@ -30,6 +31,7 @@ type standIn struct {
 // code is what the template shows.
 type code struct {
 	Display      string
+	Typed        bool // a module has types
 	Faces, Roles []line
 }
 
@@ -66,7 +68,8 @@ func (s *site) code(job platform.Job) (code, error) {
 }
 
 func newRole(r platform.Role, wait string) line {
-	l := line{RoleText: r.Text(), Class: "type-" + r.Name, Weight: ownWeight(r.Face.Face), Style: style(r.Face.Face), Stretch: ownStretch(r.Face.Face), About: language.CSS.Comment(r.About("pixels"))}
+	l := line{RoleText: r.Text(), Class: "type-" + r.Name, Weight: ownWeight(r.Face.Face), Style: style(r.Face.Face), Stretch: ownStretch(r.Face.Face), Written: r.About("pixels")}
+	l.About = language.CSS.Comment(l.Written)
 	list := []string{language.CSS.Literal(platform.FamilyOf(r.Face.Face))}
 	if wait != "" {
 		list = append(list, wait)

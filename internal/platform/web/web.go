@@ -24,7 +24,7 @@ import (
 	"notaria/internal/platform"
 )
 
-//go:embed app-type.css.tmpl
+//go:embed *.tmpl
 var texts embed.FS
 
 var templates = lazy.Of(func() *template.Template { return template.Must(template.ParseFS(texts, "*.tmpl")) })
@@ -56,6 +56,7 @@ func (Platform) About() platform.About {
 		Options: []platform.Option{
 			{Key: optFormats, Kind: platform.KindList, Help: "woff2, if absent; woff as well, for browsers before 2018"},
 			{Key: optPacking, Kind: platform.KindWord, Help: "fast, if absent; small takes about a second for each face and a twelfth off its size: for what is published"},
+			{Key: optAlso, Kind: platform.KindList, Help: "other forms of the roles: theme, app-type.theme.css with @theme entries, so that utility classes are called after roles (font-heading, text-heading); module, app-type.roles.ts or .js, for styles that are written in code and for settings"},
 			{Key: optDisplay, Kind: platform.KindWord, Help: "swap, if absent: what shows while a font is loading, as CSS has it"},
 		},
 	}
@@ -182,6 +183,11 @@ func valid(opt platform.Options) error {
 			return platform.Refuse("Web", `"woff2" and "woff" for formats`, fmt.Sprintf("%q", f), "correct it under [target.web] in notaria.toml")
 		}
 	}
+	for _, f := range opt.List(optAlso) {
+		if !slices.Contains(forms, f) {
+			return platform.Refuse("Web", `"theme" and "module" for also`, fmt.Sprintf("%q", f), "correct it under [target.web] in notaria.toml")
+		}
+	}
 	if w := opt.Word(optPacking); w != "" && w != small && w != fast {
 		return platform.Refuse("Web", `"fast" or "small" for packing`, fmt.Sprintf("%q", w), "correct it under [target.web] in notaria.toml")
 	}
@@ -283,14 +289,27 @@ func (s *site) Plan(job platform.Job) (platform.Plan, error) {
 	p.Code = []platform.File{platform.Code(path.Join(s.sheet, sheetFile), text)}
 	p.Entries = s.entries(job)
 	p.Words = platform.ClassWords(job.Roles)
-	p.Show = func(role string) []platform.Showing {
-		markup := platform.Way("HTML", `<h1 class="type-{role}">07:40</h1>`)
-		if s.Holds("className=", ".jsx", ".tsx", ".js") {
-			markup = platform.Way("JSX", `<h1 className="type-{role}">07:40</h1>`)
-		}
-		return platform.Ways(job.Roles, role, nil, markup, platform.Way("CSS", `font: var(--type-{role}-weight) var(--type-{role}-size) var(--type-{role}-family);`))
+	if err := s.addForms(&p, data); err != nil {
+		return p, err
 	}
+	p.Show = func(role string) []platform.Showing { return s.show(job, role) }
 	return p, nil
+}
+
+// show is how pages and sheets of the site show a role.
+func (s *site) show(job platform.Job, role string) []platform.Showing {
+	attribute := platform.Way("HTML", `<h1 class="type-{role}">07:40</h1>`)
+	if s.Holds("className=", ".jsx", ".tsx", ".js") {
+		attribute = platform.Way("JSX", `<h1 className="type-{role}">07:40</h1>`)
+	}
+	ways := []platform.Showing{attribute, platform.Way("CSS", `font: var(--type-{role}-weight) var(--type-{role}-size) var(--type-{role}-family);`)}
+	if also := s.opt.List(optAlso); slices.Contains(also, formTheme) {
+		ways = append(ways, platform.Way("utility classes", "font-{role} text-{role}"))
+	}
+	if also := s.opt.List(optAlso); slices.Contains(also, formModule) {
+		ways = append(ways, platform.Way("TypeScript", "roles[\"{role}\"]"))
+	}
+	return platform.Ways(job.Roles, role, nil, ways...)
 }
 
 // Held lists the fonts that style sheets of the site name now.
