@@ -230,15 +230,18 @@ const (
 	PartSmooth   = "smooth"
 	// PartCharacters is what a role asks for, and its face or the platform does not have.
 	PartCharacters = "characters"
+	// PartCoordinates is where a variable font is drawn.
+	PartCoordinates = "coordinates"
 )
 
 // usual says why most platforms do not express the parts that games ask for. A platform
 // that does has a word of its own for it, "" where nothing is lost.
 var usual = map[string]string{
-	PartSpace:  "the platform does not widen spaces",
-	PartRoom:   "a font there has no room of its own above and below its lines: use line-height, or the padding of the element",
-	PartShadow: "a font there has no shadow: use an effect of the element",
-	PartSmooth: "the platform itself decides how edges are smoothed",
+	PartSpace:       "the platform does not widen spaces",
+	PartRoom:        "a font there has no room of its own above and below its lines: use line-height, or the padding of the element",
+	PartShadow:      "a font there has no shadow: use an effect of the element",
+	PartSmooth:      "the platform itself decides how edges are smoothed",
+	PartCoordinates: "the code shows a variable font as its default is: enrol a static face of that weight",
 }
 
 // parts lists the optional parts that a role has.
@@ -249,7 +252,8 @@ func (r Role) parts() []string {
 		part string
 	}{{r.LineHeight > 0, PartLine}, {r.Tracking != 0, PartTracking}, {r.Colour != nil, PartColour}, {r.Outline != nil, PartOutline},
 		{r.Fallback != "", PartFallback}, {!r.Scale, PartFixed},
-		{r.Extra.Space != 0, PartSpace}, {r.Extra.Top != 0 || r.Extra.Bottom != 0, PartRoom}, {r.Shadow != nil, PartShadow}, {r.Smooth != nil, PartSmooth}} {
+		{r.Extra.Space != 0, PartSpace}, {r.Extra.Top != 0 || r.Extra.Bottom != 0, PartRoom}, {r.Shadow != nil, PartShadow}, {r.Smooth != nil, PartSmooth},
+		{len(r.Coordinates) > 0 && r.Face.Variable, PartCoordinates}} {
 		if p.has {
 			out = append(out, p.part)
 		}

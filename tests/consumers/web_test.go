@@ -89,6 +89,22 @@ func TestWebShowsEveryRole(t *testing.T) {
 	}
 }
 
+// TestVariableRoles shows roles of one variable font at places of their own.
+func TestVariableRoles(t *testing.T) {
+	t.Parallel()
+	dir := t.TempDir()
+	write(t, filepath.Join(dir, "index.html"), "<html><head><title>a</title></head><body></body></html>\n")
+	notaria(t, 0, dir, "enrol", realFont(t, "Inter.var.ttf"), "--role", "heading")
+	toml := filepath.Join(dir, "notaria.toml")
+	write(t, toml, readFile(t, toml)+"coordinates = { wght = 650, slnt = -6 }\n\n[role.body]\nface = \"Inter\"\nsize = 17\n")
+	notaria(t, 0, dir, "register")
+	got, _ := browse(t, dir, "index.html", "fonts", "type-heading", "type-body")
+	require.True(t, got["type-heading"].custom && got["type-body"].custom)
+	require.Contains(t, got["type-heading"].style, "17px|650|oblique 6deg|")
+	require.Contains(t, got["type-body"].style, "17px|400|normal|")
+	require.Greater(t, got["type-heading"].width, got["type-body"].width+10) // bolder, and so wider
+}
+
 // families are real ones, to hold stand-ins against: sans, serif and monospaced, wide and
 // narrow, TrueType and CFF.
 var families = []string{"lato/Lato-Regular.ttf", "lato/Lato-BoldItalic.ttf", "open-sans/OpenSans-Regular.ttf", "open-sans/OpenSans-Bold.ttf", "dejavu/DejaVuSans.ttf", "dejavu/DejaVuSerif.ttf",

@@ -52,7 +52,7 @@ var lvgl = kind{
 	files:  sourceAndHeader,
 	header: "lvgl.h", flash: "lvgl",
 	short: map[string]string{
-		platform.PartFixed: "", platform.PartLine: "", platform.PartTracking: "", platform.PartColour: "", platform.PartSmooth: "",
+		platform.PartCoordinates: "", platform.PartFixed: "", platform.PartLine: "", platform.PartTracking: "", platform.PartColour: "", platform.PartSmooth: "",
 		platform.PartOutline: noOutline, platform.PartFallback: lacksNothing,
 	},
 	uses: []platform.Use{roleInC, {Languages: sources, Kind: useFont, Pattern: lazy.Regexp(`\bLV_FONT_DECLARE\s*\(\s*(\w+)\s*\)`)},
@@ -80,7 +80,7 @@ var u8g2 = kind{
 	files:  sourceAndHeader,
 	header: "u8g2.h", flash: "u8g2",
 	short: map[string]string{
-		platform.PartFixed: "", platform.PartTracking: "", platform.PartSmooth: "", platform.PartLine: lineIsDrawn,
+		platform.PartCoordinates: "", platform.PartFixed: "", platform.PartTracking: "", platform.PartSmooth: "", platform.PartLine: lineIsDrawn,
 		platform.PartColour: colourIsDrawn, platform.PartOutline: noOutline, platform.PartFallback: lacksNothing,
 	},
 	uses: []platform.Use{roleInC, {Languages: sources, Kind: useText, Pattern: lazy.Regexp(`\b(?:drawStr(?:X2)?|drawUTF8(?:X2)?|DrawStr(?:X2)?|DrawUTF8(?:X2)?|(?i:u8g2|board|display|oled|lcd|screen)\w*\s*\.\s*print(?:ln)?)` + wordsAreDrawn)}},
@@ -104,7 +104,7 @@ var espruino = kind{
 	files:  func(string) []string { return nil },
 	header: "espruino.js", flash: "espruino",
 	short: map[string]string{
-		platform.PartFixed: "", platform.PartTracking: "", platform.PartSmooth: "", platform.PartLine: lineIsDrawn,
+		platform.PartCoordinates: "", platform.PartFixed: "", platform.PartTracking: "", platform.PartSmooth: "", platform.PartLine: lineIsDrawn,
 		platform.PartColour: colourIsDrawn, platform.PartOutline: noOutline, platform.PartFallback: lacksNothing,
 	},
 	uses: []platform.Use{
@@ -126,7 +126,7 @@ var display = kind{
 	files:  func(symbol string) []string { return append(sourceAndHeader(symbol), "pixel_font.h") },
 	header: "display.h", flash: "c",
 	short: map[string]string{
-		platform.PartFixed: "", platform.PartTracking: "", platform.PartSmooth: "", platform.PartLine: lineIsDrawn,
+		platform.PartCoordinates: "", platform.PartFixed: "", platform.PartTracking: "", platform.PartSmooth: "", platform.PartLine: lineIsDrawn,
 		platform.PartColour: colourIsDrawn, platform.PartOutline: noOutline, platform.PartFallback: lacksNothing,
 	},
 	uses: []platform.Use{roleInC, {Languages: sources, Kind: useText, Pattern: lazy.Regexp(`\bpixel_text` + wordsAreDrawn)}},

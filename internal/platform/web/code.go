@@ -20,6 +20,7 @@ type line struct {
 	ShadowCSS                              string
 	Width                                  string // of the outline
 	Written                                string // what the role is, in words
+	Variations                             string // of axes that have no property of their own
 }
 
 // standIn is a font of the reader's machine with the measures of a face.
@@ -68,8 +69,9 @@ func (s *site) code(job platform.Job) (code, error) {
 }
 
 func newRole(r platform.Role, wait string) line {
-	l := line{RoleText: r.Text(), Class: "type-" + r.Name, Weight: ownWeight(r.Face.Face), Style: style(r.Face.Face), Stretch: ownStretch(r.Face.Face), Written: r.About("pixels")}
+	l := line{RoleText: r.Text(), Class: "type-" + r.Name, Weight: ownWeight(r.Face.Face), Style: ownStyle(r.Face.Face), Stretch: ownStretch(r.Face.Face), Written: r.About("pixels")}
 	l.About = language.CSS.Comment(l.Written)
+	l.at(r)
 	list := []string{language.CSS.Literal(platform.FamilyOf(r.Face.Face))}
 	if wait != "" {
 		list = append(list, wait)
@@ -109,9 +111,44 @@ func weight(f face.Face) string {
 	return ownWeight(f)
 }
 
+// at puts a role where its coordinates say, as far as its face has the axes (CSS Fonts 4, 2.2 to 2.4 and 7.2): weight, width and
+// slant have properties; an axis of the font's own is set below them.
+func (l *line) at(r platform.Role) {
+	var own []string
+	for _, a := range r.Face.Axes {
+		v, asked := r.Coordinates[a.Tag]
+		if !asked {
+			continue
+		}
+		n := language.Number(min(max(v, a.Min), a.Max))
+		switch a.Tag {
+		case "wght":
+			l.Weight = n
+		case "wdth":
+			l.Stretch = n + "%"
+		case "slnt":
+			l.Style = "oblique " + degrees(min(max(v, a.Min), a.Max))
+		default:
+			own = append(own, language.CSS.Literal(a.Tag)+" "+n)
+		}
+	}
+	l.Variations = strings.Join(own, ", ")
+}
+
 func ownWeight(f face.Face) string { return fmt.Sprint(min(max(f.Weight, 1), 1000)) }
 
+// degrees are those of CSS, which counts clockwise, and not as the axis slnt does.
+func degrees(slnt float64) string { return language.Number(0-slnt) + "deg" }
+
+// style is what a rule says of its file: for a font with an axis of slants their range.
 func style(f face.Face) string {
+	if a, ok := axis(f, "slnt"); ok {
+		return "oblique " + degrees(a.Max) + " " + degrees(a.Min)
+	}
+	return ownStyle(f)
+}
+
+func ownStyle(f face.Face) string {
 	if f.Slant != face.Upright {
 		return string(f.Slant)
 	}

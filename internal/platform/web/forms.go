@@ -92,3 +92,6 @@ func (l line) FamiliesText() string { return language.TypeScript.Literal(l.Famil
 
 // SizeText is the size with its unit.
 func (l line) SizeText() string { return language.TypeScript.Literal(l.CSSSize) }
+
+// VariationsText are the settings of axes.
+func (l line) VariationsText() string { return language.TypeScript.Literal(l.Variations) }

@@ -26,6 +26,18 @@ func TestRangesOfVariableFonts(t *testing.T) {
 	require.Equal(t, []string{"italic", "normal"}, []string{style(face.Face{Slant: face.Italic}), style(face.Face{Slant: face.Upright})})
 }
 
+// A role of a variable font stands where its coordinates say, as far as the font goes.
+func TestCoordinates(t *testing.T) {
+	f := face.Face{Weight: 400, Width: 100, Slant: face.Upright, Variable: true, Axes: []face.Axis{{Tag: "wght", Min: 100, Max: 900}, {Tag: "wdth", Min: 75, Max: 100}, {Tag: "slnt", Min: -10, Max: 0}, {Tag: "GRAD", Min: -1, Max: 1}, {Tag: "opsz", Min: 8, Max: 72}}}
+	require.Equal(t, "oblique 0deg 10deg", style(f))
+	r := platform.Role{Face: platform.Face{Face: f}, Coordinates: map[string]float64{"wght": 650, "wdth": 50, "slnt": -6, "GRAD": 0.5, "opsz": 14, "none": 3}}
+	l := newRole(r, "")
+	require.Equal(t, []string{"650", "75%", "oblique 6deg", `"GRAD" 0.5, "opsz" 14`}, []string{l.Weight, l.Stretch, l.Style, l.Variations})
+	l = newRole(platform.Role{Face: platform.Face{Face: f}}, "")
+	require.Equal(t, []string{"400", "", "normal", ""}, []string{l.Weight, l.Stretch, l.Style, l.Variations})
+	require.Equal(t, []platform.Shortfall{{Role: "", Part: platform.PartCoordinates, Why: "x"}}, platform.Shortfalls(platform.Job{Roles: []platform.Role{{Scale: true, Face: r.Face, Coordinates: r.Coordinates}}}, map[string]string{platform.PartCoordinates: "x"}))
+}
+
 // The font that stands in is of the kind that the face, or its role, is of.
 func TestKindsOfStandIns(t *testing.T) {
 	require.Equal(t, []string{"mono", "mono", "serif", "serif", "sans", "sans"}, []string{kindOf(face.Face{FixedPitch: true}), kindOf(face.Face{Category: "mono"}), kindOf(face.Face{Category: "slab"}),
