@@ -47,6 +47,9 @@ var (
 	NetworkInScripts = []Use{
 		{Languages: scripts, Kind: UseNetwork, Pattern: lazy.Regexp(`\bnew\s+FontFace\s*\(\s*["'\x60][^"'\x60\n]*["'\x60]\s*,\s*["'\x60]\s*url\(\s*["']?` + address)},
 		{Languages: scripts, Kind: UseNetwork, Pattern: lazy.Regexp(`<link\s(?:[^<>]*\s)?` + ofSheet + `(?:[^<>]*\s)?href\s*=\s*\{?\s*["'\x60]` + address)},
+		// Settings and components name the attributes of a link as keys.
+		{Languages: scripts, Kind: UseNetwork, Pattern: lazy.Regexp(`\brel["']?\s*:\s*["']stylesheet["'][^{}]*?\bhref["']?\s*:\s*["'\x60]` + address)},
+		{Languages: scripts, Kind: UseNetwork, Pattern: lazy.Regexp(`\bhref["']?\s*:\s*["'\x60]` + address + `["'\x60][^{}]*?\brel["']?\s*:\s*["']stylesheet["']`)},
 		{Languages: scripts, Kind: UseNetwork, Pattern: lazy.Regexp(`<link\s(?:[^<>]*\s)?href\s*=\s*\{?\s*["'\x60]` + address + `["'\x60]\s*\}?\s(?:[^<>]*\s)?` + ofSheet)},
 	}
 )

@@ -353,6 +353,12 @@ func (s *site) nested(rel string) bool {
 func (s *site) external() bool {
 	for _, f := range s.Tree.Under(s.Dir) {
 		l := language.Of(f)
+		if slices.Contains(script, l) {
+			if raw, ok := s.Tree.Glance(f, platform.MostSource); ok && foreignInScript.Match(l.Blank(raw)) {
+				return true
+			}
+			continue
+		}
 		if !slices.Contains(pages, l) && l != language.CSS && l != language.SCSS {
 			continue
 		}
@@ -362,5 +368,8 @@ func (s *site) external() bool {
 	}
 	return false
 }
+
+// foreignInScript is what takes a sheet of fonts in from a script: its address, or a loader of fonts.
+var foreignInScript = lazy.Regexp(`["'\x60](?:https?:)?//[^"'\x60\s]*(?:[?&]family=|fonts?\.[^"'\x60\s]*css)|\bWebFont\.load\b|\bWebFontConfig\b|["'](?:webfontloader|typeface-)`)
 
 var foreignSheet = lazy.Regexp(`<link\b[^<>]*\bhref\s*=\s*["']?(?:https?:)?//|@import\s+(?:url\(\s*)?["']?(?:https?:)?//|<script\b[^<>]*\bsrc\s*=\s*["']?(?:https?:)?//`)

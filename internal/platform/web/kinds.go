@@ -27,6 +27,7 @@ type kind struct {
 	own      string        // a folder of its sources whose name is that of an output elsewhere
 	hand     string        // what a person does where no door is open
 	told     string        // why such pages get no fonts
+	beside   string        // a folder that lies in the site's, where the marks alone are too common to be read
 }
 
 // A door is a place where a style sheet can be taken in.
@@ -101,7 +102,7 @@ var kinds = sync.OnceValue(func() []*kind {
 			home:  "assets", hand: "link assets/app-type.css in _includes/custom-head.html or in the layout"},
 		{name: "Django", marks: []string{"manage.py"}, holds: lazy.Regexp(`django`), doors: []door{{way: inHead, files: lazy.Regexp(`(?:^|/)(?:templates|jinja2)/.*\.html$`), avoid: mails, all: true, at: djangoAt, before: "{% load static %}"}},
 			home: "static", hand: "link app-type.css in the base template, and name its folder in STATICFILES_DIRS"},
-		{name: "Flask", marks: []string{"app.py", "wsgi.py", "main.py", "__init__.py", "application.py"}, holds: lazy.Regexp(`\bFlask\s*\(`),
+		{name: "Flask", beside: "templates", marks: []string{"app.py", "wsgi.py", "main.py", "__init__.py", "application.py"}, holds: lazy.Regexp(`\bFlask\s*\(`),
 			doors: []door{{way: inHead, files: lazy.Regexp(`^templates/.*\.(?:html|jinja2?|j2)$`), avoid: mails, all: true, home: "static", address: "{{ url_for('static', filename='%s') }}"}},
 			home:  "static", hand: "link static/app-type.css in the base template"},
 		{name: "Rails", marks: []string{"config/application.rb"}, holds: lazy.Regexp(`Rails::Application`),
@@ -193,7 +194,11 @@ func folders(tree platform.Tree) []string {
 		}
 		for _, mark := range k.marks {
 			for _, f := range tree.Named(path.Base(mark)) {
-				if dir, ok := strings.CutSuffix("/"+f, "/"+mark); ok && (k.holds == nil || holds(tree, f, k.holds)) {
+				dir, ok := strings.CutSuffix("/"+f, "/"+mark)
+				if ok && k.beside != "" {
+					ok = len(tree.Under(path.Join(strings.TrimPrefix(dir, "/"), k.beside))) > 0
+				}
+				if ok && (k.holds == nil || holds(tree, f, k.holds)) {
 					add(strings.TrimPrefix(dir, "/"))
 				}
 			}
@@ -203,6 +208,18 @@ func folders(tree platform.Tree) []string {
 		add(platform.Folder(f))
 	}
 	return list
+}
+
+// partOf says whether a folder of pages in PHP belongs to a program that its makers alone change, or to a site around it.
+func partOf(tree platform.Tree, dir string, taken []string) bool {
+	for at := dir; ; at = platform.Folder(at) {
+		if slices.Contains(tree.Named("wp-load.php"), path.Join(at, "wp-load.php")) || at != dir && slices.Contains(taken, at) {
+			return true
+		}
+		if at == "" {
+			return false
+		}
+	}
 }
 
 // output says whether a folder, from the site's, holds what was made of others.

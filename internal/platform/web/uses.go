@@ -227,6 +227,23 @@ func (s *site) declared() []string {
 	return list
 }
 
+// declaredElsewhere are the families of rules in style sheets beside the site's folder.
+func (s *site) declaredElsewhere() []string {
+	var list []string
+	for _, f := range s.Tree.Under("") {
+		l := language.Of(f)
+		if _, own := s.Rel(f); own || l != language.CSS && l != language.SCSS {
+			continue
+		}
+		if raw, ok := s.Tree.Glance(f, platform.MostSource); ok && bytes.Contains(raw, []byte("@font-face")) {
+			for _, m := range declaredIn.FindAllSubmatch(l.Blank(raw), mostBlocks) {
+				list = append(list, string(m[1]))
+			}
+		}
+	}
+	return list
+}
+
 // declaredIn is a @font-face rule in a page.
 var declaredIn = lazy.Regexp(`@font-face\s*\{[^{}]*?font-family\s*:\s*["']?([^"';{}\n]*[^"';{}\s])`)
 
@@ -290,6 +307,9 @@ func (s *site) unknown(q platform.Question, typed string) bool {
 	}
 	if s.listed(q) || language.Of(q.File) == language.SCSS {
 		return false // a mixin or a variable can be part of the rule that declares it
+	}
+	if slices.ContainsFunc(q.Once("declared elsewhere", s.declaredElsewhere), func(n string) bool { return strings.EqualFold(n, typed) }) {
+		return false // by a sheet of another part of the project, which the same page can take in
 	}
 	return !slices.Contains(q.Once("external", func() []string {
 		if s.external() || len(s.sheets()) == 0 || len(s.loadedByScript()) > 0 {

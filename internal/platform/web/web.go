@@ -99,7 +99,8 @@ func (Platform) Sites(tree platform.Tree, opt platform.Options) ([]platform.Site
 	}
 	var taken []string
 	for _, dir := range folders(tree) {
-		if s := newSite(tree, dir, opt, siteKind(tree, dir)); s.isOwn() && s.found() {
+		s := newSite(tree, dir, opt, siteKind(tree, dir))
+		if s.isOwn() && !(s.kind.name == "PHP" && partOf(tree, dir, taken)) && s.found() {
 			taken = append(taken, dir)
 			found.Add(s.Path(), s, nil)
 		}
