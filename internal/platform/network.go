@@ -26,6 +26,10 @@ const ofSheet = `rel\s*=\s*["']?(?:alternate )?(?:stylesheet|preload|prefetch)(?
 // cannot be.
 const firstSource = `@font-face\s*\{[^{}]*?\bsrc\s*:\s*(?:local\([^()]*\)\s*,\s*)*url\(\s*["']?`
 
+// ofLink is the beginning of an object with the attributes of a link, as settings and components have it: one that begins with
+// another key, such as a name, is of another element.
+const ofLink = `\{\s*(?:["']?(?:key|hid|id|type|media|as|title|cross[oO]rigin)["']?\s*:[^,{}]*,\s*)*["']?`
+
 var (
 	pagesAlone = []*language.Language{language.HTML, language.Template, language.Component}
 	sheets     = []*language.Language{language.CSS, language.SCSS}
@@ -48,8 +52,8 @@ var (
 		{Languages: scripts, Kind: UseNetwork, Pattern: lazy.Regexp(`\bnew\s+FontFace\s*\(\s*["'\x60][^"'\x60\n]*["'\x60]\s*,\s*["'\x60]\s*url\(\s*["']?` + address)},
 		{Languages: scripts, Kind: UseNetwork, Pattern: lazy.Regexp(`<link\s(?:[^<>]*\s)?` + ofSheet + `(?:[^<>]*\s)?href\s*=\s*\{?\s*["'\x60]` + address)},
 		// Settings and components name the attributes of a link as keys.
-		{Languages: scripts, Kind: UseNetwork, Pattern: lazy.Regexp(`\brel["']?\s*:\s*["']stylesheet["'][^{}]*?\bhref["']?\s*:\s*["'\x60]` + address)},
-		{Languages: scripts, Kind: UseNetwork, Pattern: lazy.Regexp(`\bhref["']?\s*:\s*["'\x60]` + address + `["'\x60][^{}]*?\brel["']?\s*:\s*["']stylesheet["']`)},
+		{Languages: scripts, Kind: UseNetwork, Pattern: lazy.Regexp(ofLink + `rel["']?\s*:\s*["']stylesheet["'][^{}]*?\bhref["']?\s*:\s*["'\x60]` + address)},
+		{Languages: scripts, Kind: UseNetwork, Pattern: lazy.Regexp(ofLink + `href["']?\s*:\s*["'\x60]` + address + `["'\x60][^{}]*?\brel["']?\s*:\s*["']stylesheet["']`)},
 		{Languages: scripts, Kind: UseNetwork, Pattern: lazy.Regexp(`<link\s(?:[^<>]*\s)?href\s*=\s*\{?\s*["'\x60]` + address + `["'\x60]\s*\}?\s(?:[^<>]*\s)?` + ofSheet)},
 	}
 )
