@@ -375,7 +375,7 @@ func (o *output) preloads() {
 		case !o.named[e.file] && !o.scripts && o.Built.Rules > 0:
 			f.Message, f.Cause, f.Cure = fmt.Sprintf("%s is loaded early, and no @font-face rule names it", e.file), "the rule names another file: the reader waits for one more font, which no text shows", "take the link out, or name the file that the rule names"
 		case !e.cross:
-			f.Message, f.Cause, f.Cure = fmt.Sprintf("%s is loaded early without crossorigin", e.file), "browsers load fonts in a mode of its own (CORS), and load this one a second time", "write crossorigin in the link"
+			f.Message, f.Cause, f.Cure = fmt.Sprintf("%s is loaded early without crossorigin", e.file), "browsers load fonts in another mode (CORS): this one is loaded a second time", "write crossorigin in the link"
 		default:
 			continue
 		}
