@@ -60,7 +60,7 @@ const (
 	OlderCode       = "written-by-an-older-notaria"
 	FontBroken      = "font-broken"
 	FontHeavier     = "font-heavier"
-	EarlyInVain     = "font-early-in-vain"
+	PreloadWasted   = "preload-wasted"
 )
 
 // Rules are the rules, in the order in which people read of them.
@@ -141,7 +141,7 @@ var Rules = []Rule{
 		"the build changed the file, or put another in its place", "let the build copy fonts as they are", ofBuild},
 	{FontHeavier, Warning, "a font of a built page is larger than its original (check --page)", "the page loads more than it need",
 		"the build unpacked the font, or took in another edition of it", "take in the .woff2 that notaria register writes", ofBuild},
-	{EarlyInVain, Warning, "a built page loads a font early that no text shows, or loads it twice (check --page)", "readers wait for a font that does not show",
+	{PreloadWasted, Warning, "a built page loads a font early that no text shows, or loads it twice (check --page)", "readers wait for a font that does not show",
 		"a link was written by hand, and the build gave the font another name; or it lacks crossorigin", "take the link out, or write what the finding says", ofBuild},
 	{NotInFont, Note, "a text of the app has letters that none of its fonts holds", "these letters show in another font, or as boxes",
 		"a language was added after the font was chosen", "take a font that has them, or add one for that language", notInFont},

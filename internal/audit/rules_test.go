@@ -299,7 +299,7 @@ func TestEveryRuleIsExplained(t *testing.T) {
 	src = append(src, bytes.ReplaceAll(upgrade, []byte("stdout '"), []byte(`"`))...)
 	built, err := os.ReadFile("../../internal/platform/web/built_test.go") // three are about what a build put out
 	require.NoError(t, err)
-	for id, kind := range map[string]platform.FlawKind{audit.FontBroken: platform.Broken, audit.FontHeavier: platform.Heavier, audit.EarlyInVain: platform.InVain} {
+	for id, kind := range map[string]platform.FlawKind{audit.FontBroken: platform.Broken, audit.FontHeavier: platform.Heavier, audit.PreloadWasted: platform.Wasted} {
 		if bytes.Contains(built, []byte(kind)) {
 			src = append(src, `"`+id+"'"...)
 		}

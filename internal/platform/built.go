@@ -31,6 +31,6 @@ const (
 	Broken   FlawKind = "broken font"
 	Heavier  FlawKind = "heavier than its original"
 	Twice    FlawKind = "the same face twice"
-	InVain   FlawKind = "loaded early in vain"
+	Wasted   FlawKind = "preload that is wasted"
 	Misspelt FlawKind = "a family spelled in another way"
 )

@@ -52,6 +52,7 @@ func TestSitesAreBuilt(t *testing.T) {
 			}
 			got, rest := browse(t, filepath.Join(dir, tt.out), "index.html", "early", "type-heading", "type-body")
 			require.NotContains(t, rest, "problem")
+			require.NotContains(t, rest, "failed")
 			require.Equal(t, "SkerrySans-Bold", got["type-heading"].font)
 			require.Equal(t, "SkerrySans-Regular", got["type-body"].font)
 			require.True(t, got["type-heading"].custom && got["type-body"].custom)

@@ -27,19 +27,20 @@ const (
 // output is one look at an output.
 type output struct {
 	platform.Output
-	all     map[string]bool
-	Built   platform.Built
-	fonts   map[string]*builtFont
-	named   map[string]bool            // files that rules of @font-face name
-	early   []early                    // links that load fonts early
-	family  map[string]string          // by a family as it is compared: as it is declared
-	faces   map[string]string          // by a face's names: the family of its rule
-	asked   []asked                    // families that rules ask for
-	scripts bool                       // a script declares fonts
-	origins map[string]platform.Origin // by id
-	once    map[string]bool            // what was said
-	uses    []use
-	linked  map[string][]string // style sheets by page
+	all      map[string]bool
+	Built    platform.Built
+	fonts    map[string]*builtFont
+	named    map[string]bool            // files that rules of @font-face name
+	early    []early                    // links that load fonts early
+	family   map[string]string          // by a family as it is compared: as it is declared
+	faces    map[string]string          // by a face's names: the family of its rule
+	asked    []asked                    // families that rules ask for
+	scripts  bool                       // a script declares fonts
+	origins  map[string]platform.Origin // by id
+	once     map[string]bool            // what was said
+	uses     []use
+	linked   map[string][]string // style sheets by page
+	together map[string]bool     // pairs of style sheets that one page links
 }
 
 type builtFont struct {
@@ -68,7 +69,7 @@ type asked struct {
 // that families are spelled as they are declared.
 func (Platform) Prove(out platform.Output, page string, origins []platform.Origin) platform.Built {
 	o := &output{Output: out, all: map[string]bool{}, fonts: map[string]*builtFont{}, named: map[string]bool{}, family: map[string]string{}, faces: map[string]string{},
-		origins: map[string]platform.Origin{}, once: map[string]bool{}, linked: map[string][]string{}}
+		origins: map[string]platform.Origin{}, once: map[string]bool{}, linked: map[string][]string{}, together: map[string]bool{}}
 	for _, f := range out.Files() {
 		o.all[f] = true
 	}
@@ -358,6 +359,15 @@ func (o *output) twice() {
 }
 
 func (o *output) onOnePage(a, b string) bool {
+	key := a + "\x00" + b
+	if known, ok := o.together[key]; ok {
+		return known
+	}
+	o.together[key] = o.linkedBoth(a, b)
+	return o.together[key]
+}
+
+func (o *output) linkedBoth(a, b string) bool {
 	for page, sheets := range o.linked {
 		has := func(s string) bool { return s == page || slices.Contains(sheets, s) }
 		if has(a) && has(b) {
@@ -370,7 +380,7 @@ func (o *output) onOnePage(a, b string) bool {
 // preloads judges what is loaded early. A script can declare fonts in ways that are not seen.
 func (o *output) preloads() {
 	for _, e := range o.early {
-		f := platform.Flaw{Kind: platform.InVain, File: e.page, Line: e.line}
+		f := platform.Flaw{Kind: platform.Wasted, File: e.page, Line: e.line}
 		switch {
 		case !o.named[e.file] && !o.scripts && o.Built.Rules > 0:
 			f.Message, f.Cause, f.Cure = fmt.Sprintf("%s is loaded early, and no @font-face rule names it", e.file), "the rule names another file: the reader waits for one more font, which no text shows", "take the link out, or name the file that the rule names"

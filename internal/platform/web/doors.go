@@ -55,7 +55,7 @@ var customSheet = lazy.Regexp(`\bcustomCss\s*:\s*(?:\[\s*)?(?:require\.resolve\(
 // docusaurusSheets is the style sheet that the settings name.
 func docusaurusSheets(s *site) []string {
 	for _, base := range []string{"docusaurus.config.js", "docusaurus.config.ts", "docusaurus.config.mjs"} {
-		if m := customSheet.FindSubmatch(s.source(base)); m != nil {
+		if m := customSheet.FindSubmatch(s.source(base)); m != nil && s.has(path.Join(s.Dir, string(m[1]))) {
 			return []string{path.Clean(string(m[1]))}
 		}
 	}
@@ -84,7 +84,7 @@ func astroPages(s *site) []string {
 
 // emberApp is the application's script, where Vite builds it; older builds take no style sheet from a script.
 func emberApp(s *site) []string {
-	if named(s.Tree, s.Dir)["vite"] {
+	if s.packages()["vite"] {
 		return s.matching(lazy.Regexp(`^app/app\.[jt]s$`), nil)
 	}
 	return nil
@@ -153,7 +153,7 @@ var moduleScript = lazy.Regexp(`<script\b[^<>]*\bsrc\s*=\s*["']([^"'<>:]+\.(?:m?
 
 // pageScript is the script that the page of a package begins with.
 func pageScript(s *site) []string {
-	if !slices.ContainsFunc([]string{"vite", "parcel", "@parcel/core", "snowpack", "@rsbuild/core"}, func(p string) bool { return named(s.Tree, s.Dir)[p] }) {
+	if !slices.ContainsFunc([]string{"vite", "parcel", "@parcel/core", "snowpack", "@rsbuild/core"}, func(p string) bool { return s.packages()[p] }) {
 		return nil
 	}
 	for _, m := range moduleScript.FindAllSubmatch(s.source("index.html"), mostMentions) {
@@ -167,11 +167,19 @@ func pageScript(s *site) []string {
 // usualScript is the script that bundlers begin with where nothing else is said; their packages say whether they take style
 // sheets from it.
 func usualScript(s *site) []string {
-	packages := named(s.Tree, s.Dir)
+	packages := s.packages()
 	if !slices.ContainsFunc([]string{"css-loader", "react-scripts", "@vue/cli-service", "@rsbuild/core", "rollup-plugin-postcss", "rollup-plugin-css-only", "rollup-plugin-import-css"}, func(p string) bool { return packages[p] }) {
 		return nil
 	}
 	return s.matching(lazy.Regexp(`^src/(?:main|index)\.(?:[jt]sx?)$`), nil)
+}
+
+// packages are those that the site's package.json names, read once.
+func (s *site) packages() map[string]bool {
+	if s.depends == nil {
+		s.depends = named(s.Tree, s.Dir)
+	}
+	return s.depends
 }
 
 // isLibrary says whether a package is made for others to import.

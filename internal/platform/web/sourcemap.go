@@ -6,8 +6,10 @@ import (
 	"encoding/json"
 	"fmt"
 	"path"
+	"sort"
 	"strings"
 
+	"notaria/internal/edit/splice"
 	"notaria/internal/face"
 	"notaria/internal/lazy"
 )
@@ -41,23 +43,18 @@ func (o *output) mapped(sheet string, raw []byte) func(at int) string {
 	if json.Unmarshal(text, &doc) != nil {
 		return none
 	}
-	lines := segments(doc.Mappings, len(doc.Sources))
+	lines, number := segments(doc.Mappings, len(doc.Sources)), splice.Liner(raw)
 	return func(at int) string {
-		line := bytes.Count(raw[:at], []byte("\n"))
+		line := number(at) - 1
 		if line >= len(lines) {
 			return ""
 		}
 		column := at - (bytes.LastIndexByte(raw[:at], '\n') + 1)
-		best := -1
-		for i, s := range lines[line] {
-			if s.column <= column {
-				best = i
-			}
-		}
-		if best < 0 {
+		next := sort.Search(len(lines[line]), func(i int) bool { return lines[line][i].column > column })
+		if next == 0 {
 			return ""
 		}
-		s := lines[line][best]
+		s := lines[line][next-1]
 		return fmt.Sprintf(" (from %s:%d)", face.Short(strings.TrimPrefix(path.Join(doc.Root, doc.Sources[s.source]), "/")), s.line+1)
 	}
 }

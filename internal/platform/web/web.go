@@ -76,6 +76,8 @@ type site struct {
 	hooks []hook          // where it is taken in
 	files map[string]bool // below the folder, once it was asked for one
 
+	depends map[string]bool // packages, once they were asked for
+
 	blocksRead bool
 	blocksKept []block
 }

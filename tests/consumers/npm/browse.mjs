@@ -2,7 +2,7 @@
 // CLASS WIDTH HEIGHT POSTSCRIPT-NAME CUSTOM. The files come from a folder; fonts are held
 // back on request, so that what stands in for them shows.
 // usage: browse.mjs FOLDER PAGE CLASSES [fonts|none|early] [PICTURE]
-//   early: prints the addresses of the fonts that were asked for, in order
+//   early: prints the addresses of the fonts that were asked for, in order, and of all files that were not there
 import {createRequire} from 'node:module';
 import {readFileSync, existsSync} from 'node:fs';
 import {join, extname} from 'node:path';
@@ -14,11 +14,12 @@ const browser = await chromium.launch({timeout: 0, executablePath: '/usr/bin/chr
 const tab = await browser.newPage({viewport: {width: 1280, height: 800}});
 tab.setDefaultTimeout(0); // a busy machine is slow, not wrong
 const types = {'.html': 'text/html', '.css': 'text/css', '.js': 'text/javascript', '.woff2': 'font/woff2', '.woff': 'font/woff'};
-const asked = [];
+const asked = [], failed = [];
 await tab.route('**/*', route => {
   const path = decodeURIComponent(new URL(route.request().url()).pathname);
   const file = join(folder, path);
   if (path.includes('.woff')) asked.push(path);
+  if (new URL(route.request().url()).host === 'skerry.test' && !existsSync(file) && !path.endsWith('favicon.ico')) failed.push(path);
   if (fonts === 'none' && path.includes('.woff') || !existsSync(file)) return route.fulfill({status: 404, body: ''});
   route.fulfill({body: readFileSync(file), contentType: types[extname(file)] || 'application/octet-stream'});
 });
@@ -50,7 +51,10 @@ for (const c of list) {
   const style = await tab.evaluate(c => { const s = getComputedStyle(document.querySelector('p.' + CSS.escape(c))); return [s.fontSize, s.fontWeight, s.fontStyle, s.lineHeight, s.letterSpacing, s.color, s.webkitTextStroke].join('|'); }, c);
   console.log(c, box[0].toFixed(2), box[1].toFixed(2), JSON.stringify(used.postScriptName || used.familyName || ''), used.isCustomFont, style);
 }
-if (fonts === 'early') asked.forEach(a => console.log('asked', a));
+if (fonts === 'early') {
+  asked.forEach(a => console.log('asked', a));
+  failed.forEach(a => console.log('failed', a));
+}
 problems.forEach(p => console.log('problem', p));
 if (picture) await tab.screenshot({path: picture});
 await browser.close();
