@@ -5,25 +5,16 @@ import (
 
 	"notaria/internal/audit"
 	"notaria/internal/document"
-	"notaria/internal/notary"
-	"notaria/internal/platform"
-	"notaria/internal/platform/all"
 )
 
 // checkPage judges what a build put out. A project is not needed; where there is one, its originals say how large fonts were.
 func (a *app) checkPage(ctx context.Context, opt checkOptions) error {
-	var p *notary.Project
-	if root, err := a.projectRoot(); err == nil {
-		if p, err = notary.Look(root, all.Platforms); err != nil {
-			return err
-		}
-		defer p.Close()
+	p, by, err := a.served()
+	if err != nil {
+		return err
 	}
-	var by platform.Prover
-	for _, t := range all.Platforms {
-		if one, ok := t.(platform.Prover); ok {
-			by = one
-		}
+	if p != nil {
+		defer p.Close()
 	}
 	b, err := audit.CheckBuilt(ctx, opt.page, p, by)
 	if err != nil {

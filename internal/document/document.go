@@ -16,6 +16,7 @@ import (
 	"notaria/internal/credits"
 	"notaria/internal/face"
 	"notaria/internal/fault"
+	"notaria/internal/headers"
 	"notaria/internal/language"
 	"notaria/internal/notary"
 	"notaria/internal/platform"
@@ -239,6 +240,15 @@ type Built struct {
 func NewBuilt(b *audit.Built) Built {
 	return Built{"notaria/built/1", b.Folder, b.Pages, b.Sheets, b.Rules, list(b.Fonts), list(b.Findings)}
 }
+
+// Headers is the answer of headers.
+type Headers struct {
+	Schema string `json:"schema"` // notaria/headers/1
+	*headers.Headers
+}
+
+// NewHeaders makes the answer of headers.
+func NewHeaders(h *headers.Headers) Headers { return Headers{"notaria/headers/1", h} }
 
 // Mend is the answer of check --mend: what changed, and what is left for a person.
 type Mend struct {

@@ -83,6 +83,7 @@ func role(name string, r registry.Role, f platform.Face) platform.Role {
 			out.Outline = &platform.Outline{Width: o.Width, Colour: *c}
 		}
 	}
+	out.FontDisplay, out.Late = r.FontDisplay, !r.Preloads()
 	gameParts(&out, r)
 	return out
 }

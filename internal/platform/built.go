@@ -1,5 +1,7 @@
 package platform
 
+import "notaria/internal/face"
+
 // Output is what a bundler, or a program that makes pages, put out.
 type Output interface {
 	Files() []string // with slashes, sorted
@@ -20,10 +22,17 @@ type Built struct {
 	Flaws                []Flaw
 }
 
+// A Load is what one page loads: the fonts that rules in it and in its style sheets name, and those that its links load early.
+type Load struct {
+	Page         string
+	Fonts, Early []string
+}
+
 // A Prover is a platform that knows what becomes of its sources: it looks at all pages of an output, or at one and what that
-// takes in.
+// takes in; and what pages load, with the faces of the fonts by their paths.
 type Prover interface {
 	Prove(out Output, page string, origins []Origin) Built
+	Loads(out Output) (list []Load, faces map[string]face.Face)
 }
 
 // Kinds of flaws of an output, besides those of sources.

@@ -32,6 +32,9 @@ type Role struct {
 	Wish        pixel.Wish
 	Bitmap      string
 	Coordinates map[string]float64
+	// FontDisplay is what pages show while the face is loading, "" for the target's choice; Late, that it is not loaded early.
+	FontDisplay string
+	Late        bool
 }
 
 // A Colour is red, green, blue and how much it covers, each from 0 to 255.

@@ -30,6 +30,7 @@ type Role struct {
 	Smooth     *bool           `toml:"smooth"`        // edges in shades, or in full pixels alone; the platform's choice if absent
 	Characters *Characters     `toml:"characters"`    // what an atlas holds; what the target chooses if absent
 	Pixels                     // what displays and pixel games ask for
+	Loading                    // what pages ask for
 	On         map[string]Role `toml:"on"` // what differs on a target
 }
 
@@ -209,7 +210,7 @@ func (r Role) For(target string) Role {
 	if o.Characters != nil {
 		r.Characters = o.Characters
 	}
-	r.Pixels = o.Pixels.over(r.Pixels)
+	r.Pixels, r.Loading = o.Pixels.over(r.Pixels), o.Loading.over(r.Loading)
 	return r
 }
 
@@ -336,6 +337,9 @@ func (r Role) validate(wrong complaint, faces map[string]bool, known func() []st
 		}
 	}
 	if err := r.validatePixels(wrong); err != nil {
+		return err
+	}
+	if err := r.Loading.validate(wrong); err != nil {
 		return err
 	}
 	return r.validateFurther(wrong)

@@ -124,17 +124,21 @@ func realFont(t *testing.T, name string) string {
 	return ""
 }
 
+// onlyStandIns is the demo's site, on a machine with the fonts that stand in, and no others.
+func onlyStandIns(t *testing.T) (dir, site string) {
+	dir = filepath.Join(t.TempDir(), "skerry")
+	require.NoError(t, skerry.Place(dir))
+	fonts := filepath.Join(t.TempDir(), "fonts.conf")
+	write(t, fonts, fmt.Sprintf("<fontconfig><dir>%s</dir><cachedir>%s</cachedir></fontconfig>", filepath.Dir(realFont(t, "LiberationSans-Regular.ttf")), t.TempDir()))
+	setenv(t, "FONTCONFIG_FILE", fonts)
+	return dir, filepath.Join(dir, "web")
+}
+
 // TestStandInsKeepTheLayout shows the same line in a font of the machine that stands in,
 // and in the font itself: neither its width nor its height may jump.
 func TestStandInsKeepTheLayout(t *testing.T) {
 	t.Parallel()
-	dir := filepath.Join(t.TempDir(), "skerry")
-	require.NoError(t, skerry.Place(dir))
-	site := filepath.Join(dir, "web")
-	// A machine with the fonts that stand in, and no others.
-	fonts := filepath.Join(t.TempDir(), "fonts.conf")
-	write(t, fonts, fmt.Sprintf("<fontconfig><dir>%s</dir><cachedir>%s</cachedir></fontconfig>", filepath.Dir(realFont(t, "LiberationSans-Regular.ttf")), t.TempDir()))
-	setenv(t, "FONTCONFIG_FILE", fonts)
+	dir, site := onlyStandIns(t)
 	notaria(t, 0, site, "enrol", filepath.Join(dir, skerry.ArchiveName), "--styles", "regular", "--role", "skerry-regular")
 	for i, style := range []string{"light", "bold", "italic"} {
 		notaria(t, 0, site, "enrol", filepath.Join(dir, skerry.ArchiveName), "--styles", style, "--role", "skerry-"+strconv.Itoa(i))
@@ -156,6 +160,30 @@ func TestStandInsKeepTheLayout(t *testing.T) {
 		t.Logf("%-20s %-24s for %-24s width %+.2f %%, height %+.2f px", c, b.font, a.font, shift, b.height-a.height)
 		require.Less(t, math.Abs(shift), 2.0, "%s for %s", b.font, a.font)
 		require.LessOrEqual(t, math.Abs(b.height-a.height), 1.0, "%s for %s", b.font, a.font)
+	}
+}
+
+// Letters of other scripts have other widths beside those of Latin in each font: a stand-in fits them, too.
+func TestStandInsFitScripts(t *testing.T) {
+	t.Parallel()
+	_, site := onlyStandIns(t)
+	var classes []string
+	for i, f := range []string{"lato/Lato-Regular.ttf", "lato/Lato-BoldItalic.ttf", "open-sans/OpenSans-Regular.ttf", "dejavu/DejaVuSans.ttf", "dejavu/DejaVuSerif.ttf", "dejavu/DejaVuSansMono.ttf", "crosextra/Carlito-Regular.ttf"} {
+		notaria(t, 0, site, "enrol", realFont(t, f), "--role", fmt.Sprintf("real-%d", i))
+		classes = append(classes, fmt.Sprintf("type-real-%d", i))
+	}
+	notaria(t, 0, site, "register")
+	for _, script := range []string{"cyrillic", "greek"} {
+		ours, _ := browse(t, site, "index.html", "fonts/"+script, classes...)
+		others, _ := browse(t, site, "index.html", "none/"+script, classes...)
+		for _, c := range classes {
+			a, b := ours[c], others[c]
+			require.True(t, a.custom && !b.custom, "%s %s: %s, %s", script, c, a.font, b.font)
+			shift := 100 * (b.width/a.width - 1)
+			t.Logf("%-8s %-24s for %-24s width %+.2f %%, height %+.2f px", script, b.font, a.font, shift, b.height-a.height)
+			require.Less(t, math.Abs(shift), 2.0, "%s for %s", b.font, a.font)
+			require.LessOrEqual(t, math.Abs(b.height-a.height), 1.0, "%s for %s", b.font, a.font)
+		}
 	}
 }
 

@@ -39,7 +39,8 @@ type output struct {
 	origins  map[string]platform.Origin // by id
 	once     map[string]bool            // what was said
 	uses     []use
-	linked   map[string][]string // style sheets by page
+	linked   map[string][]string // style sheets by page, or by the style sheet that imports them
+	rules    map[string][]string // fonts that rules name, by page or style sheet
 	together map[string]bool     // pairs of style sheets that one page links
 }
 
@@ -68,11 +69,7 @@ type asked struct {
 // its format says, and is a font; that none is there twice, or larger than its original; that what is loaded early is used; and
 // that families are spelled as they are declared.
 func (Platform) Prove(out platform.Output, page string, origins []platform.Origin) platform.Built {
-	o := &output{Output: out, all: map[string]bool{}, fonts: map[string]*builtFont{}, named: map[string]bool{}, family: map[string]string{}, faces: map[string]string{},
-		origins: map[string]platform.Origin{}, once: map[string]bool{}, linked: map[string][]string{}, together: map[string]bool{}}
-	for _, f := range out.Files() {
-		o.all[f] = true
-	}
+	o := newOutput(out)
 	for _, f := range origins {
 		o.origins[f.ID] = f
 	}
@@ -84,6 +81,15 @@ func (Platform) Prove(out platform.Output, page string, origins []platform.Origi
 	o.families()
 	slices.Sort(o.Built.Fonts)
 	return o.Built
+}
+
+func newOutput(out platform.Output) *output {
+	o := &output{Output: out, all: map[string]bool{}, fonts: map[string]*builtFont{}, named: map[string]bool{}, family: map[string]string{}, faces: map[string]string{},
+		origins: map[string]platform.Origin{}, once: map[string]bool{}, linked: map[string][]string{}, rules: map[string][]string{}, together: map[string]bool{}}
+	for _, f := range out.Files() {
+		o.all[f] = true
+	}
+	return o
 }
 
 // meant are the files to be looked at: all, or a page with what it takes in.
@@ -129,13 +135,13 @@ func (o *output) look(name string) {
 	if isPage {
 		o.Built.Pages++
 		o.links(name, clean, place)
-		for _, m := range takesInFile.FindAllSubmatch(clean, mostMentions) {
-			if file, known := o.find(name, string(m[1])); known && file != "" && path.Ext(file) == ".css" {
-				o.linked[name] = append(o.linked[name], file)
-			}
-		}
 	} else {
 		o.Built.Sheets++
+	}
+	for _, m := range takesInFile.FindAllSubmatch(clean, mostMentions) {
+		if file, known := o.find(name, string(slices.Concat(m[1], m[2]))); known && file != "" && path.Ext(file) == ".css" {
+			o.linked[name] = append(o.linked[name], file)
+		}
 	}
 	from := o.mapped(name, raw)
 	for _, m := range fontFace.FindAllSubmatchIndex(clean, mostBlocks) {
@@ -189,12 +195,13 @@ func (o *output) find(from, address string) (string, bool) {
 	if i := strings.IndexAny(address, "?#"); i >= 0 {
 		address = address[:i]
 	}
+	if address == "" || strings.HasPrefix(address, "//") || strings.Contains(address, ":") || strings.ContainsAny(address, "{}$<>") {
+		return "", false
+	}
 	if plain, err := url.PathUnescape(address); err == nil {
 		address = plain
 	}
 	switch {
-	case address == "" || strings.HasPrefix(address, "//") || strings.Contains(address, ":") || strings.ContainsAny(address, "{}$<>"):
-		return "", false
 	case !strings.HasPrefix(address, "/"):
 		at := path.Join(path.Dir(from), address)
 		if o.all[at] {
@@ -246,6 +253,7 @@ func (o *output) rule(b block, from func(int) string) {
 			}
 			place.Message, f = file, o.font(file)
 			o.named[file] = true
+			o.rules[b.sheet] = append(o.rules[b.sheet], file)
 		}
 		if there = true; f != nil {
 			o.judge(b, place, f, format, from(b.from+m[0]))
@@ -421,4 +429,44 @@ func (o *output) flaw(f platform.Flaw) {
 		o.once[key] = true
 		o.Built.Flaws = append(o.Built.Flaws, f)
 	}
+}
+
+// Loads says of each page which fonts its rules name, and which its links load early; and what the fonts hold.
+func (Platform) Loads(out platform.Output) (list []platform.Load, faces map[string]face.Face) {
+	o := newOutput(out)
+	for _, f := range out.Files() {
+		o.look(f)
+	}
+	faces = map[string]face.Face{}
+	for file, f := range o.fonts {
+		if f != nil && f.err == nil {
+			faces[file] = f.face
+		}
+	}
+	links := map[string][]string{}
+	for _, e := range o.early {
+		if e.cross {
+			links[e.page] = append(links[e.page], e.file)
+		}
+	}
+	for _, page := range out.Files() {
+		if language.Of(page) == language.HTML {
+			list = append(list, platform.Load{Page: page, Fonts: o.namedOn(page), Early: links[page]})
+		}
+	}
+	return list, faces
+}
+
+// namedOn are the fonts that rules of a page name, and those of its style sheets with what these import.
+func (o *output) namedOn(page string) (fonts []string) {
+	sheets := []string{page}
+	for i := 0; i < len(sheets) && i < mostMentions; i++ {
+		for _, next := range o.linked[sheets[i]] {
+			if !slices.Contains(sheets, next) {
+				sheets = append(sheets, next)
+			}
+		}
+		fonts = append(fonts, o.rules[sheets[i]]...)
+	}
+	return fonts
 }

@@ -211,11 +211,11 @@ func (h hook) to(file string) string {
 	return language.EscapeAttribute(at)
 }
 
-// early are the files of the faces that roles have, each once.
+// early are the files of the faces that roles want early, each once.
 func (s *site) early(job platform.Job) []string {
 	var list []string
 	for _, r := range job.Roles {
-		if at := s.file(job, r.Face, formatTwo); !slices.Contains(list, at) {
+		if at := s.file(job, r.Face, formatTwo); !r.Late && !slices.Contains(list, at) {
 			list = append(list, at)
 		}
 	}

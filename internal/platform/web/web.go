@@ -22,6 +22,7 @@ import (
 	"notaria/internal/language"
 	"notaria/internal/lazy"
 	"notaria/internal/platform"
+	"notaria/internal/registry"
 )
 
 //go:embed *.tmpl
@@ -42,9 +43,6 @@ const (
 	formatTwo  = "woff2"
 	formatOne  = "woff"
 )
-
-// displays are the values of font-display (CSS Fonts 4, 4.9).
-var displays = []string{"auto", "block", "swap", "fallback", "optional"}
 
 // About describes the platform.
 func (Platform) About() platform.About {
@@ -194,8 +192,8 @@ func valid(opt platform.Options) error {
 	if w := opt.Word(optPacking); w != "" && w != small && w != fast {
 		return platform.Refuse("Web", `"fast" or "small" for packing`, fmt.Sprintf("%q", w), "correct it under [target.web] in notaria.toml")
 	}
-	if d := opt.Word(optDisplay); d != "" && !slices.Contains(displays, d) {
-		return platform.Refuse("Web", "one of "+strings.Join(displays, ", ")+" for font-display", fmt.Sprintf("%q", d), "correct it under [target.web] in notaria.toml")
+	if d := opt.Word(optDisplay); d != "" && !slices.Contains(registry.FontDisplays, d) {
+		return platform.Refuse("Web", "one of "+strings.Join(registry.FontDisplays, ", ")+" for font-display", fmt.Sprintf("%q", d), "correct it under [target.web] in notaria.toml")
 	}
 	return nil
 }

@@ -42,7 +42,7 @@ func TestCoordinates(t *testing.T) {
 func TestKindsOfStandIns(t *testing.T) {
 	require.Equal(t, []string{"mono", "mono", "serif", "serif", "sans", "sans"}, []string{kindOf(face.Face{FixedPitch: true}), kindOf(face.Face{Category: "mono"}), kindOf(face.Face{Category: "slab"}),
 		kindOf(face.Face{Category: "serif"}), kindOf(face.Face{Category: "unknown"}), kindOf(face.Face{})})
-	require.Nil(t, newStandIn(face.Face{}, platform.Facts{}, ""))
+	require.Nil(t, standIns(face.Face{}, platform.Facts{}, ""))
 	sum := 0
 	for _, n := range often {
 		sum += n
@@ -50,6 +50,9 @@ func TestKindsOfStandIns(t *testing.T) {
 	require.InDelta(t, 1000, sum, 15)
 	require.InDelta(t, 0.45, mean(helvetica), 0.03)
 	require.Less(t, mean(times), mean(helvetica))
+	for _, s := range scripts {
+		require.Len(t, s.often, len([]rune(s.letters)), s.ranges)
+	}
 }
 
 // A rule is held against a role only where an element of the app can have both.

@@ -2,13 +2,19 @@
 // CLASS WIDTH HEIGHT POSTSCRIPT-NAME CUSTOM. The files come from a folder; fonts are held
 // back on request, so that what stands in for them shows.
 // usage: browse.mjs FOLDER PAGE CLASSES [fonts|none|early] [PICTURE]
+//   A script behind a stroke, fonts/cyrillic, is that of the text.
 //   early: prints the addresses of the fonts that were asked for, in order, and of all files that were not there
 import {createRequire} from 'node:module';
 import {readFileSync, existsSync} from 'node:fs';
 import {join, extname} from 'node:path';
 const {chromium} = createRequire(process.env.NOTARIA_NPM + '/package.json')('playwright-core');
-const [folder, page, classes, fonts = 'fonts', picture] = process.argv.slice(2);
-const text = 'The ferry leaves the pier at seven forty, and calls at every island on the way home';
+const [folder, page, classes, mode = 'fonts', picture] = process.argv.slice(2);
+const [fonts, script = 'latin'] = mode.split('/');
+const text = {
+  latin: 'The ferry leaves the pier at seven forty, and calls at every island on the way home',
+  cyrillic: 'Паром отходит от причала в семь часов сорок минут и по пути домой заходит на каждый остров',
+  greek: 'Το πλοίο φεύγει από την προβλήτα στις επτά και σαράντα και σταματά σε κάθε νησί',
+}[script];
 const browser = await chromium.launch({timeout: 0, executablePath: '/usr/bin/chromium', headless: true, args: ['--no-sandbox', '--disable-gpu', '--disable-quic', '--no-first-run',
   '--disable-background-networking', '--disable-component-update', '--disable-sync', '--font-render-hinting=none']});
 const tab = await browser.newPage({viewport: {width: 1280, height: 800}});
