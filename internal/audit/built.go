@@ -21,7 +21,7 @@ type Built struct {
 
 // ofBuilt are the rules of what is wrong with an output.
 var ofBuilt = map[platform.FlawKind]string{platform.NoSuchFile: UnknownResource, platform.WrongForm: WrongForm, platform.Broken: FontBroken, platform.Heavier: FontHeavier,
-	platform.Twice: SameTwice, platform.Wasted: PreloadWasted, platform.Misspelt: UnknownName}
+	platform.Twice: SameTwice, platform.Wasted: PreloadWasted, platform.Misspelt: UnknownName, platform.Blocked: FontBlocked, platform.OtherHash: IntegrityUnlike}
 
 // CheckBuilt judges a folder, or one page with what lies beside it, that a build put out. The originals of the project, if
 // there is one, say how large fonts were.

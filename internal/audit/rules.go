@@ -61,6 +61,8 @@ const (
 	FontBroken      = "font-broken"
 	FontHeavier     = "font-heavier"
 	PreloadWasted   = "preload-wasted"
+	FontBlocked     = "font-blocked"
+	IntegrityUnlike = "integrity-unlike-the-file"
 )
 
 // Rules are the rules, in the order in which people read of them.
@@ -143,6 +145,10 @@ var Rules = []Rule{
 		"the build unpacked the font, or took in another edition of it", "take in the .woff2 that notaria register writes", ofBuild},
 	{PreloadWasted, Warning, "a built page loads a font early that no text shows, or loads it twice (check --page)", "readers wait for a font that does not show",
 		"a link was written by hand, and the build gave the font another name; or it lacks crossorigin", "take the link out, or write what the finding says", ofBuild},
+	{FontBlocked, Error, "a policy of the page's content keeps browsers from the fonts of its own site", "another font shows, and only the browser's console says why",
+		"font-src of the Content-Security-Policy named a service of fonts, and was left when the fonts came into the project", "add 'self' to font-src", flawed(platform.Blocked)},
+	{IntegrityUnlike, Error, "a page says a hash of a style sheet that is not the file's", "browsers refuse the style sheet whole, with its fonts",
+		"the style sheet was changed after the hash was made", "make the hash again", flawed(platform.OtherHash)},
 	{NotInFont, Note, "a text of the app has letters that none of its fonts holds", "these letters show in another font, or as boxes",
 		"a language was added after the font was chosen", "take a font that has them, or add one for that language", notInFont},
 	{OriginalMissing, Error, "the original of an enrolled face is not there", "nothing can be registered, or proved",

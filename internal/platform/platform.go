@@ -253,6 +253,8 @@ const (
 	Unlike      FlawKind = "unlike the face" // a weight or a slant
 	NoWeight    FlawKind = "no weight"       // faces of one family that nothing tells apart
 	NotThere    FlawKind = "style not there" // that code or a style asks for
+	Blocked     FlawKind = "blocked by a policy"
+	OtherHash   FlawKind = "of another hash" // than the page says
 	NotLoaded   FlawKind = "not loaded"      // a style names a family before anything loads it
 )
 

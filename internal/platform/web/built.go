@@ -5,6 +5,7 @@ import (
 	"crypto/sha256"
 	"encoding/base64"
 	"fmt"
+	"maps"
 	"net/url"
 	"path"
 	"slices"
@@ -40,6 +41,7 @@ type output struct {
 	once     map[string]bool            // what was said
 	uses     []use
 	linked   map[string][]string // style sheets by page, or by the style sheet that imports them
+	policies map[string][]policy // by page
 	rules    map[string][]string // fonts that rules name, by page or style sheet
 	together map[string]bool     // pairs of style sheets that one page links
 }
@@ -79,13 +81,14 @@ func (Platform) Prove(out platform.Output, page string, origins []platform.Origi
 	o.twice()
 	o.preloads()
 	o.families()
+	o.blocked()
 	slices.Sort(o.Built.Fonts)
 	return o.Built
 }
 
 func newOutput(out platform.Output) *output {
 	o := &output{Output: out, all: map[string]bool{}, fonts: map[string]*builtFont{}, named: map[string]bool{}, family: map[string]string{}, faces: map[string]string{},
-		origins: map[string]platform.Origin{}, once: map[string]bool{}, linked: map[string][]string{}, rules: map[string][]string{}, together: map[string]bool{}}
+		origins: map[string]platform.Origin{}, once: map[string]bool{}, linked: map[string][]string{}, rules: map[string][]string{}, policies: map[string][]policy{}, together: map[string]bool{}}
 	for _, f := range out.Files() {
 		o.all[f] = true
 	}
@@ -135,6 +138,10 @@ func (o *output) look(name string) {
 	if isPage {
 		o.Built.Pages++
 		o.links(name, clean, place)
+		o.hashes(name, clean, place)
+		if list := inPage(name, clean, place); len(list) > 0 {
+			o.policies[name] = list
+		}
 	} else {
 		o.Built.Sheets++
 	}
@@ -469,4 +476,25 @@ func (o *output) namedOn(page string) (fonts []string) {
 		fonts = append(fonts, o.rules[sheets[i]]...)
 	}
 	return fonts
+}
+
+// hashes judges links of a page to what has another hash.
+func (o *output) hashes(page string, clean []byte, line func(int) int) {
+	for _, l := range hashedLinks(clean) {
+		file, known := o.find(page, l.address)
+		if raw, ok := o.Read(file, platform.MostSource); known && file != "" && ok && !matches(l.integrity, raw) {
+			o.flaw(unlikeHash(page, line(l.at), file))
+		}
+	}
+}
+
+// blocked judges the policies of pages that show fonts of the output.
+func (o *output) blocked() {
+	for _, page := range slices.Sorted(maps.Keys(o.policies)) {
+		for _, p := range o.policies[page] {
+			if d := ownBlocked(p.text); d != "" && len(o.namedOn(page)) > 0 {
+				o.flaw(p.flaw(d))
+			}
+		}
+	}
 }

@@ -58,6 +58,8 @@ func TestProve(t *testing.T) {
 		{"in the sheet", tree{"s.css": `@font-face{font-family:A;src:url("data:font/woff2;base64,AAAA")}`}, []string{"s.css:1 broken font a font in the style sheet"}},
 		{"heavier", tree{"x.ttf": font + strings.Repeat("\x00", 4), "s.css": `@font-face{font-family:A;src:url(x.ttf)}`}, []string{"s.css:1 heavier than its original x.ttf has"}},
 		{"twice on a page", tree{"a.ttf": font, "b.ttf": font, "a.css": `@font-face{font-family:A;src:url(a.ttf)}`, "b.css": `@font-face{font-family:A;src:url(b.ttf)}`, "i.html": `<link rel=stylesheet href=a.css><link rel=stylesheet href=b.css>`}, []string{"b.css:1 the same face twice a.ttf and b.ttf"}},
+		{"a policy and a hash", tree{"x.ttf": font, "s.css": `@font-face{font-family:A;src:url(x.ttf)}`, "i.html": "<meta http-equiv=Content-Security-Policy content=\"font-src 'none'\">\n<link rel=stylesheet href=s.css integrity=sha256-AAAA>", "o.html": `<meta http-equiv=Content-Security-Policy content="font-src 'none'">`},
+			[]string{"i.html:2 of another hash the integrity of the link is not the hash of s.css", "i.html:1 blocked by a policy the Content-Security-Policy keeps"}},
 		{"twice on two pages", tree{"a.ttf": font, "b.ttf": font, "a.css": `@font-face{font-family:A;src:url(a.ttf)}`, "b.css": `@font-face{font-family:A;src:url(b.ttf)}`}, nil},
 		{"preloads that are wasted", tree{"x.ttf": font, "y.ttf": font, "s.css": `@font-face{font-family:A;src:url(x.ttf)}`, "i.html": "<link rel=preload as=font href=y.ttf crossorigin>\n<link as='font' rel='preload' href='x.ttf'>\n<link rel=preload as=font href=z.ttf crossorigin>"},
 			[]string{"i.html:3 no such file z.ttf is to be loaded early", "i.html:1 preload that is wasted y.ttf is loaded early, and no", "i.html:2 preload that is wasted x.ttf is loaded early without crossorigin"}},
@@ -96,4 +98,20 @@ func FuzzProve(f *testing.F) {
 	f.Fuzz(func(_ *testing.T, css, page, sourceMap string) {
 		Platform{}.Prove(tree{"s.css": css + "\n/*# sourceMappingURL=s.css.map */", "i.html": page, "s.css.map": sourceMap, "x.ttf": font}, "", nil)
 	})
+}
+
+// A policy is told of only where it is certain that no font of the site can be loaded: a host can be the site's own.
+func TestPolicies(t *testing.T) {
+	for text, want := range map[string]string{
+		"font-src 'none'": "font-src 'none'", "default-src 'none'": "default-src 'none'", "font-src": "font-src", "FONT-SRC blob:; default-src 'self'": "FONT-SRC blob:",
+		"font-src https://fonts.skerry.example": "font-src https://fonts.skerry.example", "default-src 'self', font-src 'none'": "font-src 'none'", "font-src 'none'; font-src 'self'": "font-src 'none'",
+		"font-src &#39;none&#39;": "font-src 'none'", "default-src 'nonce-abc'": "default-src 'nonce-abc'",
+		"font-src 'self' https://fonts.skerry.example": "", "font-src https://skerry.example": "", "font-src fonts.test": "", "font-src *": "", "font-src https:": "", "font-src data:": "", "font-src tauri:": "",
+		"default-src 'none'; font-src 'self'": "", "script-src 'none'": "", "": "", "font-src %FONTS%": "", "default-src 'self'": "",
+	} {
+		require.Equal(t, strings.ToLower(want), strings.ToLower(ownBlocked(text)), text)
+	}
+	require.False(t, matches("sha256-WRONG sha384-!", nil))
+	require.True(t, matches("md5-abc {{ x }}", nil) && matches("", nil))
+	require.True(t, matches("sha256-47DEQpj8HBSa+/TImW+5JCeuQeRkm5NMpJWZG3hSuFU=", nil) && matches("sha256-47DEQpj8HBSa-_TImW-5JCeuQeRkm5NMpJWZG3hSuFU", nil))
 }

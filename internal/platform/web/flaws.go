@@ -107,6 +107,7 @@ func (s *site) Flaws(known []platform.Face) ([]platform.Flaw, error) {
 			out = append(out, b.flaws(blocks, faces)...)
 		}
 	}
+	out = append(out, s.policies(blocks)...)
 	out = append(out, s.unlinked(blocks)...)
 	return append(out, s.unnamed(blocks, faces)...), nil
 }
