@@ -39,7 +39,8 @@ what to do, and the exit code is 1. With --strict nothing is changed then.
 
 What somebody registered by hand is left as it is and used as it is: a face that
 an app has already is not put there a second time. With --take-over it counts as
-Notaria's from then on.
+Notaria's from then on, and a comment takes the place of lines of pages and style sheets
+that fetch fonts, where all that they ask for is enrolled; strike brings them back.
 
 With --dry-run nothing is changed: a summary, then the changes as a diff, and the
 exit code is 1 if there are any. Generated files are summed up in a line each;

@@ -105,6 +105,25 @@ func TestVariableRoles(t *testing.T) {
 	require.Greater(t, got["type-heading"].width, got["type-body"].width+10) // bolder, and so wider
 }
 
+// A page whose fonts came from a service asks no other host any more, and its own rules show the project's faces.
+func TestTakenOverPageStaysHome(t *testing.T) {
+	t.Parallel()
+	dir := filepath.Join(t.TempDir(), "skerry")
+	require.NoError(t, skerry.Place(dir))
+	site := filepath.Join(dir, "web")
+	page := filepath.Join(site, "index.html")
+	write(t, page, strings.Replace(readFile(t, page), "<link", "<link rel=\"preconnect\" href=\"https://fonts.skerry.example\">\n  <link rel=\"stylesheet\" href=\"https://fonts.skerry.example/css2?family=Skerry+Sans:wght@700&display=swap\">\n  <link", 1))
+	write(t, filepath.Join(site, "css/site.css"), `p { font-family: "Skerry Sans", serif; font-weight: 700; }`)
+	_, before := browse(t, site, "index.html", "early", "type-none")
+	require.Contains(t, before, "outer fonts.skerry.example")
+	notaria(t, 0, site, "enrol", filepath.Join(dir, skerry.ArchiveName), "--styles", "bold", "--role", "heading")
+	notaria(t, 0, site, "register", "--take-over")
+	got, after := browse(t, site, "index.html", "early", "type-none")
+	require.NotContains(t, after, "outer")
+	require.Equal(t, "SkerrySans-Bold", got["type-none"].font)
+	require.True(t, got["type-none"].custom)
+}
+
 // families are real ones, to hold stand-ins against: sans, serif and monospaced, wide and
 // narrow, TrueType and CFF.
 var families = []string{"lato/Lato-Regular.ttf", "lato/Lato-BoldItalic.ttf", "open-sans/OpenSans-Regular.ttf", "open-sans/OpenSans-Bold.ttf", "dejavu/DejaVuSans.ttf", "dejavu/DejaVuSerif.ttf",

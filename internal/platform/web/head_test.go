@@ -6,6 +6,9 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"notaria/internal/edit"
+	"notaria/internal/face"
+	"notaria/internal/language"
+	"notaria/internal/platform"
 )
 
 // An element goes last into the head, in the document's own layout, and comes out without a trace.
@@ -58,5 +61,65 @@ func FuzzHead(f *testing.F) {
 		if string(out) != text && (Head{}).find(doc.With(out), element) >= 0 && (Head{}).find(doc, element) < 0 {
 			require.Len(t, back, len(text))
 		}
+	})
+}
+
+// What fetches fonts goes only where all that it asks for is there, and comes back byte for byte.
+func TestFetched(t *testing.T) {
+	job := platform.Job{Faces: []platform.Face{{Face: face.Face{Family: "Skerry Sans", Weight: 700, Slant: face.Upright}}, {Face: face.Face{Family: "Tide -->", Weight: 400, Slant: face.Upright}},
+		{Face: face.Face{Family: "Wave", Variable: true, Slant: face.Italic, Weight: 400, Axes: []face.Axis{{Tag: "wght", Min: 100, Max: 900}}}}}}
+	const host = "https://fonts.skerry.example/css2?family="
+	for text, want := range map[string]string{
+		`<link rel="stylesheet" href="` + host + `Skerry+Sans:wght@700">`:                 `<!-- Notaria took over: Skerry Sans -->`,
+		`<link rel="stylesheet" href="` + host + `Skerry+Sans:wght@400">`:                 "",
+		`<link rel="stylesheet" href="` + host + `Skerry+Sans:700i">`:                     "",
+		`<link rel=stylesheet href=` + host + `Wave:ital,wght@1,200..800 />`:              `<!-- Notaria took over: Wave -->`,
+		`<link rel="stylesheet" href="` + host + `Wave:ital,wght@1,200..950">`:            "",
+		`<link rel="stylesheet" href="` + host + `Tide+--%3E">`:                           `<!-- Notaria took over: Tide - -&gt; -->`,
+		`<link rel="stylesheet" href="https://cdn.skerry.example/site.css">`:              "",
+		`<link rel="canonical" href="` + host + `Wave">`:                                  "",
+		`<link rel="stylesheet" href="{{ x }}` + host + `Skerry+Sans:700">`:               "",
+		`<style>@import url(` + host + `Skerry+Sans:700);</style>`:                        `<style>/* Notaria took over: Skerry Sans */</style>`,
+		`<noscript><link rel="stylesheet" href="` + host + `Skerry+Sans:700"></noscript>`: `<noscript><!-- Notaria took over: Skerry Sans --></noscript>`,
+		`<link rel="stylesheet" href="` + host + `Skerry+Sans:700"><link rel="preconnect" href="//fonts.a.example"><p><link rel="stylesheet" href="` + host + `Skerry+Sans:700">`: `<!-- Notaria took over: Skerry Sans --><p><!-- Notaria took over: Skerry Sans (2) -->`,
+		`<link rel="preconnect" href="https://fonts.a.example"><link rel="preconnect" href="https://api.a.example">`:                                                              "<!-- Notaria took over: fonts.a.example --><link rel=\"preconnect\" href=\"https://api.a.example\">",
+	} {
+		entries := ofFile("index.html", language.HTML, []byte(text), job)
+		got, mine, err := Fetched{}.Convert(edit.Document{File: "index.html", Text: []byte(text)}, entries, nil)
+		require.NoError(t, err)
+		if want == "" {
+			want = text
+		}
+		require.Equal(t, want, string(got), text)
+		for _, e := range mine {
+			require.True(t, Platform{}.OwnsEntry(e), e.With)
+		}
+		again := ofFile("index.html", language.HTML, got, job)
+		require.Len(t, again, len(entries), text)
+		kept, owned, err := Fetched{}.Reconcile(edit.Document{File: "index.html", Text: got}, again, mine)
+		require.NoError(t, err)
+		require.Equal(t, string(got), string(kept))
+		require.Len(t, owned, len(mine))
+		back, _, err := Fetched{}.Reconcile(edit.Document{File: "index.html", Text: kept}, nil, owned)
+		require.NoError(t, err)
+		require.Equal(t, text, string(back))
+	}
+	require.False(t, Platform{}.OwnsEntry(edit.Entry{Syntax: "fetched fonts", Place: edit.Place{Kind: kindFetched}, Value: tookOverMark + "x", With: []string{"<script>"}}))
+	require.False(t, still(tookOverMark+"Gone", job))
+}
+
+func FuzzFetched(f *testing.F) {
+	f.Add(`<link rel="stylesheet" href="https://fonts.skerry.example/css2?family=Skerry+Sans"><link rel=preconnect href=//fonts.a.b>`)
+	f.Add(`@import url("//fonts.skerry.example/css?family=Skerry+Sans:700|B");`)
+	job := platform.Job{Faces: []platform.Face{{Face: face.Face{Family: "Skerry Sans", Weight: 400, Slant: face.Upright}}}}
+	f.Fuzz(func(t *testing.T, text string) {
+		entries := ofFile("a.html", language.HTML, []byte(text), job)
+		got, mine, err := Fetched{}.Convert(edit.Document{File: "a.html", Text: []byte(text)}, entries, nil)
+		if err != nil {
+			return
+		}
+		back, _, err := Fetched{}.Reconcile(edit.Document{File: "a.html", Text: got}, nil, mine)
+		require.NoError(t, err)
+		require.Equal(t, text, string(back))
 	})
 }

@@ -288,7 +288,7 @@ func (s *site) Plan(job platform.Job) (platform.Plan, error) {
 		return p, err
 	}
 	p.Code = []platform.File{platform.Code(path.Join(s.sheet, sheetFile), text)}
-	p.Entries = s.entries(job)
+	p.Entries = append(s.entries(job), s.fetched(job)...)
 	p.Words = platform.ClassWords(job.Roles)
 	if err := s.addForms(&p, data); err != nil {
 		return p, err
@@ -353,8 +353,8 @@ func (s *site) sheets() []string {
 	return list
 }
 
-// Syntaxes is that of pages' heads.
-func (Platform) Syntaxes() []edit.Syntax { return []edit.Syntax{Head{}} }
+// Syntaxes are those of pages' heads, and of what fetches fonts.
+func (Platform) Syntaxes() []edit.Syntax { return []edit.Syntax{Head{}, Fetched{}} }
 
 // Skips are the folders of npm, and what the programs make that have their settings in a hidden folder.
 func (Platform) Skips() []platform.Skip {

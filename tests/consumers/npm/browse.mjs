@@ -3,7 +3,7 @@
 // back on request, so that what stands in for them shows.
 // usage: browse.mjs FOLDER PAGE CLASSES [fonts|none|early] [PICTURE]
 //   A script behind a stroke, fonts/cyrillic, is that of the text.
-//   early: prints the addresses of the fonts that were asked for, in order, and of all files that were not there
+//   early: prints the addresses of the fonts that were asked for, in order, of all files that were not there, and other hosts
 import {createRequire} from 'node:module';
 import {readFileSync, existsSync} from 'node:fs';
 import {join, extname} from 'node:path';
@@ -20,11 +20,12 @@ const browser = await chromium.launch({timeout: 0, executablePath: '/usr/bin/chr
 const tab = await browser.newPage({viewport: {width: 1280, height: 800}});
 tab.setDefaultTimeout(0); // a busy machine is slow, not wrong
 const types = {'.html': 'text/html', '.css': 'text/css', '.js': 'text/javascript', '.woff2': 'font/woff2', '.woff': 'font/woff'};
-const asked = [], failed = [];
+const asked = [], failed = [], outer = [];
 await tab.route('**/*', route => {
   const path = decodeURIComponent(new URL(route.request().url()).pathname);
   const file = join(folder, path);
   if (path.includes('.woff')) asked.push(path);
+  if (new URL(route.request().url()).host !== 'skerry.test') outer.push(new URL(route.request().url()).host);
   if (new URL(route.request().url()).host === 'skerry.test' && !existsSync(file) && !path.endsWith('favicon.ico')) failed.push(path);
   if (fonts === 'none' && path.includes('.woff') || !existsSync(file)) return route.fulfill({status: 404, body: ''});
   route.fulfill({body: readFileSync(file), contentType: types[extname(file)] || 'application/octet-stream'});
@@ -60,6 +61,7 @@ for (const c of list) {
 if (fonts === 'early') {
   asked.forEach(a => console.log('asked', a));
   failed.forEach(a => console.log('failed', a));
+  outer.forEach(a => console.log('outer', a));
 }
 problems.forEach(p => console.log('problem', p));
 if (picture) await tab.screenshot({path: picture});
