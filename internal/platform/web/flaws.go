@@ -53,7 +53,7 @@ func (s *site) blocks() []block {
 
 func (s *site) readBlocks() []block {
 	var out []block
-	for _, f := range s.sheets() {
+	for _, f := range s.declaring() {
 		raw, ok := s.Tree.Glance(f, platform.MostSource)
 		if !ok {
 			continue
@@ -191,7 +191,7 @@ func (s *site) unlinked(blocks []block) []platform.Flaw {
 	words, plain := map[string]string{}, map[string]bool{} // the names of sheets, and which are no sources of others
 	first := map[string]block{}
 	for _, b := range blocks {
-		if _, seen := first[b.sheet]; !seen && !b.generated() && len(first) < mostMentions {
+		if _, seen := first[b.sheet]; !seen && !b.generated() && !language.Of(b.sheet).Markup() && len(first) < mostMentions {
 			first[b.sheet] = b
 			plain[b.sheet] = path.Ext(b.sheet) == ".css" // builds take the others in their own ways
 			words[b.sheet] = strings.TrimLeft(strings.TrimSuffix(path.Base(b.sheet), path.Ext(b.sheet)), "_")
@@ -200,7 +200,7 @@ func (s *site) unlinked(blocks []block) []platform.Flaw {
 	linked := map[string]bool{} // families of sheets that are taken in
 	left := s.unseen(words, plain)
 	for _, b := range blocks {
-		if !slices.Contains(left, b.sheet) {
+		if !slices.Contains(left, b.sheet) { // pages are read in any case
 			linked[strings.ToLower(b.family)] = true
 		}
 	}

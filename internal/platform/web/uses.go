@@ -69,6 +69,7 @@ var (
 		{Languages: pages, Kind: useOver, Pattern: lazy.Regexp(`<\w[\w-]*\s(?:[^<>]*\s)?class="[^"<>]*\btype-[^"<>]*"(?:[^<>]*?\s)?style="[^"<>]*\b(font-family)\s*:`)},
 		{Languages: pages, Kind: useOver, Pattern: lazy.Regexp(`<\w[\w-]*\s(?:[^<>]*?\s)?style="[^"<>]*?\b(font-family)\s*:[^"<>]*"(?:[^<>]*\s)?class="[^"<>]*\btype-`)},
 		{Languages: css, Kind: useURL, Pattern: fontURL},
+		{Languages: pages, Kind: useURL, Pattern: lazy.Regexp(`@font-face\s*\{[^{}]*?\burl\(\s*["']?([^"')\n:{}<>$]+\.(?i:ttf|otf|woff2?))(?:[?#][^"')]*)?["']?\s*\)`)},
 	}
 )
 
@@ -190,6 +191,9 @@ func (s *site) judged(sheet, url string) (string, bool) {
 	at, known := s.find(sheet, url)
 	if !known || s.has(at) {
 		return at, known
+	}
+	if l := language.Of(sheet); l.Markup() && l != language.Component && !(l == language.HTML && (s.kind == nil || s.kind.name == "") && wholePage.Match(s.source(strings.TrimPrefix(sheet, s.Dir+"/")))) {
+		return at, false // a template is a part of pages elsewhere
 	}
 	return at, language.Of(sheet) != language.SCSS && !slices.ContainsFunc(s.Tree.Named(path.Base(at)), func(f string) bool { return outputs.MatchString(path.Dir(f)) })
 }

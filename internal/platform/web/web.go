@@ -9,6 +9,7 @@
 package web
 
 import (
+	"bytes"
 	"embed"
 	"fmt"
 	"path"
@@ -316,7 +317,7 @@ func (s *site) show(job platform.Job, role string) []platform.Showing {
 // Held lists the fonts that style sheets of the site name now.
 func (s *site) Held() ([]platform.Held, error) {
 	var list []platform.Held
-	for _, f := range s.sheets() {
+	for _, f := range s.declaring() {
 		raw, ok := s.Tree.Glance(f, platform.MostSource)
 		if !ok {
 			continue // a program made it
@@ -347,6 +348,25 @@ func (s *site) sheets() []string {
 	var list []string
 	for _, f := range s.Tree.Under(s.Dir) {
 		if rel, _ := s.Rel(f); (language.Of(f) == language.CSS || language.Of(f) == language.SCSS) && !s.output(path.Dir(rel)) {
+			list = append(list, f)
+		}
+	}
+	return list
+}
+
+// declaring are the style sheets, and the pages and components that declare fonts in a style sheet of their own.
+func (s *site) declaring() []string {
+	list := s.sheets()
+	looked := 0
+	for _, f := range s.Tree.Under(s.Dir) {
+		rel, _ := s.Rel(f)
+		if l := language.Of(f); l == nil || !l.Markup() || !slices.Contains(pages, l) || s.output(path.Dir(rel)) || s.nested(rel) {
+			continue
+		}
+		if looked++; looked > mostLooked {
+			break
+		}
+		if raw, ok := s.Tree.Glance(f, platform.MostSource); ok && bytes.Contains(raw, []byte("@font-face")) {
 			list = append(list, f)
 		}
 	}
