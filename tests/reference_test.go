@@ -48,7 +48,7 @@ func TestCommandsPage(t *testing.T) {
 
 // groups are the targets as people look for them.
 var groups = []struct{ title, page, targets string }{
-	{"Phones and tablets", "mobile.md", "apple android flutter react-native expo maui xamarin"},
+	{"Phones and tablets", "mobile.md", "apple android flutter react-native expo nativescript maui xamarin"},
 	{"Desks", "desktop.md", "avalonia wpf winui javafx swing flex qt gtk"},
 	{"The web", "web.md", "web"},
 	{"Games", "games.md", "godot libgdx p5 love pygame sdl"},

@@ -146,7 +146,7 @@ var Rules = []Rule{
 	{PreloadWasted, Warning, "a built page loads a font early that no text shows, or loads it twice (check --page)", "readers wait for a font that does not show",
 		"a link was written by hand, and the build gave the font another name; or it lacks crossorigin", "take the link out, or write what the finding says", ofBuild},
 	{FontBlocked, Error, "a policy of the page's content keeps browsers from the fonts of its own site", "another font shows, and only the browser's console says why",
-		"font-src of the Content-Security-Policy named a service of fonts, and was left when the fonts came into the project", "add 'self' to font-src", flawed(platform.Blocked)},
+		"the policy (Content-Security-Policy) names a service of fonts in font-src, from the time before the fonts came into the project", "add 'self' to font-src", flawed(platform.Blocked)},
 	{IntegrityUnlike, Error, "a page says a hash of a style sheet that is not the file's", "browsers refuse the style sheet whole, with its fonts",
 		"the style sheet was changed after the hash was made", "make the hash again", flawed(platform.OtherHash)},
 	{NotInFont, Note, "a text of the app has letters that none of its fonts holds", "these letters show in another font, or as boxes",

@@ -131,7 +131,7 @@ func TestPlanIsItsOwnEnd(t *testing.T) {
 		require.True(t, p.Found)
 		plan, err := p.Plan(ctx, all.Platforms)
 		require.NoError(t, err)
-		require.Equal(t, 32, len(plan.Sites))
+		require.Equal(t, 33, len(plan.Sites))
 		set, err := p.Changes(ctx, plan, Options{})
 		require.NoError(t, err)
 		require.Equal(t, i == 1, set.Empty())

@@ -28,6 +28,7 @@ var uses = []written{
 	{"fleet/App.tsx", "import {SafeAreaView, StyleSheet, Text} from 'react-native';\n", "import {SafeAreaView} from 'react-native';\n\nimport {AppText} from './AppType';\n"},
 	{"fleet/App.tsx", "<Text style={styles.title}>Three boats out</Text>", "<AppText use=\"body\">Three boats out</AppText>"},
 	{"fleet/App.tsx", "\nconst styles = StyleSheet.create({\n  title: {fontSize: 28},\n});\n", ""},
+	{"gangway/app/main-page.xml", "<Label text=", "<Label class=\"type-body\" text="},
 	{"gate/main/gate.c", "#include \"lvgl.h\"\n", "#include \"lvgl.h\"\n\n#include \"app_type.h\"\n"},
 	{"gate/main/gate.c", "    lv_label_set_text", "    app_type_style_body(title);\n    lv_label_set_text"},
 	{"harbour/Harbour/HarbourApp.swift", "Text(\"Harbour\")", "Text(\"Harbour\").appType(.body)"},

@@ -47,7 +47,7 @@ func beginApp(t *testing.T, home string) string {
 	var hidden []string
 	require.NoError(t, filepath.WalkDir(dir, func(name string, d os.DirEntry, err error) error {
 		base := filepath.Base(name)
-		if strings.HasPrefix(base, "_") && !strings.HasPrefix(base, "__") && !strings.HasPrefix(base, "_layout") {
+		if strings.HasPrefix(base, "_") && !strings.HasSuffix(base, ".scss") && !strings.HasPrefix(base, "__") && !strings.HasPrefix(base, "_layout") {
 			hidden = append(hidden, name)
 		}
 		return err
@@ -81,9 +81,14 @@ func wholeStory(t *testing.T, spec, dir, archive string) {
 	require.Contains(t, out, "has 2 fonts")
 	require.Contains(t, notaria(t, 0, dir, "register"), "Nothing to do")
 	require.Contains(t, notaria(t, 0, dir, "register", "--dry-run"), "Nothing to do")
+	use := filepath.Join(dir, "notice.xml")
+	if strings.HasPrefix(spec, "@nativescript") {
+		write(t, use, `<Label class="type-heading" text="07:40" />`)
+	}
 	undo := installExpoFont(t, dir)
 	require.Contains(t, notaria(t, 0, dir, "check"), "all well")
 	undo()
+	_ = os.Remove(use)
 	require.NoError(t, filepath.WalkDir(dir, func(name string, d os.DirEntry, err error) error {
 		if err == nil && d.IsDir() && d.Name() == "res" {
 			require.Empty(t, ask(t, dir, "aapt2", "compile", "--dir", name, "-o", filepath.Join(t.TempDir(), "res.zip")))
@@ -128,6 +133,10 @@ func takenByReaders(t *testing.T, name string) {
 		if list := readPlist(t, name); strings.Contains(list, "UIAppFonts") {
 			require.Contains(t, list, "'UIAppFonts': ['SkerrySans-Regular.ttf', 'SkerrySans-Bold.ttf']", name)
 		}
+	case base == "app-type.css" && strings.Contains(readFile(t, name), "ios-a11y"): // by the parser that NativeScript has
+		require.Contains(t, ask(t, ".", "node", "npm/css.mjs", name), `.type-heading font-family "Skerry Sans","SkerrySans-Bold"`)
+		sheet := filepath.Dir(name)
+		require.FileExists(t, filepath.Join(sheet, "fonts", "SkerrySans-Bold.ttf"))
 	case base == "app.json":
 		b, err := os.ReadFile(name)
 		require.NoError(t, err)

@@ -13,6 +13,7 @@ import (
 	"notaria/internal/platform/gtk"
 	"notaria/internal/platform/javafx"
 	"notaria/internal/platform/libgdx"
+	"notaria/internal/platform/nativescript"
 	"notaria/internal/platform/p5"
 	"notaria/internal/platform/qt"
 	"notaria/internal/platform/reactnative"
@@ -27,6 +28,7 @@ var Platforms = []platform.Platform{
 	flutter.Platform{},
 	reactnative.Platform{},
 	reactnative.Expo{},
+	nativescript.Platform,
 	dotnet.Maui,
 	dotnet.Xamarin,
 	dotnet.Avalonia,

@@ -1,0 +1,3 @@
+import { Application } from '@nativescript/core';
+
+Application.run({ moduleName: 'app-root' });
