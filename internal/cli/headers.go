@@ -90,6 +90,6 @@ func (a *app) served() (p *notary.Project, by platform.Prover, err error) {
 	if err != nil {
 		return nil, by, nil //nolint:nilerr // a folder can be judged without a project
 	}
-	p, err = notary.Look(root, all.Platforms)
+	p, err = notary.LookAside(root, all.Platforms)
 	return p, by, err
 }

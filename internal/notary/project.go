@@ -174,6 +174,21 @@ func Look(root string, targets []platform.Platform) (*Project, error) {
 	return p, nil
 }
 
+// LookAside loads the registry of the project in a folder, and nothing of its tree: for what is asked about other folders. nil, if
+// there is no project.
+func LookAside(root string, targets []platform.Platform) (*Project, error) {
+	dir, err := disk.Open(root)
+	if err != nil {
+		return nil, err
+	}
+	p, err := loadRegistry(dir, targets)
+	if err != nil || !p.Found {
+		dir.Close()
+		return nil, err
+	}
+	return p, nil
+}
+
 // Changed says whether somebody has changed the registry or the ledger since the project was
 // loaded: what was found out of the rest may be half of before and half of after.
 func (p *Project) Changed() bool {
@@ -219,6 +234,20 @@ func (p *Project) set() *change.Set {
 }
 
 func load(dir *disk.Folder, targets []platform.Platform) (*Project, error) {
+	p, err := loadRegistry(dir, targets)
+	if err != nil {
+		return nil, err
+	}
+	if p.Tree, err = ReadTree(dir, skipsOf(targets)); err != nil {
+		return nil, err
+	}
+	p.Tree.claiming = p.claims
+	p.respell()
+	return p, nil
+}
+
+// loadRegistry reads the registry and the ledger alone.
+func loadRegistry(dir *disk.Folder, targets []platform.Platform) (*Project, error) {
 	p := &Project{Root: dir.Path(), Dir: dir, targets: targets, syntaxes: syntaxesOf(targets), faces: map[string]platform.Face{}}
 	p.makes.p = p
 	dir.Remember()
@@ -258,11 +287,6 @@ func load(dir *disk.Folder, targets []platform.Platform) (*Project, error) {
 			return nil, err
 		}
 	}
-	if p.Tree, err = ReadTree(dir, skipsOf(targets)); err != nil {
-		return nil, err
-	}
-	p.Tree.claiming = p.claims
-	p.respell()
 	return p, nil
 }
 
