@@ -1,6 +1,8 @@
 package web
 
 import (
+	"bytes"
+	"fmt"
 	"path"
 	"slices"
 	"strings"
@@ -69,8 +71,22 @@ func (s *site) addForms(p *platform.Plan, data code) error {
 		}
 		p.Code = append(p.Code, platform.Code(path.Join(s.sheet, moduleFile+ending), text))
 		p.Words = append(p.Words, moduleFile)
+		if at := s.ownUtilities(); at != "" {
+			p.Next += fmt.Sprintf("; take fontFamily and fontSize of %s into theme.extend of %s, and classes are called after roles: font-%s, text-%s", path.Join(s.sheet, moduleFile), at, data.Roles[0].Name, data.Roles[0].Name)
+		}
 	}
 	return nil
+}
+
+// ownUtilities are the settings of utility classes in a script, which does not take the module in yet; "" where there are none.
+func (s *site) ownUtilities() string {
+	for _, ending := range []string{"js", "ts", "cjs", "mjs"} {
+		at := "tailwind.config." + ending
+		if text := s.source(at); text != nil && !bytes.Contains(text, []byte(moduleFile)) {
+			return path.Join(s.Dir, at)
+		}
+	}
+	return ""
 }
 
 // typed says whether the site is written in TypeScript.
