@@ -9,8 +9,9 @@ import (
 	"encoding/json"
 	"errors"
 	"io"
-	"notaria/internal/asked"
+	"path/filepath"
 
+	"notaria/internal/asked"
 	"notaria/internal/audit"
 	"notaria/internal/change"
 	"notaria/internal/credits"
@@ -22,6 +23,7 @@ import (
 	"notaria/internal/platform"
 	"notaria/internal/specimen"
 	"notaria/internal/subject"
+	"notaria/internal/trim"
 )
 
 // Write writes a document.
@@ -249,6 +251,18 @@ type Headers struct {
 
 // NewHeaders makes the answer of headers.
 func NewHeaders(h *headers.Headers) Headers { return Headers{"notaria/headers/1", h} }
+
+// Trim is the answer of trim.
+type Trim struct {
+	Schema string `json:"schema"` // notaria/trim/1
+	Out    string `json:"file"`   // that was written
+	*trim.File
+}
+
+// NewTrim makes the answer of trim.
+func NewTrim(out string, f *trim.File) Trim {
+	return Trim{"notaria/trim/1", filepath.ToSlash(out), f}
+}
 
 // Mend is the answer of check --mend: what changed, and what is left for a person.
 type Mend struct {

@@ -20,11 +20,19 @@ var dropped = []string{"DSIG", "MATH", "JSTF", "hdmx", "VDMX", "LTSH", "meta", "
 // wholeOnly are tables whose glyphs are drawings or grey pictures, or whose substitutions are not followed here.
 var wholeOnly = []string{"EBDT", "SVG ", "morx", "mort"}
 
-// Characters gives the tables of a font that draws the wanted characters as the font itself does, with
-// all that they can become (ligatures, joined forms, alternates), and no other. Glyphs keep their numbers,
-// so that layout tables stay as they are. What was kept is compared with the font. A font that cannot be
-// trimmed safely is an error; it can be used whole.
-func Characters(f *sfnt.Font, wanted sfnt.Coverage) (map[string][]byte, error) {
+// marks are the glyphs of a font that certain characters need.
+type marks struct {
+	f      *sfnt.Font
+	before *sfnt.Paths
+	marked []bool
+	// own are the characters that stay and that the font has, in ascending order.
+	own    []rune
+	wanted sfnt.Coverage
+	cmap   []byte
+}
+
+// mark finds them: of the characters, of what they become, and of what they are drawn with. A font that cannot be followed is an error.
+func mark(f *sfnt.Font, wanted sfnt.Coverage) (*marks, error) {
 	for _, tag := range wholeOnly {
 		if f.Has(tag) {
 			return nil, fault.Form("expected a font of outlines whose substitutions are in GSUB, found the table %q", tag)
@@ -41,45 +49,63 @@ func Characters(f *sfnt.Font, wanted sfnt.Coverage) (map[string][]byte, error) {
 	if len(has) == 0 || has[0].First >= 0xF000 && has[len(has)-1].Last <= 0xF0FF {
 		return nil, fault.Form("expected a font with characters of Unicode, found one of symbols alone")
 	}
-	marked := make([]bool, before.Count())
-	kept := func(yield func(rune, int) bool) {
-		for _, r := range both(has, wanted) {
-			if g := before.Index(r); g != 0 && g < len(marked) && !yield(r, g) {
-				return
-			}
+	m := &marks{f: f, before: before, marked: make([]bool, before.Count()), own: closed(f, has, wanted), wanted: wanted}
+	for _, g := range m.kept {
+		m.marked[g] = true
+	}
+	if m.cmap, err = f.Table("cmap"); err != nil {
+		return nil, err
+	}
+	if _, err = layout.Sequences(m.cmap, func(r rune, glyph int) {
+		if glyph < len(m.marked) && wanted.Has(r) {
+			m.marked[glyph] = true
+		}
+	}); err != nil {
+		return nil, err
+	}
+	return m, reach(f, m.marked)
+}
+
+// kept are the characters that stay, each with its glyph.
+func (m *marks) kept(yield func(rune, int) bool) {
+	for _, r := range m.own {
+		if g := m.before.Index(r); g != 0 && g < len(m.marked) && !yield(r, g) {
+			return
 		}
 	}
-	for _, g := range kept {
-		marked[g] = true
-	}
-	cmap, err := f.Table("cmap")
+}
+
+// Characters gives the tables of a font that draws the wanted characters as the font itself does, with
+// all that they can become (ligatures, joined forms, alternates), and no other. Glyphs keep their numbers,
+// so that layout tables stay as they are. What was kept is compared with the font. A font that cannot be
+// trimmed safely is an error; it can be used whole.
+func Characters(f *sfnt.Font, wanted sfnt.Coverage) (map[string][]byte, error) {
+	m, err := mark(f, wanted)
 	if err != nil {
 		return nil, err
 	}
-	sequences, err := layout.Sequences(cmap, func(r rune, glyph int) {
-		if glyph < len(marked) && wanted.Has(r) {
-			marked[glyph] = true
-		}
-	})
+	return m.inPlace()
+}
+
+// inPlace empties the glyphs that go; the others keep their numbers.
+func (m *marks) inPlace() (map[string][]byte, error) {
+	tables, err := m.f.Tables()
 	if err != nil {
 		return nil, err
 	}
-	if err := reach(f, marked); err != nil {
-		return nil, err
-	}
-	tables, err := f.Tables()
-	if err != nil {
-		return nil, err
-	}
-	if err := empty(f, marked, tables); err != nil {
+	if err := empty(m.f, m.marked, tables); err != nil {
 		return nil, err
 	}
 	for _, tag := range dropped {
 		delete(tables, tag)
 	}
-	tables["cmap"] = sfnt.CharacterMap(kept, sequences)
+	sequences, err := layout.Sequences(m.cmap, func(rune, int) {})
+	if err != nil {
+		return nil, err
+	}
+	tables["cmap"] = sfnt.CharacterMap(m.kept, sequences)
 	tables["post"] = nameless(tables["post"])
-	return tables, same(before, tables, marked)
+	return tables, same(m.before, tables, m.marked)
 }
 
 // empty takes the outlines and the pictures of glyphs that are not marked out of the tables.

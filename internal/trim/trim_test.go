@@ -27,7 +27,7 @@ func TestCharacters(t *testing.T) {
 	after := open(t, small)
 	coverage, err := after.Coverage()
 	require.NoError(t, err)
-	require.Equal(t, sfnt.Coverage{{First: 'A', Last: 'C'}, {First: 'é', Last: 'é'}}, coverage)
+	require.Equal(t, sfnt.Coverage{{First: ' ', Last: ' '}, {First: 'A', Last: 'C'}, {First: 0xa0, Last: 0xa0}, {First: 'é', Last: 'é'}}, coverage)
 	before, err := f.Paths()
 	require.NoError(t, err)
 	paths, err := after.Paths()

@@ -1,0 +1,129 @@
+package cli
+
+import (
+	"context"
+	"fmt"
+	"path/filepath"
+	"slices"
+	"strings"
+
+	"github.com/spf13/cobra"
+
+	"notaria/internal/change"
+	"notaria/internal/document"
+	"notaria/internal/fault"
+	"notaria/internal/intake"
+	"notaria/internal/registry"
+	"notaria/internal/subject"
+	"notaria/internal/trim"
+)
+
+type trimOptions struct {
+	characters, from, out string
+	permitted, overwrite  bool
+}
+
+func (a *app) trim() *cobra.Command {
+	var o trimOptions
+	c := &cobra.Command{
+		Use:   "trim FILE --characters CHARACTERS --out FILE [flags]",
+		Short: "Write a font file with only the characters that are needed",
+		Long: `Write a copy of a font file that has only some characters, with all that they can become:
+ligatures, joined forms, alternates, marks, composed letters, and mirrored brackets between
+letters that run from right to left. Its names stay, so that what is typed on every platform
+stays. Kerning, positions of marks and features are kept for what is left.
+
+--characters takes sets (digits, ascii, latin-1, latin-extended, greek, cyrillic,
+punctuation, arrows), U+ expressions and text; --characters-from adds those of the strings
+in a file or a folder: text, JSON, YAML, ARB, .strings, strings.xml, .po and others.
+
+A font whose maker forbids it (OS/2, fsType) is refused. One whose licence reserves its name
+for unchanged copies is refused without --permitted: you may, if its maker says so.`,
+		Example: "  notaria trim type/SkerrySans-Bold.ttf --characters \"ascii €\" --out build/SkerrySans-Bold.woff2\n  notaria trim type/SkerrySans-Bold.ttf --characters-from app/src/main/res --out build/SkerrySans-Bold.ttf",
+		Args:    exactly(1, "a font file"),
+		RunE:    func(c *cobra.Command, args []string) error { return a.runTrim(c.Context(), args[0], o) },
+	}
+	f := c.Flags()
+	f.StringVar(&o.characters, "characters", "", "which `characters`: sets, U+ expressions and text")
+	f.StringVar(&o.from, "characters-from", "", "adds the characters of the strings in this `file or folder`")
+	f.StringVar(&o.out, "out", "", "the `file`: "+strings.Join(trim.Endings, ", "))
+	f.BoolVar(&o.permitted, "permitted", false, "the maker allows a changed copy under the reserved name")
+	f.BoolVar(&o.overwrite, "overwrite", false, "write over a file that Notaria did not write there last")
+	return c
+}
+
+func (a *app) runTrim(ctx context.Context, name string, o trimOptions) error {
+	ending := strings.ToLower(filepath.Ext(o.out))
+	if !slices.Contains(trim.Endings, ending) {
+		return wrongUse("trim: expected --out FILE with one of the endings %s, found %q", strings.Join(trim.Endings, ", "), o.out)
+	}
+	wanted, err := o.wanted()
+	if err != nil {
+		return err
+	}
+	haul, err := intake.Gather(ctx, []string{name}, intake.Options{})
+	if err != nil {
+		return err
+	}
+	if len(haul.Faces) != 1 {
+		found := plural(len(haul.Faces), "face")
+		if len(haul.Problems) > 0 {
+			found += ": " + haul.Problems[0].Message
+		}
+		return &fault.Error{File: name, Expected: "a font file with one face", Found: found, Cure: "name one .ttf, .otf, .woff or .woff2; notaria names shows what is in a file"}
+	}
+	raw, err := haul.Faces[0].Read()
+	if err != nil {
+		return err
+	}
+	f, err := trim.Open(raw, wanted, ending, o.permitted)
+	if err != nil {
+		return fmt.Errorf("%s: %w", name, err)
+	}
+	if err := a.write(ctx, o.overwrite, change.Output{Name: o.out, Data: f.Data()}); err != nil {
+		return err
+	}
+	if a.json {
+		return a.printJSON(document.NewTrim(o.out, f))
+	}
+	a.trimmed(o.out, f)
+	return nil
+}
+
+// wanted are the characters that --characters and --characters-from ask for.
+func (o trimOptions) wanted() ([]rune, error) {
+	if o.characters == "" && o.from == "" {
+		return nil, wrongUse("trim: expected --characters or --characters-from")
+	}
+	c, err := registry.ParseCharacters(o.characters)
+	if err != nil {
+		return nil, wrongUse("trim: %v, in --characters", err)
+	}
+	list, err := c.Runes()
+	if err != nil {
+		return nil, wrongUse("trim: expected characters for --characters, found %v", err)
+	}
+	if o.from != "" {
+		more, err := subject.Characters(o.from)
+		if err != nil {
+			return nil, err
+		}
+		list = append(list, more...)
+	}
+	return list, nil
+}
+
+// trimmed says what came of it.
+func (a *app) trimmed(out string, f *trim.File) {
+	a.Say("%s %s", a.Paint.Good("wrote"), a.Paint.Place(cell(filepath.ToSlash(out))))
+	a.Say("      %s: %s, %d of %d glyphs, %d of %d bytes (%.1f %%)", cell(f.Face), plural(f.Characters, "character"), f.Glyphs[1], f.Glyphs[0], f.Bytes[1], f.Bytes[0], 100*float64(f.Bytes[1])/float64(max(1, f.Bytes[0])))
+	if len(f.Lacks) > 0 {
+		a.Note("%s never had %s", cell(f.Face), cell(strings.Join(f.Lacks, " ")))
+	}
+	if f.Held != "" {
+		a.Note("glyphs keep their numbers, and layout tables are whole: the table %s names glyphs in a way that is not written anew here", cell(f.Held))
+	}
+	if f.Reserved != "" {
+		a.Note("%s its licence reserves the name %s for unchanged copies: keep the maker's permission", a.Paint.Warn("careful:"), cell(f.Reserved))
+	}
+}

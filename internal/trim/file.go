@@ -1,0 +1,135 @@
+package trim
+
+import (
+	"bytes"
+	"slices"
+	"strings"
+
+	"notaria/internal/face"
+	"notaria/internal/fault"
+	"notaria/internal/sfnt"
+)
+
+// A File is a font file that was cut.
+type File struct {
+	Face       string   `json:"face"`       // PostScript name, which stays
+	Characters int      `json:"characters"` // that the font has now
+	Lacks      []string `json:"lacks"`      // wanted characters that the font never had
+	Glyphs     [2]int   `json:"glyphs"`     // before and after
+	Bytes      [2]int64 `json:"bytes"`      // of the file before and after
+	Held       string   `json:"held"`       // a table for which glyphs kept their numbers, "" for none
+	Reserved   string   `json:"reserved"`   // a name that the licence keeps for unchanged copies, "" for none
+	data       []byte
+}
+
+// Data is the file.
+func (f *File) Data() []byte { return f.data }
+
+// Endings are those of files that are written.
+var Endings = []string{".ttf", ".otf", ".woff2", ".woff"}
+
+// noCutting is the bit by which a font's maker forbids to take characters out (OpenType, OS/2, fsType, bit 8).
+const noCutting = 1 << 8
+
+// mostLacks is how many characters that a font lacks are listed.
+const mostLacks = 100
+
+// Open cuts the font of a file down to some characters, and writes it in the form that an ending says. A maker's word against it is an
+// error; so is a licence that reserves the font's name for unchanged copies, but for a person who may.
+func Open(raw []byte, wanted []rune, ending string, permitted bool) (*File, error) {
+	source, err := sfnt.Open(bytes.NewReader(raw), int64(len(raw)))
+	if err != nil {
+		return nil, err
+	}
+	f := source.Font(0)
+	described, _, err := face.Read(f, face.Options{})
+	if err != nil {
+		return nil, err
+	}
+	out := &File{Face: described.ID(), Lacks: []string{}, Bytes: [2]int64{int64(len(raw)), 0}, Reserved: reserved(f, described)}
+	if err := out.allowed(f, permitted); err != nil {
+		return nil, err
+	}
+	list := slices.Clone(wanted)
+	slices.Sort(list)
+	var coverage sfnt.Coverage
+	for _, r := range slices.Compact(list) {
+		if k := len(coverage) - 1; k >= 0 && coverage[k].Last+1 == r {
+			coverage[k].Last = r
+		} else {
+			coverage = append(coverage, sfnt.Range{First: r, Last: r})
+		}
+	}
+	small, err := Cut(f, coverage)
+	if err != nil {
+		return nil, err
+	}
+	out.Held = small.Held
+	if out.data, err = written(small.Tables, ending, f); err != nil {
+		return nil, err
+	}
+	return out, out.count(f, list)
+}
+
+// reserved is the name that the font's own words reserve (its copyright and its licence).
+func reserved(f *sfnt.Font, described face.Face) string {
+	words := []string{described.Copyright}
+	if n, err := f.Names(); err == nil {
+		words = append(words, n.Get(sfnt.NameLicense))
+	}
+	return face.ReservedName([]byte(strings.Join(words, "\n")), described)
+}
+
+func (out *File) allowed(f *sfnt.Font, permitted bool) error {
+	if os2, err := f.Table("OS/2"); err == nil && sfnt.Word(os2, 8)&noCutting != 0 {
+		return fault.Form("expected a font whose maker allows to take characters out, found one whose table forbids it (OS/2, fsType, bit 8: no subsetting); take the font whole, or ask its maker for another one")
+	}
+	if out.Reserved != "" && !permitted {
+		return fault.Form("expected a font that may keep its name when it is changed, found the Reserved Font Name %q in its licence: copies with fewer characters may not be called so; ask its maker, then repeat it with --permitted, or take the font whole", face.Short(out.Reserved))
+	}
+	return nil
+}
+
+func written(tables map[string][]byte, ending string, f *sfnt.Font) ([]byte, error) {
+	switch ending {
+	case ".woff2":
+		return sfnt.BuildWOFF2(tables, sfnt.Small)
+	case ".woff":
+		return sfnt.BuildWOFF(tables)
+	case ".ttf", ".otf":
+		if right := map[bool]string{true: ".ttf", false: ".otf"}[f.Has("glyf")]; ending != right && !f.Has("CBDT") && !f.Has("sbix") {
+			return nil, fault.Form("expected the ending %s, which is that of the outlines in the font, found %s", right, ending)
+		}
+		return sfnt.Build(tables)
+	}
+	return nil, fault.Form("expected a file that ends with %s, found %q", strings.Join(Endings, ", "), ending)
+}
+
+// count says what came of it.
+func (out *File) count(before *sfnt.Font, wanted []rune) error {
+	out.Bytes[1] = int64(len(out.data))
+	file, err := sfnt.Open(bytes.NewReader(out.data), out.Bytes[1])
+	if err != nil {
+		return err
+	}
+	for i, f := range []*sfnt.Font{before, file.Font(0)} {
+		maxp, err := f.Maxp()
+		if err != nil {
+			return err
+		}
+		out.Glyphs[i] = int(maxp.NumGlyphs)
+	}
+	has, err := file.Font(0).Coverage()
+	if err != nil {
+		return err
+	}
+	for _, c := range has {
+		out.Characters += int(c.Last-c.First) + 1
+	}
+	for _, r := range wanted {
+		if !has.Has(r) && len(out.Lacks) < mostLacks {
+			out.Lacks = append(out.Lacks, string(r))
+		}
+	}
+	return nil
+}

@@ -1,0 +1,152 @@
+package consumers
+
+import (
+	"bytes"
+	"encoding/json"
+	"math/rand/v2"
+	"os"
+	"path/filepath"
+	"slices"
+	"sort"
+	"strings"
+	"sync"
+	"testing"
+
+	"github.com/stretchr/testify/require"
+
+	"notaria/internal/sfnt"
+	"notaria/internal/trim"
+)
+
+// lines of several scripts; a font is cut to those of which it has all letters.
+var lines = []string{"The ferry leaves at 07:40; flight office, fjord.", "Ångström & Łódź – señor Đorđe, ﬁ ½ “quay”", "Паром отходит в семь часов", "Το πλοίο φεύγει στις επτά",
+	"تغادر العبارة في السابعة", "ההפלגה יוצאת בשבע", "नौका सात बजे निकलती है", "เรือออกเจ็ดโมงเช้า", "渡轮七点四十分出发", "H2O x^2 [a] {b} <= #1 @ 50%"}
+
+type shapedGlyph struct {
+	G, CL, DX, DY, AX, AY int
+}
+
+// shapeAll shapes lines with one process; glyphs are those of the font before it was cut.
+func shapeAll(t *testing.T, font, text string, old []int) string {
+	t.Helper()
+	out := ask(t, ".", "hb-shape", "--no-glyph-names", "--shapers=ot", "--output-format=json", "--text-file="+text, font)
+	for _, line := range strings.Split(strings.TrimSpace(out), "\n") {
+		var glyphs []shapedGlyph
+		if old == nil || line == "" {
+			continue
+		}
+		require.NoError(t, json.Unmarshal([]byte(line), &glyphs), line)
+	}
+	var all strings.Builder
+	for _, line := range strings.Split(strings.TrimSpace(out), "\n") {
+		var glyphs []shapedGlyph
+		require.NoError(t, json.Unmarshal([]byte(line), &glyphs), line)
+		for i := range glyphs {
+			if old != nil {
+				glyphs[i].G = old[glyphs[i].G]
+			}
+		}
+		b, _ := json.Marshal(glyphs)
+		all.Write(append(b, '\n'))
+	}
+	return all.String()
+}
+
+// someOf are characters of a font, by chance and yet always the same.
+func someOf(has sfnt.Coverage, n int) string {
+	random := rand.New(rand.NewPCG(uint64(len(has)), 7))
+	var b strings.Builder
+	for range n {
+		c := has[random.IntN(len(has))]
+		if r := c.First + rune(random.IntN(int(c.Last-c.First)+1)); r >= 0x20 && (r < 0x7f || r > 0xa0) && r != 0x2028 && r != 0x2029 {
+			b.WriteRune(r)
+		}
+	}
+	return b.String()
+}
+
+// A font that was cut shapes the texts that it was cut for glyph by glyph, advance by advance and place by place as before, and
+// browsers' own gate takes it.
+func TestCutFontsShapeAsBefore(t *testing.T) {
+	t.Parallel()
+	need(t, "hb-shape", "ots-sanitize")
+	var files []string
+	require.NoError(t, filepath.WalkDir("/usr/share/fonts", func(name string, d os.DirEntry, err error) error {
+		if ext := strings.ToLower(filepath.Ext(name)); err == nil && (ext == ".ttf" || ext == ".otf") {
+			files = append(files, name)
+		}
+		return nil
+	}))
+	sort.Strings(files)
+	if os.Getenv("NOTARIA_THOROUGH") == "" {
+		random := rand.New(rand.NewPCG(1, 2))
+		random.Shuffle(len(files), func(i, j int) { files[i], files[j] = files[j], files[i] })
+		files = files[:min(len(files), 60)]
+	}
+	var mu sync.Mutex
+	var renumbered, held, refused int
+	var before, after int64
+	reasons := map[string]int{}
+	t.Run("fonts", func(t *testing.T) {
+		for _, name := range files {
+			t.Run(filepath.Base(name), func(t *testing.T) {
+				t.Parallel()
+				b := []byte(readFile(t, name))
+				file, err := sfnt.Open(bytes.NewReader(b), int64(len(b)))
+				if err != nil {
+					t.Skip(err)
+				}
+				f := file.Font(0)
+				has, err := f.Coverage()
+				require.NoError(t, err)
+				var text []string
+				var wanted sfnt.Coverage
+				for _, l := range lines {
+					whole := true
+					for _, r := range l {
+						whole = whole && has.Has(r)
+					}
+					if whole {
+						text = append(text, l)
+					}
+				}
+				text = append(text, someOf(has, 40), someOf(has, 40))
+				for _, r := range strings.Join(text, "") {
+					wanted = append(wanted, sfnt.Range{First: r, Last: r})
+				}
+				slices.SortFunc(wanted, func(a, b sfnt.Range) int { return int(a.First - b.First) })
+				wanted = slices.Compact(wanted)
+				s, err := trim.Cut(f, wanted)
+				if err != nil {
+					mu.Lock()
+					refused++
+					reasons[err.Error()]++
+					mu.Unlock()
+					return
+				}
+				small, err := sfnt.Build(s.Tables)
+				require.NoError(t, err)
+				dir := t.TempDir()
+				path, page := filepath.Join(dir, "cut.ttf"), filepath.Join(dir, "text")
+				write(t, path, string(small))
+				write(t, page, strings.Join(text, "\n")+"\n")
+				if _, err := try(t, ".", "ots-sanitize", name, os.DevNull); err == nil { // some are refused as they come
+					require.Contains(t, ask(t, ".", "ots-sanitize", path, os.DevNull), "successfully")
+				}
+				require.Equal(t, shapeAll(t, name, page, nil), shapeAll(t, path, page, s.Kept))
+				mu.Lock()
+				defer mu.Unlock()
+				if s.Kept == nil {
+					held++
+					reasons[s.Held]++
+				} else {
+					renumbered++
+					before += int64(len(b))
+					after += int64(len(small))
+				}
+			})
+		}
+	})
+	t.Logf("%d fonts: %d renumbered (%d kB to %d kB), %d with their numbers, %d refused: %v", len(files), renumbered, before>>10, after>>10, held, refused, reasons)
+	require.Positive(t, renumbered)
+}
