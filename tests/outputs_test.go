@@ -30,6 +30,7 @@ var asked = []struct{ command, flag, ending, rest string }{
 	{"report", "out", ".html", ""},
 	{"credits", "out", ".txt", "--as text"},
 	{"tokens", "out", ".json", ""},
+	{"trim", "out", ".ttf", "type/SkerrySans-Bold.ttf --characters ascii"},
 	{"pixel", "out", ".c", "SkerrySans-Bold --as c --name NAME"},
 	{"pixel", "preview", ".png", "SkerrySans-Bold --as bdf --name board --panel 48x20 --put 0,16|a"},
 }
