@@ -328,10 +328,27 @@ func notInFont(a *pass, report func(Finding)) error {
 				list = append(list, string(r))
 			}
 			report(by(s.Owner(), Finding{File: first[key].file, Line: first[key].line, Message: fmt.Sprintf("no font of this app holds %s%s", strings.Join(list, " "), more),
-				Cause: "these letters show in a font of the platform's, or as boxes", Cure: "take a font that holds them, or add one for this language"}))
+				Cause: "these letters show in a font of the platform's, or as boxes", Cure: a.cureOf(lacks[key])}))
 		}
 	}
 	return nil
+}
+
+// cureOf is what to do for letters that no font of an app holds: where they were cut away, they come back.
+func (a *pass) cureOf(lacks []rune) string {
+	var cut []string
+	for _, e := range a.p.Registry.Faces {
+		if e.Trim == nil {
+			continue
+		}
+		if whole, err := a.p.Covers(e.File); err == nil && !slices.ContainsFunc(lacks, func(r rune) bool { return !has(whole, r) }) {
+			cut = append(cut, e.Name)
+		}
+	}
+	if len(cut) > 0 {
+		return fmt.Sprintf("they were cut away: add them to trim of %s in notaria.toml, then run notaria register", strings.Join(cut, ", "))
+	}
+	return "take a font that holds them, or add one for this language"
 }
 
 var (

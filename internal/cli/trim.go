@@ -76,7 +76,7 @@ func (a *app) runTrim(ctx context.Context, name string, o trimOptions) error {
 	if err != nil {
 		return err
 	}
-	f, err := trim.Open(raw, wanted, ending, o.permitted)
+	f, err := trim.Open(raw, wanted, ending, trim.Words{Permitted: o.permitted})
 	if err != nil {
 		return fmt.Errorf("%s: %w", name, err)
 	}
@@ -121,7 +121,7 @@ func (a *app) trimmed(out string, f *trim.File) {
 		a.Note("%s never had %s", cell(f.Face), cell(strings.Join(f.Lacks, " ")))
 	}
 	if f.Held != "" {
-		a.Note("glyphs keep their numbers, and layout tables are whole: the table %s names glyphs in a way that is not written anew here", cell(f.Held))
+		a.Note("glyphs keep their numbers, and layout tables are whole, for a table is not written anew here: %s", cell(f.Held))
 	}
 	if f.Reserved != "" {
 		a.Note("%s its licence reserves the name %s for unchanged copies: keep the maker's permission", a.Paint.Warn("careful:"), cell(f.Reserved))

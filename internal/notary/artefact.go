@@ -38,7 +38,7 @@ func (a *artefacts) make(r platform.Recipe) (artefact, error) {
 	case platform.Text:
 		return artefact{r.Content, change.Sum(r.Content)}, nil
 	case platform.Original:
-		return a.original(r.Face)
+		return a.placed(r.Face)
 	case platform.Collection:
 		return a.once(r, a.collection)
 	case platform.WOFF2:
@@ -106,7 +106,7 @@ func (a *artefacts) originalOf(r platform.Recipe) (string, error) {
 				return "", err
 			}
 		}
-		sums = append(sums, a.sums[id])
+		sums = append(sums, a.sums[id]+a.trimKey(id))
 	}
 	if len(sums) > 1 {
 		return change.Sum([]byte(strings.Join(sums, "\n"))), nil
@@ -138,9 +138,9 @@ func (a *artefacts) wrapped(build func(map[string][]byte) ([]byte, error)) func(
 	}
 }
 
-// tables are those of a face's original.
+// tables are those of a face as apps get it.
 func (a *artefacts) tables(id string) (map[string][]byte, error) {
-	o, err := a.original(id)
+	o, err := a.placed(id)
 	if err != nil {
 		return nil, err
 	}
@@ -212,7 +212,7 @@ func (p *Project) compare(set *change.Set, f platform.File) (state, error) {
 	if platform.IsText(f.Recipe) {
 		s.want.By = registry.Version
 	}
-	if derived(f.Recipe) {
+	if derived(f.Recipe) || p.makes.trims(f.Recipe) {
 		if mine && have.Recipe == s.want.Recipe && have.Original == s.want.Original {
 			if old, err := set.Read(f.Path); err == nil && (change.Sum(old) == have.SHA256 || platform.IsText(f.Recipe) && isDOS(old) && change.Sum(unix(old)) == have.SHA256) {
 				s.exists, s.equal, s.want.SHA256, s.want.By = true, true, have.SHA256, have.By

@@ -49,6 +49,10 @@ type Face struct {
 	Licence string `toml:"licence"` // project-relative, may be empty
 	// Permission says why the face may be in apps though its own table forbids to embed it.
 	Permission string `toml:"permission"`
+	// Trim are the characters that copies in apps hold; all, if absent.
+	Trim *Characters `toml:"trim"`
+	// TrimPermitted says why copies may keep the name that the licence reserves for unchanged ones.
+	TrimPermitted string `toml:"trim-permitted"`
 }
 
 // A Site is an app that the project names, where its platform sees none.
@@ -144,6 +148,9 @@ func (r *Registry) validate() error {
 		case names[f.Name]:
 			return r.Wrong(append(at, "name"), "each face once", fmt.Sprintf("%q twice", f.Name), "take one of the blocks out")
 		}
+		if err := r.validateTrim(i, f); err != nil {
+			return err
+		}
 		names[f.Name] = true
 	}
 	if err := r.validateSites(); err != nil {
@@ -168,6 +175,24 @@ func (r *Registry) validate() error {
 			return r.Wrong(Key{"role", name}, "roles that differ by more than hyphens, for they become identifiers", fmt.Sprintf("%q and %q", other, name), "rename one of them")
 		}
 		plain[joined] = name
+	}
+	return nil
+}
+
+// validateTrim checks the characters that copies of a face hold.
+func (r *Registry) validateTrim(i int, f Face) error {
+	at := Key{"face", place(i), "trim"}
+	if f.Trim == nil {
+		return nil
+	}
+	list, err := f.Trim.Runes()
+	switch {
+	case err != nil:
+		return r.Wrong(at, "characters for trim", err.Error(), `write unicode-range, sets and text, such as trim = { sets = ["ascii"], text = "€" }`)
+	case f.Trim.AppStrings:
+		return r.Wrong(at, "unicode-range, sets and text for trim", "app-strings", "write the characters themselves: strings that come later would need others")
+	case len(list) == 0:
+		return r.Wrong(at, "characters for trim", "none", `write unicode-range, sets and text, such as trim = { sets = ["ascii"], text = "€" }`)
 	}
 	return nil
 }

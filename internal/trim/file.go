@@ -17,7 +17,7 @@ type File struct {
 	Lacks      []string `json:"lacks"`      // wanted characters that the font never had
 	Glyphs     [2]int   `json:"glyphs"`     // before and after
 	Bytes      [2]int64 `json:"bytes"`      // of the file before and after
-	Held       string   `json:"held"`       // a table for which glyphs kept their numbers, "" for none
+	Held       string   `json:"held"`       // the table for which glyphs kept their numbers, or what is odd about one; "" for none
 	Reserved   string   `json:"reserved"`   // a name that the licence keeps for unchanged copies, "" for none
 	data       []byte
 }
@@ -34,9 +34,15 @@ const noCutting = 1 << 8
 // mostLacks is how many characters that a font lacks are listed.
 const mostLacks = 100
 
+// Words are what is said of a font beside what it says itself.
+type Words struct {
+	Licence   []byte // the text that came with it
+	Permitted bool   // its maker allows changed copies under the reserved name
+}
+
 // Open cuts the font of a file down to some characters, and writes it in the form that an ending says. A maker's word against it is an
 // error; so is a licence that reserves the font's name for unchanged copies, but for a person who may.
-func Open(raw []byte, wanted []rune, ending string, permitted bool) (*File, error) {
+func Open(raw []byte, wanted []rune, ending string, w Words) (*File, error) {
 	source, err := sfnt.Open(bytes.NewReader(raw), int64(len(raw)))
 	if err != nil {
 		return nil, err
@@ -46,8 +52,8 @@ func Open(raw []byte, wanted []rune, ending string, permitted bool) (*File, erro
 	if err != nil {
 		return nil, err
 	}
-	out := &File{Face: described.ID(), Lacks: []string{}, Bytes: [2]int64{int64(len(raw)), 0}, Reserved: reserved(f, described)}
-	if err := out.allowed(f, permitted); err != nil {
+	out := &File{Face: described.ID(), Lacks: []string{}, Bytes: [2]int64{int64(len(raw)), 0}, Reserved: reserved(f, described, w.Licence)}
+	if err := out.allowed(f, w.Permitted); err != nil {
 		return nil, err
 	}
 	list := slices.Clone(wanted)
@@ -72,8 +78,8 @@ func Open(raw []byte, wanted []rune, ending string, permitted bool) (*File, erro
 }
 
 // reserved is the name that the font's own words reserve (its copyright and its licence).
-func reserved(f *sfnt.Font, described face.Face) string {
-	words := []string{described.Copyright}
+func reserved(f *sfnt.Font, described face.Face, licence []byte) string {
+	words := []string{described.Copyright, string(licence)}
 	if n, err := f.Names(); err == nil {
 		words = append(words, n.Get(sfnt.NameLicense))
 	}
@@ -85,7 +91,7 @@ func (out *File) allowed(f *sfnt.Font, permitted bool) error {
 		return fault.Form("expected a font whose maker allows to take characters out, found one whose table forbids it (OS/2, fsType, bit 8: no subsetting); take the font whole, or ask its maker for another one")
 	}
 	if out.Reserved != "" && !permitted {
-		return fault.Form("expected a font that may keep its name when it is changed, found the Reserved Font Name %q in its licence: copies with fewer characters may not be called so; ask its maker, then repeat it with --permitted, or take the font whole", face.Short(out.Reserved))
+		return fault.Form("expected a font that may keep its name when it is changed, found the Reserved Font Name %q in its licence: copies with fewer characters may not be called so; take the font whole, or ask its maker, and then say so (--permitted; trim-permitted in notaria.toml)", face.Short(out.Reserved))
 	}
 	return nil
 }

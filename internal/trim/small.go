@@ -18,12 +18,12 @@ type Small struct {
 	// Kept are the old numbers of the glyphs by their new ones; nil where they have their old numbers, for a table names glyphs
 	// that cannot be written anew here.
 	Kept []int
-	// Held is that table, "" for none.
+	// Held is that table, or what is odd about one; "" for none.
 	Held string
 }
 
 // known are tables that can be written anew, or that name no glyphs. What is in none of these lists may name glyphs.
-var known = []string{"head", "hhea", "maxp", "OS/2", "hmtx", "cmap", "name", "post", "cvt ", "fpgm", "prep", "gasp", "glyf", "loca", "GDEF", "GSUB", "GPOS", "kern",
+var known = []string{"head", "hhea", "maxp", "OS/2", "hmtx", "cmap", "name", "post", "cvt ", "fpgm", "prep", "gasp", "glyf", "loca", "CFF ", "VORG", "GDEF", "GSUB", "GPOS", "kern",
 	"vhea", "vmtx", "fvar", "avar", "STAT", "MVAR", "cvar", "gvar", "HVAR", "VVAR", "COLR", "CPAL", "BASE", "meta"}
 
 // sources are what programs that make fonts leave in them: no reader of texts asks for it.
@@ -44,7 +44,7 @@ func Cut(f *sfnt.Font, wanted sfnt.Coverage) (*Small, error) {
 	s, err := m.renumbered()
 	if err != nil { // a table that does not hold to its form: as it is, it may still be read
 		tables, again := m.inPlace()
-		return &Small{Tables: tables, Held: "a table of layout"}, again
+		return &Small{Tables: tables, Held: err.Error()}, again
 	}
 	return s, nil
 }
@@ -66,8 +66,8 @@ func holding(f *sfnt.Font) string {
 	if b, err := f.Table("BASE"); err == nil && namesGlyphs(b) {
 		return "BASE"
 	}
-	if !f.Has("glyf") {
-		return "CFF"
+	if !f.Has("glyf") && !f.Has("CFF ") {
+		return "CFF2"
 	}
 	return ""
 }
@@ -119,9 +119,12 @@ func namesGlyphs(b []byte) bool {
 
 // renumbered writes all tables for the glyphs that stay.
 func (m *marks) renumbered() (*Small, error) {
-	outlines, err := m.f.Keep(m.marked) // marks the parts of composite glyphs, too
-	if err != nil {
-		return nil, err
+	var outlines map[string][]byte
+	var err error
+	if m.f.Has("glyf") {
+		if outlines, err = m.f.Keep(m.marked); err != nil { // marks the parts of composite glyphs, too
+			return nil, err
+		}
 	}
 	tables, err := m.f.Tables()
 	if err != nil {
@@ -132,7 +135,12 @@ func (m *marks) renumbered() (*Small, error) {
 	}
 	cut := layout.NewCut(m.marked)
 	out := &Small{Tables: tables, Kept: cut.Kept()}
-	if err := glyphs(cut, outlines, tables); err != nil {
+	if outlines != nil {
+		err = glyphs(cut, outlines, tables)
+	} else {
+		err = counted(cut, tables)
+	}
+	if err != nil {
 		return nil, err
 	}
 	if err := metrics(cut, tables); err != nil {
@@ -144,6 +152,8 @@ func (m *marks) renumbered() (*Small, error) {
 		"GDEF": cut.Definitions, "kern": cut.Pairs,
 		"HVAR": func(b []byte) ([]byte, error) { return cut.Advances("HVAR", b) },
 		"VVAR": func(b []byte) ([]byte, error) { return cut.Advances("VVAR", b) },
+		"CFF ": func(b []byte) ([]byte, error) { return postscript(cut, b) },
+		"VORG": func(b []byte) ([]byte, error) { return vertical(cut, b) },
 		"COLR": func(b []byte) ([]byte, error) { return layers(cut, b) },
 	} {
 		if b, ok := tables[tag]; ok {
@@ -204,15 +214,20 @@ func glyphs(cut *layout.Cut, outlines, tables map[string][]byte) error {
 		}
 	}
 	tables["glyf"], tables["loca"], tables["head"] = data, offsets, head
+	if v, ok := outlines["gvar"]; ok {
+		tables["gvar"] = deltas(cut, v)
+	}
+	return counted(cut, tables)
+}
+
+// counted writes how many glyphs there are.
+func counted(cut *layout.Cut, tables map[string][]byte) error {
 	maxp := slices.Clone(tables["maxp"])
 	if len(maxp) < 6 {
 		return fault.Form("table maxp: expected 6 bytes, found %d", len(maxp))
 	}
 	binary.BigEndian.PutUint16(maxp[4:], uint16(len(cut.Kept())))
 	tables["maxp"] = maxp
-	if v, ok := outlines["gvar"]; ok {
-		tables["gvar"] = deltas(cut, v)
-	}
 	return nil
 }
 

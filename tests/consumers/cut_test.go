@@ -8,6 +8,7 @@ import (
 	"path/filepath"
 	"slices"
 	"sort"
+	"strconv"
 	"strings"
 	"sync"
 	"testing"
@@ -52,6 +53,20 @@ func shapeAll(t *testing.T, font, text string, old []int) string {
 	return all.String()
 }
 
+// sameDrawn says that FreeType draws a line in both fonts with the same pixels.
+func sameDrawn(t *testing.T, before, after, line string) {
+	t.Helper()
+	var drawn []string
+	for i, font := range []string{before, after} {
+		out := filepath.Join(t.TempDir(), strconv.Itoa(i)+".png")
+		if _, err := try(t, ".", "hb-view", "--font-size=30", "--output-format=png", "--output-file="+out, font, line); err != nil {
+			return // a font of pictures alone, or a line without ink
+		}
+		drawn = append(drawn, readFile(t, out))
+	}
+	require.Equal(t, drawn[0], drawn[1], "%s: %q", before, line)
+}
+
 // someOf are characters of a font, by chance and yet always the same.
 func someOf(has sfnt.Coverage, n int) string {
 	random := rand.New(rand.NewPCG(uint64(len(has)), 7))
@@ -69,7 +84,7 @@ func someOf(has sfnt.Coverage, n int) string {
 // browsers' own gate takes it.
 func TestCutFontsShapeAsBefore(t *testing.T) {
 	t.Parallel()
-	need(t, "hb-shape", "ots-sanitize")
+	need(t, "hb-shape", "hb-view", "ots-sanitize")
 	var files []string
 	require.NoError(t, filepath.WalkDir("/usr/share/fonts", func(name string, d os.DirEntry, err error) error {
 		if ext := strings.ToLower(filepath.Ext(name)); err == nil && (ext == ".ttf" || ext == ".otf") {
@@ -134,6 +149,7 @@ func TestCutFontsShapeAsBefore(t *testing.T) {
 					require.Contains(t, ask(t, ".", "ots-sanitize", path, os.DevNull), "successfully")
 				}
 				require.Equal(t, shapeAll(t, name, page, nil), shapeAll(t, path, page, s.Kept))
+				sameDrawn(t, name, path, text[0])
 				mu.Lock()
 				defer mu.Unlock()
 				if s.Kept == nil {
