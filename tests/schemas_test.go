@@ -29,7 +29,7 @@ var documents = map[string]any{
 	"mend": document.Mend{}, "log": document.Log{}, "trace": document.Trace{}, "rule": document.Rule{}, "enrol": document.Enrol{}, "swap": document.Swap{},
 	"targets": document.Targets{}, "specimen": document.Specimen{}, "measure": document.Measures{}, "compare": document.Compare{}, "credits": document.Credits{},
 	"label": document.Label{}, "report": document.Report{}, "tokens": document.Tokens{}, "usage": document.Usage{}, "pixel": document.Pixels{}, "survey": document.Survey{},
-	"known": audit.Known{}, "built": document.Built{}, "headers": document.Headers{}, "trim": document.Trim{},
+	"known": audit.Known{}, "built": document.Built{}, "headers": document.Headers{}, "trim": document.Trim{}, "weigh": document.Weigh{},
 }
 
 // made makes all schemas, by their names.

@@ -192,7 +192,7 @@ it worked.
 	p.BoolVar(&a.json, "json", false, "print one JSON document instead of text")
 	p.StringVar(&a.color, "color", "auto", "`when` to colour the text: auto, always or never")
 	p.StringVar(&a.project, "project", "", "the project's `folder` (default: the nearest upward with a notaria.toml, else this one)")
-	root.AddCommand(a.names(), a.survey(), a.enrol(), a.register(), a.check(), a.usage(), a.swap(), a.trace(), a.strike(), a.targets(), a.schema(), a.specimen(), a.measure(), a.compare(), a.label(), a.credits(), a.headers(), a.report(), a.tokens(), a.trim(), a.pixel(), a.demo())
+	root.AddCommand(a.names(), a.survey(), a.enrol(), a.register(), a.check(), a.usage(), a.swap(), a.trace(), a.strike(), a.targets(), a.schema(), a.specimen(), a.measure(), a.compare(), a.label(), a.credits(), a.headers(), a.report(), a.tokens(), a.trim(), a.weigh(), a.pixel(), a.demo())
 	root.CompletionOptions.HiddenDefaultCmd = true
 	showsVersion(root)
 	for _, c := range root.Commands() {

@@ -29,6 +29,7 @@ var ends = map[string][2]string{
 	"compare":  {"the texts are compared", "texts do not fit any more, or characters are lost"},
 	"label":    {"the picture is written", "the face lacks characters of the text"},
 	"credits":  {"the credits are printed", "a face says neither its maker nor its licence"},
+	"weigh":    {"the fonts are weighed", ""},
 	"trim":     {"the file is written", ""},
 	"headers":  {"the headers are printed", ""},
 	"report":   {"the page is written", ""},

@@ -72,7 +72,7 @@ func (a *app) runTrim(ctx context.Context, name string, o trimOptions) error {
 		}
 		return &fault.Error{File: name, Expected: "a font file with one face", Found: found, Cure: "name one .ttf, .otf, .woff or .woff2; notaria names shows what is in a file"}
 	}
-	raw, err := haul.Faces[0].Read()
+	raw, err := haul.Faces[0].Plain()
 	if err != nil {
 		return err
 	}

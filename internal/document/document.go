@@ -24,6 +24,7 @@ import (
 	"notaria/internal/specimen"
 	"notaria/internal/subject"
 	"notaria/internal/trim"
+	"notaria/internal/weigh"
 )
 
 // Write writes a document.
@@ -263,6 +264,16 @@ type Trim struct {
 func NewTrim(out string, f *trim.File) Trim {
 	return Trim{"notaria/trim/1", filepath.ToSlash(out), f}
 }
+
+// Weigh is the answer of weigh.
+type Weigh struct {
+	Schema  string `json:"schema"`  // notaria/weigh/1
+	Project string `json:"project"` // "" for files alone
+	*weigh.Weight
+}
+
+// NewWeigh makes the answer of weigh.
+func NewWeigh(root string, w *weigh.Weight) Weigh { return Weigh{"notaria/weigh/1", root, w} }
 
 // Mend is the answer of check --mend: what changed, and what is left for a person.
 type Mend struct {

@@ -56,3 +56,9 @@ func (a *artefacts) trimKey(id string) string {
 func (a *artefacts) trims(r platform.Recipe) bool {
 	return slices.ContainsFunc(r.Faces(), func(id string) bool { return a.trimKey(id) != "" })
 }
+
+// Content is what a recipe gives.
+func (p *Project) Content(r platform.Recipe) ([]byte, error) {
+	a, err := p.makes.make(r)
+	return a.content, err
+}

@@ -24,7 +24,7 @@ type Small struct {
 
 // known are tables that can be written anew, or that name no glyphs. What is in none of these lists may name glyphs.
 var known = []string{"head", "hhea", "maxp", "OS/2", "hmtx", "cmap", "name", "post", "cvt ", "fpgm", "prep", "gasp", "glyf", "loca", "CFF ", "VORG", "GDEF", "GSUB", "GPOS", "kern",
-	"vhea", "vmtx", "fvar", "avar", "STAT", "MVAR", "cvar", "gvar", "HVAR", "VVAR", "COLR", "CPAL", "BASE", "meta"}
+	"vhea", "vmtx", "EPAR", "fvar", "avar", "STAT", "MVAR", "cvar", "gvar", "HVAR", "VVAR", "COLR", "CPAL", "BASE", "meta"}
 
 // sources are what programs that make fonts leave in them: no reader of texts asks for it.
 var sources = []string{"FFTM", "TSI0", "TSI1", "TSI2", "TSI3", "TSI5", "TSIB", "TSIC", "TSID", "TSIJ", "TSIP", "TSIS", "TSIV", "PfEd", "TeX ", "BDF "}
