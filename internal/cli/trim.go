@@ -5,6 +5,7 @@ import (
 	"fmt"
 	"path/filepath"
 	"slices"
+	"strconv"
 	"strings"
 
 	"github.com/spf13/cobra"
@@ -21,12 +22,13 @@ import (
 type trimOptions struct {
 	characters, from, out string
 	permitted, overwrite  bool
+	at                    map[string]string
 }
 
 func (a *app) trim() *cobra.Command {
 	var o trimOptions
 	c := &cobra.Command{
-		Use:   "trim FILE --characters CHARACTERS --out FILE [flags]",
+		Use:   "trim FILE --out FILE [flags]",
 		Short: "Write a font file with only the characters that are needed",
 		Long: `Write a copy of a font file that has only some characters, with all that they can become:
 ligatures, joined forms, alternates, marks, composed letters, and mirrored brackets between
@@ -37,15 +39,20 @@ stays. Kerning, positions of marks and features are kept for what is left.
 punctuation, arrows), U+ expressions and text; --characters-from adds those of the strings
 in a file or a folder: text, JSON, YAML, ARB, .strings, strings.xml, .po and others.
 
+--at makes a static font of a variable one, for systems and programs that take none: at the
+values of its axes that you name, and at the default of the others. It has the names of the
+instance that its maker has there, or of the weight, in a family with the others.
+
 A font whose maker forbids it (OS/2, fsType) is refused. One whose licence reserves its name
 for unchanged copies is refused without --permitted: you may, if its maker says so.`,
-		Example: "  notaria trim type/SkerrySans-Bold.ttf --characters \"ascii €\" --out build/SkerrySans-Bold.woff2\n  notaria trim type/SkerrySans-Bold.ttf --characters-from app/src/main/res --out build/SkerrySans-Bold.ttf",
+		Example: "  notaria trim type/SkerrySans-Bold.ttf --characters \"ascii €\" --out build/SkerrySans-Bold.woff2\n  notaria trim type/SkerrySans-Bold.ttf --characters-from app/src/main/res --out build/SkerrySans-Bold.ttf\n  notaria trim type/SkerrySans-Variable.ttf --at wght=650 --out type/SkerrySans-650.ttf",
 		Args:    exactly(1, "a font file"),
 		RunE:    func(c *cobra.Command, args []string) error { return a.runTrim(c.Context(), args[0], o) },
 	}
 	f := c.Flags()
 	f.StringVar(&o.characters, "characters", "", "which `characters`: sets, U+ expressions and text")
 	f.StringVar(&o.from, "characters-from", "", "adds the characters of the strings in this `file or folder`")
+	f.StringToStringVar(&o.at, "at", nil, "of a variable font: pin it at `values` of its axes, such as wght=650")
 	f.StringVar(&o.out, "out", "", "the `file`: "+strings.Join(trim.Endings, ", "))
 	f.BoolVar(&o.permitted, "permitted", false, "the maker allows a changed copy under the reserved name")
 	f.BoolVar(&o.overwrite, "overwrite", false, "write over a file that Notaria did not write there last")
@@ -56,6 +63,10 @@ func (a *app) runTrim(ctx context.Context, name string, o trimOptions) error {
 	ending := strings.ToLower(filepath.Ext(o.out))
 	if !slices.Contains(trim.Endings, ending) {
 		return wrongUse("trim: expected --out FILE with one of the endings %s, found %q", strings.Join(trim.Endings, ", "), o.out)
+	}
+	at, err := o.place()
+	if err != nil {
+		return err
 	}
 	wanted, err := o.wanted()
 	if err != nil {
@@ -76,7 +87,7 @@ func (a *app) runTrim(ctx context.Context, name string, o trimOptions) error {
 	if err != nil {
 		return err
 	}
-	f, err := trim.Open(raw, wanted, ending, trim.Words{Permitted: o.permitted})
+	f, err := trim.Open(raw, trim.Wish{Characters: wanted, At: at, Ending: ending}, trim.Words{Permitted: o.permitted})
 	if err != nil {
 		return fmt.Errorf("%s: %w", name, err)
 	}
@@ -90,10 +101,29 @@ func (a *app) runTrim(ctx context.Context, name string, o trimOptions) error {
 	return nil
 }
 
+// place is where --at pins a variable font, nil where it does not.
+func (o trimOptions) place() (map[string]float64, error) {
+	if o.at == nil {
+		return nil, nil
+	}
+	at := map[string]float64{}
+	for tag, text := range o.at {
+		v, err := strconv.ParseFloat(text, 64)
+		if err != nil {
+			return nil, wrongUse("trim: expected a number for %s in --at, found %q", tag, text)
+		}
+		at[tag] = v
+	}
+	return at, nil
+}
+
 // wanted are the characters that --characters and --characters-from ask for.
 func (o trimOptions) wanted() ([]rune, error) {
 	if o.characters == "" && o.from == "" {
-		return nil, wrongUse("trim: expected --characters or --characters-from")
+		if o.at != nil {
+			return nil, nil
+		}
+		return nil, wrongUse("trim: expected --characters, --characters-from or --at")
 	}
 	c, err := registry.ParseCharacters(o.characters)
 	if err != nil {

@@ -13,6 +13,14 @@ type Cut struct {
 	to   []int // the new number of each glyph, -1 for one that goes
 	kept []int // the old number of each that stays
 	work int
+	// fold is how much values change at the place that a variable font is pinned at; nil where it stays variable.
+	fold  func(outer, inner int) float64
+	place []float64
+}
+
+// Pin writes the tables for one place of a variable font: what varies is in the values then, and nothing varies any more.
+func (c *Cut) Pin(delta func(outer, inner int) float64, place []float64) {
+	c.fold, c.place = delta, place
 }
 
 // mostCut is how much work one font may ask for: glyphs, records and rules that are looked at.
@@ -371,7 +379,7 @@ func (t *table) header(lookups []*node, kinds []int, far bool) *node {
 		list.ref(l)
 	}
 	var variations *node
-	if sfnt.Word(t.b, 2) >= 1 {
+	if sfnt.Word(t.b, 2) >= 1 && t.fold == nil {
 		variations = t.variations(func(f []byte) *node { return t.feature(f, "") })
 	}
 	root.u16(1, 0)
@@ -399,13 +407,17 @@ func (t *table) features() (*node, []int) {
 	numbers := make([]int, count)
 	n.u16(0)
 	next := 0
-	varied := map[int]bool{}
-	if sfnt.Word(t.b, 2) >= 1 {
+	varied, instead := map[int]bool{}, t.chosen()
+	if sfnt.Word(t.b, 2) >= 1 && t.fold == nil {
 		t.variationsOf(func(feature int, _ []byte) { varied[feature] = true })
 	}
 	for i := range count {
 		tag := string(list[2+6*i : 6+6*i])
-		f := t.feature(sfnt.From(list, sfnt.Word(list, 2+6*i+4)), tag)
+		raw := sfnt.From(list, sfnt.Word(list, 2+6*i+4))
+		if alternate := instead[i]; alternate != nil {
+			raw = alternate
+		}
+		f := t.feature(raw, tag)
 		if numbers[i] = -1; len(f.b) == 4 && !slices.Contains(lasting, tag) && !varied[i] {
 			continue
 		}
@@ -506,6 +518,41 @@ func (t *table) variationsOf(use func(feature int, alternate []byte)) {
 			use(sfnt.Word(substitution, 6+6*k), sfnt.From(substitution, int(u32(substitution, 6+6*k+2))))
 		}
 	})
+}
+
+// chosen are the features that take the place of others at the place that the font is pinned at: those of the first record whose
+// conditions all hold.
+func (t *table) chosen() map[int][]byte {
+	out := map[int][]byte{}
+	if t.fold == nil {
+		return out
+	}
+	found := false
+	t.variationRecords(func(conditions, substitution []byte) {
+		if found || !t.hold(conditions) {
+			return
+		}
+		found = true
+		for k := range min(sfnt.Word(substitution, 4), max(0, len(substitution)-6)/6) {
+			out[sfnt.Word(substitution, 6+6*k)] = sfnt.From(substitution, int(u32(substitution, 6+6*k+2)))
+		}
+	})
+	return out
+}
+
+// hold says whether the conditions of a set hold at the place (OpenType, ConditionSet).
+func (t *table) hold(set []byte) bool {
+	for i := range min(sfnt.Word(set, 0), max(0, len(set)-2)/4) {
+		c := sfnt.From(set, int(u32(set, 2+4*i)))
+		axis := sfnt.Word(c, 2)
+		if len(c) < 8 || sfnt.Word(c, 0) != 1 || axis >= len(t.place) {
+			return false
+		}
+		if v := t.place[axis]; v < float64(i16(c, 4))/16384 || v > float64(i16(c, 6))/16384 {
+			return false
+		}
+	}
+	return true
 }
 
 func (t *table) variationRecords(use func(conditions, substitution []byte)) {

@@ -13,6 +13,9 @@ func (c *Cut) Definitions(b []byte) ([]byte, error) {
 		return nil, fault.Form("table GDEF: expected version 1, found %d bytes of another", len(b))
 	}
 	minor := sfnt.Word(b, 2)
+	if c.fold != nil { // nothing varies any more
+		minor = min(minor, 2)
+	}
 	root := &node{}
 	root.u16(1, minor)
 	def := func(at int) *node {
@@ -26,7 +29,7 @@ func (c *Cut) Definitions(b []byte) ([]byte, error) {
 		n := min(sfnt.Word(one, 0), max(0, len(one)-2)/2)
 		return &node{b: slices.Clone(one[:min(len(one), 2+2*n)])}
 	}))
-	root.ref(c.each(b, sfnt.Word(b, 8), carets))
+	root.ref(c.each(b, sfnt.Word(b, 8), c.carets))
 	root.ref(def(10))
 	if minor >= 2 {
 		root.ref(c.markSets(b))
@@ -76,14 +79,17 @@ func (c *Cut) each(b []byte, at int, one func([]byte) *node) *node {
 }
 
 // carets are those of one ligature.
-func carets(b []byte) *node {
+func (c *Cut) carets(b []byte) *node {
 	n := &node{}
 	count := min(sfnt.Word(b, 0), max(0, len(b)-2)/2)
 	n.u16(count)
 	for i := range count {
 		one := sfnt.From(b, sfnt.Word(b, 2+2*i))
 		v := &node{b: slices.Clone(one[:min(len(one), 4)])}
-		if sfnt.Word(one, 0) == 3 {
+		if off := sfnt.Word(one, 4); sfnt.Word(one, 0) == 3 && c.fold != nil {
+			v = &node{}
+			v.u16(1, int(int16(sfnt.Word(one, 2)))+c.moved(sfnt.From(one, off), off))
+		} else if sfnt.Word(one, 0) == 3 {
 			v.ref(device(sfnt.From(one, sfnt.Word(one, 4))))
 		}
 		n.ref(v)

@@ -1,6 +1,7 @@
 package layout
 
 import (
+	"math"
 	"slices"
 
 	"notaria/internal/sfnt"
@@ -28,22 +29,52 @@ func (t *table) position(kind int, b []byte) *node {
 	return nil
 }
 
+// format is that of value records as they are written: of a font at one place, what varies is in the values.
+func (t *table) format(f int) int {
+	if t.fold == nil {
+		return f
+	}
+	return f&0x0f | f>>4&0x0f
+}
+
 // value copies a value record into a node; places of devices count from the node. It returns how long the record is.
 func (t *table) value(n *node, parent, b []byte, format int) int {
 	at := 0
-	for bit := 1; bit <= 0x80; bit <<= 1 {
-		if format&bit == 0 {
+	var values [4]int
+	for k := range 8 {
+		if format>>k&1 == 0 {
 			continue
 		}
-		if v := sfnt.Word(b, at); bit >= 0x10 && v != 0 {
+		v := sfnt.Word(b, at)
+		switch {
+		case k < 4 && t.fold != nil:
+			values[k] += int(int16(v))
+		case t.fold != nil:
+			values[k-4] += t.moved(sfnt.From(parent, v), v)
+		case k >= 4 && v != 0:
 			n.ref(device(sfnt.From(parent, v)))
-		} else {
+		default:
 			n.u16(v)
 		}
 		at += 2
 	}
+	if out := t.format(format); t.fold != nil {
+		for k, v := range values {
+			if out>>k&1 != 0 {
+				n.u16(v)
+			}
+		}
+	}
 	t.work++
 	return at
+}
+
+// moved is how much a value changes at the place of the font, by the table that it refers to.
+func (c *Cut) moved(b []byte, offset int) int {
+	if offset == 0 || sfnt.Word(b, 4) != 0x8000 {
+		return 0
+	}
+	return int(math.Round(c.fold(sfnt.Word(b, 0), sfnt.Word(b, 2))))
 }
 
 // device is a table of corrections by size, or the index of a variation (OpenType, Device and VariationIndex); nil if it is none.
@@ -83,7 +114,7 @@ func (t *table) shifts(b []byte) *node {
 	n := &node{}
 	n.u16(sfnt.Word(b, 0))
 	n.ref(cover(glyphs))
-	if n.u16(format); sfnt.Word(b, 0) == 1 {
+	if n.u16(t.format(format)); sfnt.Word(b, 0) == 1 {
 		t.value(n, b, sfnt.From(b, 6), format)
 		return n
 	}
@@ -131,7 +162,7 @@ func (t *table) pairsOfGlyphs(b []byte) *node {
 	n := &node{}
 	n.u16(1)
 	n.ref(cover(glyphs))
-	n.u16(f1, f2, len(sets))
+	n.u16(t.format(f1), t.format(f2), len(sets))
 	for _, s := range sets {
 		n.ref(s)
 	}
@@ -182,7 +213,7 @@ func (t *table) pairsOfClasses(b []byte) *node {
 	n := &node{}
 	n.u16(2)
 	n.ref(cover(glyphs))
-	n.u16(f1, f2)
+	n.u16(t.format(f1), t.format(f2))
 	// Glyphs that are not covered have no class of the first kind: they would only make the definition longer.
 	n.ref(t.classesOf(covered, def1, func(c int) int { return number1[c] }))
 	n.ref(t.classes(def2, func(c int) int { return number2[c] }))
@@ -209,7 +240,7 @@ func (t *table) classesOf(some map[int]bool, b []byte, to func(int) int) *node {
 }
 
 // anchor is a place of a glyph (OpenType, Anchor); nil if it is none.
-func anchor(b []byte) *node {
+func (c *Cut) anchor(b []byte) *node {
 	n := &node{}
 	switch sfnt.Word(b, 0) {
 	case 1:
@@ -223,6 +254,14 @@ func anchor(b []byte) *node {
 	case 3:
 		if len(b) < 10 {
 			return nil
+		}
+		if c.fold != nil {
+			n.u16(1)
+			for k := range 2 {
+				off := sfnt.Word(b, 6+2*k)
+				n.u16(int(int16(sfnt.Word(b, 2+2*k))) + c.moved(sfnt.From(b, off), off))
+			}
+			return n
 		}
 		n.b = slices.Clone(b[:6])
 		for at := 6; at < 10; at += 2 {
@@ -240,9 +279,9 @@ func anchor(b []byte) *node {
 }
 
 // anchorAt is the anchor that a table refers to at a place.
-func anchorAt(b []byte, at int) *node {
+func (c *Cut) anchorAt(b []byte, at int) *node {
 	if v := sfnt.Word(b, at); v != 0 {
-		return anchor(sfnt.From(b, v))
+		return c.anchor(sfnt.From(b, v))
 	}
 	return nil
 }
@@ -256,8 +295,8 @@ func (t *table) cursive(b []byte) *node {
 			continue
 		}
 		glyphs = append(glyphs, t.New(g))
-		records.ref(anchorAt(b, 6+4*i))
-		records.ref(anchorAt(b, 8+4*i))
+		records.ref(t.anchorAt(b, 6+4*i))
+		records.ref(t.anchorAt(b, 8+4*i))
 	}
 	if len(glyphs) == 0 {
 		return nil
@@ -296,7 +335,7 @@ func (t *table) markArray(coverage, array []byte, classes int) (cov, marks *node
 	marks.u16(len(places))
 	for _, i := range places {
 		marks.u16(slices.Index(numbers, sfnt.Word(array, 2+4*i)))
-		marks.ref(anchorAt(array, 4+4*i))
+		marks.ref(t.anchorAt(array, 4+4*i))
 	}
 	return cover(glyphs), marks, numbers
 }
@@ -317,7 +356,7 @@ func (t *table) marks(b []byte) *node {
 		}
 		glyphs = append(glyphs, t.New(g))
 		for _, c := range numbers {
-			records.ref(anchorAt(bases, 2+2*(i*classes+c)))
+			records.ref(t.anchorAt(bases, 2+2*(i*classes+c)))
 			t.work++
 		}
 	}
@@ -362,7 +401,7 @@ func (t *table) marksOfLigatures(b []byte) *node {
 		one.u16(parts)
 		for p := range parts {
 			for _, c := range numbers {
-				one.ref(anchorAt(l, 2+2*(p*classes+c)))
+				one.ref(t.anchorAt(l, 2+2*(p*classes+c)))
 				t.work++
 			}
 		}

@@ -30,7 +30,7 @@ func (a *artefacts) placed(id string) (artefact, error) {
 	if e.Licence != "" {
 		licence, _ = a.p.Dir.Read(e.Licence, mostManifest) // a licence that is not there is told elsewhere
 	}
-	f, err := trim.Open(o.content, wanted, strings.ToLower(path.Ext(e.File)), trim.Words{Licence: licence, Permitted: e.TrimPermitted != ""})
+	f, err := trim.Open(o.content, trim.Wish{Characters: wanted, Ending: strings.ToLower(path.Ext(e.File))}, trim.Words{Licence: licence, Permitted: e.TrimPermitted != ""})
 	if err != nil {
 		return artefact{}, &fault.Error{File: e.File, Expected: "a font that can be trimmed, as notaria.toml asks of " + id, Found: err.Error(), Cure: "take trim out of its [[face]], or do what is said here"}
 	}

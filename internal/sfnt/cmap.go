@@ -2,7 +2,6 @@ package sfnt
 
 import (
 	"fmt"
-	"iter"
 	"sort"
 )
 
@@ -282,39 +281,6 @@ func CmapBytes(glyphs map[rune]uint16) ([]byte, error) {
 	b.u16(PlatformWindows, 1)
 	b.u32(20)
 	return append(b, sub...), nil
-}
-
-// CharacterMap encodes a cmap table for all of Unicode (format 12) of characters in ascending order, each
-// with its glyph, and a subtable of variation sequences (format 14), nil for none.
-func CharacterMap(characters iter.Seq2[rune, int], sequences []byte) []byte {
-	var groups be
-	var first, last rune
-	glyph, n := 0, uint32(0)
-	flush := func() {
-		if n > 0 {
-			groups.u32(uint32(first), uint32(last), uint32(glyph))
-		}
-	}
-	for r, g := range characters {
-		if n > 0 && r == last+1 && g == glyph+int(r-first) {
-			last = r
-			continue
-		}
-		flush()
-		first, last, glyph, n = r, r, g, n+1
-	}
-	flush()
-	var b be
-	if b.u16(0, 1); sequences != nil {
-		b[3]++
-		b.u16(PlatformUnicode, 5)
-		b.u32(20 + 16 + uint32(len(groups)))
-	}
-	b.u16(PlatformWindows, 10)
-	b.u32(uint32(len(b) + 4))
-	b.u16(12, 0)
-	b.u32(16+uint32(len(groups)), 0, n)
-	return append(append(b, groups...), sequences...)
 }
 
 // searchParams returns the largest power of two up to n, and its logarithm: the

@@ -159,6 +159,31 @@ func (b *pathBuilder) pointsOf(data []byte) (points [][2]float32, ends []int) {
 	return append(points, make([][2]float32, phantoms)...), ends
 }
 
+// Moved are the points of a glyph of the table glyf as its variations number them: those of its contours, or one for each part, and four
+// phantom points; the last point of each contour; and how far the font's place moves each, nil where nothing moves.
+func (p *Paths) Moved(glyph int) (points [][2]float32, ends []int, moves [][2]float32, err error) {
+	b := &pathBuilder{vary: p.vary}
+	points, ends = b.pointsOf(p.outer.data(glyph))
+	if p.vary != nil && p.vary.glyph(glyph) != nil {
+		moves = p.vary.deltas(glyph, points, ends)
+	}
+	return points, ends, moves, p.vary.spent()
+}
+
+// Data is a glyph of the table glyf.
+func (p *Paths) Data(glyph int) []byte { return p.outer.data(glyph) }
+
+// Simple reads a glyph of contours; false for one of parts, or one that does not hold.
+func Simple(data []byte) (Glyph, bool) {
+	if len(data) < 10 || i16(data, 0) < 0 {
+		return Glyph{}, false
+	}
+	return simpleGlyph(data)
+}
+
+// Bytes encodes a glyph; one without contours is no bytes at all.
+func (g Glyph) Bytes() ([]byte, error) { return g.bytes() }
+
 // pathBuilder collects a path; the first error stays.
 type pathBuilder struct {
 	where string

@@ -68,6 +68,12 @@ func (p *Paths) At(f *Font, user map[string]float64) (*Paths, error) {
 	return &out, nil
 }
 
+// Stored is how much values change at a place, by a table of a store of variations and the row in it; and the place, each axis from -1 to 1.
+func (f *Font) Stored(store []byte, user map[string]float64) (delta func(outer, inner int) float64, place []float64, err error) {
+	place, err = f.place(user)
+	return parseStore(store).at(place).delta, place, err
+}
+
 // place is a place of the font's design space, each axis from -1 to 1.
 func (f *Font) place(user map[string]float64) ([]float64, error) {
 	axes, _, err := f.Variations()

@@ -166,7 +166,7 @@ func (f *Face) characters(from *sfnt.Font) ([]byte, error) {
 		sequences = nil // the characters alone are good
 	}
 	symbols := len(coverage) > 0 && coverage[0].First >= 0xF000 && coverage[len(coverage)-1].Last <= 0xF0FF
-	return sfnt.CharacterMap(func(yield func(rune, int) bool) {
+	return layout.CharacterMap(func(yield func(rune, int) bool) {
 		for _, moved := range []rune{0xF000, 0} {
 			for _, c := range coverage {
 				for r := c.First; r <= c.Last && (moved == 0 || symbols); r++ {

@@ -13,6 +13,7 @@ import (
 
 	"notaria/internal/colour"
 	"notaria/internal/face"
+	"notaria/internal/layout"
 	"notaria/internal/sfnt"
 )
 
@@ -391,7 +392,7 @@ func TestOwnText(t *testing.T) {
 func symbols(t *testing.T, chars ...rune) Face {
 	t.Helper()
 	tables, paths := parts(t)
-	tables["cmap"] = sfnt.CharacterMap(func(yield func(rune, int) bool) {
+	tables["cmap"] = layout.CharacterMap(func(yield func(rune, int) bool) {
 		for _, r := range chars {
 			if !yield(r, paths.Index('H')) {
 				return

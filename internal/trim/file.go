@@ -12,7 +12,7 @@ import (
 
 // A File is a font file that was cut.
 type File struct {
-	Face       string   `json:"face"`       // PostScript name, which stays
+	Face       string   `json:"face"`       // PostScript name, which stays; of a pinned font that of the place
 	Characters int      `json:"characters"` // that the font has now
 	Lacks      []string `json:"lacks"`      // wanted characters that the font never had
 	Glyphs     [2]int   `json:"glyphs"`     // before and after
@@ -40,14 +40,21 @@ type Words struct {
 	Permitted bool   // its maker allows changed copies under the reserved name
 }
 
-// Open cuts the font of a file down to some characters, and writes it in the form that an ending says. A maker's word against it is an
-// error; so is a licence that reserves the font's name for unchanged copies, but for a person who may.
-func Open(raw []byte, wanted []rune, ending string, w Words) (*File, error) {
-	source, err := sfnt.Open(bytes.NewReader(raw), int64(len(raw)))
+// A Wish is what a copy is to be.
+type Wish struct {
+	Characters []rune             // nil for all
+	At         map[string]float64 // where a variable font is pinned, by the tags of its axes; nil where it stays variable
+	Ending     string             // the form of the file
+}
+
+// Open makes a copy of the font of a file. A maker's word against it is an error; so is a licence that reserves the font's name for
+// unchanged copies, but for a person who may.
+func Open(raw []byte, wish Wish, w Words) (*File, error) {
+	f, err := opened(raw)
 	if err != nil {
 		return nil, err
 	}
-	f := source.Font(0)
+	before := f
 	described, _, err := face.Read(f, face.Options{})
 	if err != nil {
 		return nil, err
@@ -56,9 +63,43 @@ func Open(raw []byte, wanted []rune, ending string, w Words) (*File, error) {
 	if err := out.allowed(f, w.Permitted); err != nil {
 		return nil, err
 	}
+	var tables map[string][]byte
+	if wish.At != nil {
+		if tables, err = Pin(f, wish.At); err != nil {
+			return nil, err
+		}
+		pinned, err := sfnt.Build(tables)
+		if err != nil {
+			return nil, err
+		}
+		if f, err = opened(pinned); err != nil {
+			return nil, err
+		}
+	}
+	if wish.Characters != nil {
+		small, err := Cut(f, coverageOf(wish.Characters))
+		if err != nil {
+			return nil, err
+		}
+		tables, out.Held = small.Tables, small.Held
+	}
+	if out.data, err = written(tables, wish.Ending, f); err != nil {
+		return nil, err
+	}
+	return out, out.count(before, wish.Characters)
+}
+
+func opened(raw []byte) (*sfnt.Font, error) {
+	file, err := sfnt.Open(bytes.NewReader(raw), int64(len(raw)))
+	if err != nil {
+		return nil, err
+	}
+	return file.Font(0), nil
+}
+
+func coverageOf(wanted []rune) (coverage sfnt.Coverage) {
 	list := slices.Clone(wanted)
 	slices.Sort(list)
-	var coverage sfnt.Coverage
 	for _, r := range slices.Compact(list) {
 		if k := len(coverage) - 1; k >= 0 && coverage[k].Last+1 == r {
 			coverage[k].Last = r
@@ -66,15 +107,7 @@ func Open(raw []byte, wanted []rune, ending string, w Words) (*File, error) {
 			coverage = append(coverage, sfnt.Range{First: r, Last: r})
 		}
 	}
-	small, err := Cut(f, coverage)
-	if err != nil {
-		return nil, err
-	}
-	out.Held = small.Held
-	if out.data, err = written(small.Tables, ending, f); err != nil {
-		return nil, err
-	}
-	return out, out.count(f, list)
+	return coverage
 }
 
 // reserved is the name that the font's own words reserve (its copyright and its licence).
@@ -114,25 +147,32 @@ func written(tables map[string][]byte, ending string, f *sfnt.Font) ([]byte, err
 // count says what came of it.
 func (out *File) count(before *sfnt.Font, wanted []rune) error {
 	out.Bytes[1] = int64(len(out.data))
-	file, err := sfnt.Open(bytes.NewReader(out.data), out.Bytes[1])
+	after, err := opened(out.data)
 	if err != nil {
 		return err
 	}
-	for i, f := range []*sfnt.Font{before, file.Font(0)} {
+	described, _, err := face.Read(after, face.Options{})
+	if err != nil {
+		return err
+	}
+	out.Face = described.ID()
+	for i, f := range []*sfnt.Font{before, after} {
 		maxp, err := f.Maxp()
 		if err != nil {
 			return err
 		}
 		out.Glyphs[i] = int(maxp.NumGlyphs)
 	}
-	has, err := file.Font(0).Coverage()
+	has, err := after.Coverage()
 	if err != nil {
 		return err
 	}
 	for _, c := range has {
 		out.Characters += int(c.Last-c.First) + 1
 	}
-	for _, r := range wanted {
+	list := slices.Clone(wanted)
+	slices.Sort(list)
+	for _, r := range slices.Compact(list) {
 		if !has.Has(r) && len(out.Lacks) < mostLacks {
 			out.Lacks = append(out.Lacks, string(r))
 		}

@@ -399,7 +399,7 @@ func characterMaps(characters iter.Seq2[rune, int], sequences []byte) []byte {
 	} else {
 		above = true
 	}
-	twelve := sfnt.CharacterMap(characters, nil)[12:]
+	twelve := layout.CharacterMap(characters, nil)[12:]
 	if above {
 		list = append(list, record{sfnt.PlatformUnicode, 4, twelve})
 	}

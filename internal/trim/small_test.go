@@ -80,7 +80,7 @@ func TestClosed(t *testing.T) {
 func TestWordsAgainst(t *testing.T) {
 	data, err := letters.Font(letters.Styles[0])
 	require.NoError(t, err)
-	out, err := Open(data, []rune("AB"), ".ttf", Words{})
+	out, err := Open(data, Wish{Characters: []rune("AB"), Ending: ".ttf"}, Words{})
 	require.NoError(t, err)
 	require.Equal(t, 4, out.Characters)
 	tables, err := open(t, data).Tables()
@@ -90,13 +90,13 @@ func TestWordsAgainst(t *testing.T) {
 	tables["OS/2"] = os2
 	forbidden, err := sfnt.Build(tables)
 	require.NoError(t, err)
-	_, err = Open(forbidden, []rune("AB"), ".ttf", Words{Permitted: true})
+	_, err = Open(forbidden, Wish{Characters: []rune("AB"), Ending: ".ttf"}, Words{Permitted: true})
 	require.ErrorContains(t, err, "no subsetting")
-	_, err = Open(data, []rune("AB"), ".otf", Words{})
+	_, err = Open(data, Wish{Characters: []rune("AB"), Ending: ".otf"}, Words{})
 	require.ErrorContains(t, err, "expected the ending .ttf")
-	_, err = Open(data, []rune("AB"), ".eot", Words{})
+	_, err = Open(data, Wish{Characters: []rune("AB"), Ending: ".eot"}, Words{})
 	require.ErrorContains(t, err, ".woff2")
-	_, err = Open([]byte("no font"), []rune("AB"), ".ttf", Words{})
+	_, err = Open([]byte("no font"), Wish{Characters: []rune("AB"), Ending: ".ttf"}, Words{})
 	require.Error(t, err)
 }
 
@@ -120,6 +120,6 @@ func FuzzCut(f *testing.F) {
 		if err != nil {
 			return
 		}
-		_, _ = Open(font, []rune("ABfié"), ".ttf", Words{Permitted: true})
+		_, _ = Open(font, Wish{Characters: []rune("ABfié"), Ending: ".ttf"}, Words{Permitted: true})
 	})
 }

@@ -103,7 +103,7 @@ func (m *marks) inPlace() (map[string][]byte, error) {
 	if err != nil {
 		return nil, err
 	}
-	tables["cmap"] = sfnt.CharacterMap(m.kept, sequences)
+	tables["cmap"] = layout.CharacterMap(m.kept, sequences)
 	tables["post"] = nameless(tables["post"])
 	return tables, same(m.before, tables, m.marked)
 }

@@ -250,7 +250,7 @@ func trimmed(p *notary.Project, f platform.File, wanted []rune) (asked, int64, e
 	if err != nil {
 		return asked{}, 0, err
 	}
-	out, err := trim.Open(raw, wanted, ending, trim.Words{Permitted: true})
+	out, err := trim.Open(raw, trim.Wish{Characters: wanted, Ending: ending}, trim.Words{Permitted: true})
 	if err != nil {
 		return asked{}, 0, nil //nolint:nilerr // a font that cannot be trimmed is no step
 	}

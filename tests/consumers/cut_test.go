@@ -166,3 +166,41 @@ func TestCutFontsShapeAsBefore(t *testing.T) {
 	t.Logf("%d fonts: %d renumbered (%d kB to %d kB), %d with their numbers, %d refused: %v", len(files), renumbered, before>>10, after>>10, held, refused, reasons)
 	require.Positive(t, renumbered)
 }
+
+// A pinned font has the advances, the places and the boxes that HarfBuzz gives the variable one at that place, within one unit, and is
+// found by the names of the place.
+func TestPinnedFontsAreThatPlace(t *testing.T) {
+	t.Parallel()
+	need(t, "hb-shape", "ots-sanitize", "fc-scan", "/usr/share/fonts/truetype/inter-vf/Inter.var.ttf")
+	for _, name := range []string{"/usr/share/fonts/truetype/inter-vf/Inter.var.ttf", "/usr/share/fonts/truetype/inter-vf/Inter-italic.var.ttf"} {
+		need(t, name)
+		for weight, style := range map[int]string{100: "Thin", 400: "", 650: "wght650", 700: "Bold", 900: "Black"} {
+			f, err := trim.Open([]byte(readFile(t, name)), trim.Wish{At: map[string]float64{"wght": float64(weight)}, Ending: ".ttf"}, trim.Words{})
+			require.NoError(t, err)
+			path := filepath.Join(t.TempDir(), "pinned.ttf")
+			write(t, path, string(f.Data()))
+			require.Contains(t, ask(t, ".", "ots-sanitize", path, os.DevNull), "successfully")
+			scan := ask(t, ".", "fc-scan", "--format", "%{family[0]}|%{variable}|%{style}|%{postscriptname}", path)
+			require.Contains(t, scan, "Inter|False|")
+			require.Contains(t, scan, style)
+			for _, line := range lines[:4] {
+				var was, is []struct{ G, DX, DY, AX, XB, YB, W, H int }
+				extents := strings.NewReplacer(`"xb"`, `"XB"`, `"yb"`, `"YB"`)
+				args := []string{"--no-glyph-names", "--show-extents", "--output-format=json"}
+				require.NoError(t, json.Unmarshal([]byte(extents.Replace(ask(t, ".", "hb-shape", append(args, "--variations=wght="+strconv.Itoa(weight), name, line)...))), &was))
+				require.NoError(t, json.Unmarshal([]byte(extents.Replace(ask(t, ".", "hb-shape", append(args, path, line)...))), &is))
+				require.Len(t, is, len(was))
+				for i, a := range was {
+					b := is[i]
+					require.Equal(t, a.G, b.G)
+					for _, d := range []int{a.DX - b.DX, a.DY - b.DY, a.AX - b.AX, a.XB - b.XB, a.YB - b.YB} {
+						require.LessOrEqual(t, max(d, -d), 1, "%d %q: %v, %v", weight, line, a, b)
+					}
+					for _, d := range []int{a.W - b.W, a.H - b.H} { // of two edges
+						require.LessOrEqual(t, max(d, -d), 2, "%d %q: %v, %v", weight, line, a, b)
+					}
+				}
+			}
+		}
+	}
+}
