@@ -229,10 +229,13 @@ func (c *Cut) Layout(tag string, b []byte) ([]byte, error) {
 	if c.much(0) {
 		return nil, c.tooMuch(tag)
 	}
-	root := func(far bool) *node { return t.header(list, kinds, far) }
-	out, err := pack(root(false))
+	head := t.header(list, kinds, false)
+	if c.much(0) {
+		return nil, c.tooMuch(tag)
+	}
+	out, err := pack(head)
 	if err != nil {
-		out, err = pack(root(true))
+		out, err = pack(t.header(list, kinds, true))
 	}
 	if err != nil {
 		return nil, err
@@ -338,7 +341,7 @@ func (t *table) reached(all []byte, count int) []bool {
 		}
 	}
 	each := func(f []byte) {
-		for k := range min(sfnt.Word(f, 2), max(0, len(f)-4)/2) {
+		for k := range t.most(min(sfnt.Word(f, 2), max(0, len(f)-4)/2)) {
 			add(sfnt.Word(f, 4+2*k))
 		}
 	}
@@ -436,13 +439,21 @@ func (t *table) feature(b []byte, tag string) *node {
 	n.ref(params(b, tag))
 	n.u16(0)
 	count := 0
-	for k := range min(sfnt.Word(b, 2), max(0, len(b)-4)/2) {
+	for k := range t.most(min(sfnt.Word(b, 2), max(0, len(b)-4)/2)) {
 		if i := sfnt.Word(b, 4+2*k); i < len(t.lookups) && t.lookups[i] >= 0 {
 			n.u16(t.lookups[i])
 			count++
 		}
 	}
 	n.b[2], n.b[3] = byte(count>>8), byte(count)
+	return n
+}
+
+// most is a number of things that are looked at, 0 once there were too many.
+func (c *Cut) most(n int) int {
+	if c.much(n) {
+		return 0
+	}
 	return n
 }
 
@@ -479,7 +490,7 @@ func (t *table) scripts(features []int) *node {
 			required = features[r]
 		}
 		var own []int
-		for k := range min(sfnt.Word(b, 4), max(0, len(b)-6)/2) {
+		for k := range t.most(min(sfnt.Word(b, 4), max(0, len(b)-6)/2)) {
 			if i := sfnt.Word(b, 6+2*k); i < len(features) && features[i] >= 0 {
 				own = append(own, features[i])
 			}
@@ -496,7 +507,7 @@ func (t *table) scripts(features []int) *node {
 		} else {
 			s.ref(nil)
 		}
-		languages := min(sfnt.Word(b, 2), max(0, len(b)-4)/6)
+		languages := t.most(min(sfnt.Word(b, 2), max(0, len(b)-4)/6))
 		s.u16(languages)
 		for k := range languages {
 			s.b = append(s.b, b[4+6*k:8+6*k]...)
@@ -514,7 +525,7 @@ const mostVaried = 4096
 // variationsOf hands over the features that take the place of others.
 func (t *table) variationsOf(use func(feature int, alternate []byte)) {
 	t.variationRecords(func(_, substitution []byte) {
-		for k := range min(sfnt.Word(substitution, 4), max(0, len(substitution)-6)/6) {
+		for k := range t.most(min(sfnt.Word(substitution, 4), max(0, len(substitution)-6)/6)) {
 			use(sfnt.Word(substitution, 6+6*k), sfnt.From(substitution, int(u32(substitution, 6+6*k+2))))
 		}
 	})
@@ -533,7 +544,7 @@ func (t *table) chosen() map[int][]byte {
 			return
 		}
 		found = true
-		for k := range min(sfnt.Word(substitution, 4), max(0, len(substitution)-6)/6) {
+		for k := range t.most(min(sfnt.Word(substitution, 4), max(0, len(substitution)-6)/6)) {
 			out[sfnt.Word(substitution, 6+6*k)] = sfnt.From(substitution, int(u32(substitution, 6+6*k+2)))
 		}
 	})
@@ -542,7 +553,7 @@ func (t *table) chosen() map[int][]byte {
 
 // hold says whether the conditions of a set hold at the place (OpenType, ConditionSet).
 func (t *table) hold(set []byte) bool {
-	for i := range min(sfnt.Word(set, 0), max(0, len(set)-2)/4) {
+	for i := range t.most(min(sfnt.Word(set, 0), max(0, len(set)-2)/4)) {
 		c := sfnt.From(set, int(u32(set, 2+4*i)))
 		axis := sfnt.Word(c, 2)
 		if len(c) < 8 || sfnt.Word(c, 0) != 1 || axis >= len(t.place) {
@@ -577,7 +588,7 @@ func (t *table) variations(make func([]byte) *node) *node {
 	count := 0
 	t.variationRecords(func(conditions, substitution []byte) {
 		set := &node{}
-		k := min(sfnt.Word(conditions, 0), max(0, len(conditions)-2)/4)
+		k := t.most(min(sfnt.Word(conditions, 0), max(0, len(conditions)-2)/4))
 		set.u16(k)
 		for i := range k {
 			if c := sfnt.From(conditions, int(u32(conditions, 2+4*i))); len(c) >= 8 {
@@ -587,7 +598,7 @@ func (t *table) variations(make func([]byte) *node) *node {
 			}
 		}
 		sub := &node{}
-		k = min(sfnt.Word(substitution, 4), max(0, len(substitution)-6)/6)
+		k = t.most(min(sfnt.Word(substitution, 4), max(0, len(substitution)-6)/6))
 		sub.u16(1, 0, k)
 		for i := range k {
 			sub.u16(sfnt.Word(substitution, 6+6*i))

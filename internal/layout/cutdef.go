@@ -64,7 +64,11 @@ func (c *Cut) each(b []byte, at int, one func([]byte) *node) *node {
 		if c.New(g) < 0 || i >= sfnt.Word(list, 2) {
 			continue
 		}
-		glyphs, sets = append(glyphs, c.New(g)), append(sets, one(sfnt.From(list, sfnt.Word(list, 4+2*i))))
+		of := sfnt.From(list, sfnt.Word(list, 4+2*i))
+		if c.much(sfnt.Word(of, 0) + 1) {
+			return nil
+		}
+		glyphs, sets = append(glyphs, c.New(g)), append(sets, one(of))
 	}
 	if len(glyphs) == 0 {
 		return nil
@@ -223,7 +227,11 @@ func (c *Cut) Advances(tag string, b []byte) ([]byte, error) {
 			if list != nil {
 				outer, inner = mapped(list, g)
 			}
-			used.add(outer, inner)
+			if !used.has(outer, inner) { // such a row moves nothing
+				outer, inner = 0xffff, 0xffff
+			} else {
+				used.add(outer, inner)
+			}
 			indexes[m] = append(indexes[m], [2]int{outer, inner})
 		}
 	}
@@ -272,6 +280,11 @@ type rowsOf struct {
 	order map[int][]int
 }
 
+// has says whether the store has a row.
+func (r *rowsOf) has(outer, inner int) bool {
+	return outer < sfnt.Word(r.store, 6) && inner < sfnt.Word(sfnt.From(r.store, int(u32(r.store, 8+4*outer))), 0)
+}
+
 func (r *rowsOf) add(outer, inner int) {
 	if r.order == nil {
 		r.order = map[int][]int{}
@@ -301,11 +314,7 @@ func (r *rowsOf) node() *node {
 		sub.b = append(sub.b, sfnt.From(d, 6)[:2*columns]...)
 		rows := 0
 		for _, inner := range r.order[i] {
-			row := make([]byte, size)
-			if inner < sfnt.Word(d, 0) {
-				copy(row, sfnt.From(d, 6+2*columns+size*inner))
-			}
-			sub.b = append(sub.b, row...)
+			sub.b = append(sub.b, sfnt.From(d, 6+2*columns+size*inner)[:size]...)
 			rows++
 		}
 		sub.b[0], sub.b[1] = byte(rows>>8), byte(rows)
@@ -323,7 +332,7 @@ func (r *rowsOf) indexes(list [][2]int) *node {
 	n := &node{b: []byte{0, 0x3f, byte(len(list) >> 8), byte(len(list))}}
 	for _, x := range list {
 		outer, inner := x[0], r.rows[x[0]][x[1]]
-		if x[0] == 0xffff || x[0] >= sfnt.Word(r.store, 6) {
+		if x[0] == 0xffff {
 			outer, inner = 0xffff, 0xffff
 		}
 		n.u16(outer, inner)

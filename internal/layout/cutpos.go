@@ -141,7 +141,7 @@ func (t *table) pairsOfGlyphs(b []byte) *node {
 		n := &node{}
 		n.u16(0)
 		count := 0
-		for k := range min(sfnt.Word(set, 0), max(0, len(set)-2)/size) {
+		for k := range t.most(min(sfnt.Word(set, 0), max(0, len(set)-2)/size)) {
 			r := set[2+size*k:]
 			if t.work++; t.New(sfnt.Word(r, 0)) < 0 {
 				continue
@@ -326,15 +326,17 @@ func (t *table) markArray(coverage, array []byte, classes int) (cov, marks *node
 			used[class] = true
 		}
 	}
+	place := map[int]int{}
 	for c, ok := range used {
 		if ok {
+			place[c] = len(numbers)
 			numbers = append(numbers, c)
 		}
 	}
 	marks = &node{}
 	marks.u16(len(places))
 	for _, i := range places {
-		marks.u16(slices.Index(numbers, sfnt.Word(array, 2+4*i)))
+		marks.u16(place[sfnt.Word(array, 2+4*i)])
 		marks.ref(t.anchorAt(array, 4+4*i))
 	}
 	return cover(glyphs), marks, numbers
@@ -355,9 +357,11 @@ func (t *table) marks(b []byte) *node {
 			continue
 		}
 		glyphs = append(glyphs, t.New(g))
+		if t.much(len(numbers)) {
+			return nil
+		}
 		for _, c := range numbers {
 			records.ref(t.anchorAt(bases, 2+2*(i*classes+c)))
-			t.work++
 		}
 	}
 	if cov == nil || len(glyphs) == 0 {
@@ -397,12 +401,14 @@ func (t *table) marksOfLigatures(b []byte) *node {
 		glyphs = append(glyphs, t.New(g))
 		l := sfnt.From(ligatures, sfnt.Word(ligatures, 2+2*i))
 		parts := min(sfnt.Word(l, 0), max(0, len(l)-2)/(2*classes))
+		if t.much(parts * len(numbers)) {
+			return nil
+		}
 		one := &node{}
 		one.u16(parts)
 		for p := range parts {
 			for _, c := range numbers {
 				one.ref(t.anchorAt(l, 2+2*(p*classes+c)))
-				t.work++
 			}
 		}
 		records.ref(one)

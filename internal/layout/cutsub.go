@@ -63,7 +63,7 @@ func (t *table) single(b []byte) *node {
 
 // all are the new numbers of a list of glyphs behind its count; false if one goes.
 func (t *table) all(b []byte, count int) (out []int, ok bool) {
-	for i := range min(count, len(b)/2) {
+	for i := range t.most(min(count, len(b)/2)) {
 		g := t.New(sfnt.Word(b, 2*i))
 		if g < 0 {
 			return nil, false
@@ -80,7 +80,7 @@ func (t *table) lists(kind int, b []byte) *node {
 	var sets []*node
 	cov := t.coverage(sfnt.From(b, sfnt.Word(b, 2)))
 	for i, g := range cov {
-		if t.New(g) < 0 || i >= sfnt.Word(b, 4) {
+		if t.New(g) < 0 || i >= sfnt.Word(b, 4) || t.much(1) {
 			continue
 		}
 		set := sfnt.From(b, sfnt.Word(b, 6+2*i))
@@ -92,7 +92,7 @@ func (t *table) lists(kind int, b []byte) *node {
 				continue
 			}
 		} else {
-			for k := range min(count, max(0, len(set)-2)/2) {
+			for k := range t.most(min(count, max(0, len(set)-2)/2)) {
 				if to := t.New(sfnt.Word(set, 2+2*k)); to >= 0 {
 					out = append(out, to)
 				}
@@ -129,12 +129,12 @@ func (t *table) ligatures(b []byte) *node {
 	var sets []*node
 	cov := t.coverage(sfnt.From(b, sfnt.Word(b, 2)))
 	for i, g := range cov {
-		if t.New(g) < 0 || i >= sfnt.Word(b, 4) {
+		if t.New(g) < 0 || i >= sfnt.Word(b, 4) || t.much(1) {
 			continue
 		}
 		set := sfnt.From(b, sfnt.Word(b, 6+2*i))
 		var list []*node
-		for k := range min(sfnt.Word(set, 0), max(0, len(set)-2)/2) {
+		for k := range t.most(min(sfnt.Word(set, 0), max(0, len(set)-2)/2)) {
 			l := sfnt.From(set, sfnt.Word(set, 2+2*k))
 			to, parts := t.New(sfnt.Word(l, 0)), sfnt.Word(l, 2)
 			if t.work++; to < 0 || parts < 1 || len(l) < 4 {

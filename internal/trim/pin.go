@@ -64,9 +64,10 @@ func Pin(f *sfnt.Font, at map[string]float64) (map[string][]byte, error) {
 // pinGlyphs writes glyf, loca and hmtx with each point where the place moves it.
 func pinGlyphs(paths *sfnt.Paths, tables map[string][]byte) error {
 	var glyf, loca, hmtx []byte
+	drawn := 0
 	for g := range paths.Count() {
 		loca = binary.BigEndian.AppendUint32(loca, uint32(len(glyf)))
-		data, left, err := pinned(paths, g)
+		data, left, err := pinned(paths, g, &drawn)
 		if err != nil {
 			return fmt.Errorf("glyph %d: %w", g, err)
 		}
@@ -87,7 +88,7 @@ func pinGlyphs(paths *sfnt.Paths, tables map[string][]byte) error {
 }
 
 // pinned is one glyph, and its left edge.
-func pinned(paths *sfnt.Paths, g int) (data []byte, left int, err error) {
+func pinned(paths *sfnt.Paths, g int, drawn *int) (data []byte, left int, err error) {
 	raw := paths.Data(g)
 	if len(raw) < 10 {
 		return nil, 0, nil
@@ -116,7 +117,7 @@ func pinned(paths *sfnt.Paths, g int) (data []byte, left int, err error) {
 		}
 		data, err = simple.Bytes()
 	} else {
-		data, err = pinnedParts(paths, g, raw, moves, origin)
+		data, err = pinnedParts(paths, g, raw, moves, origin, drawn)
 	}
 	if err == nil && len(data) >= 10 {
 		left = int(int16(binary.BigEndian.Uint16(data[2:])))
@@ -131,7 +132,7 @@ const (
 )
 
 // pinnedParts is a composite glyph whose parts are where the place moves them; its box is that of what is drawn.
-func pinnedParts(paths *sfnt.Paths, g int, raw []byte, moves [][2]float32, origin [2]float32) ([]byte, error) {
+func pinnedParts(paths *sfnt.Paths, g int, raw []byte, moves [][2]float32, origin [2]float32, drawn *int) ([]byte, error) {
 	out := slices.Clone(raw[:10])
 	at := 10
 	for i := 0; at+6 <= len(raw); i++ {
@@ -173,6 +174,9 @@ func pinnedParts(paths *sfnt.Paths, g int, raw []byte, moves [][2]float32, origi
 	path, err := paths.Outline(g)
 	if err != nil {
 		return nil, err
+	}
+	if *drawn += len(path); *drawn > 8*mostCompared {
+		return nil, fault.Form("expected composite glyphs of at most %d million segments together, found more", 8*mostCompared>>20)
 	}
 	box := [4]float64{math.Inf(1), math.Inf(1), math.Inf(-1), math.Inf(-1)}
 	for _, s := range path {
