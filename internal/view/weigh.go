@@ -18,12 +18,13 @@ func (a *Page) Weight(w *weigh.Weight) {
 		for _, f := range app.Fonts {
 			widest = max(widest, f.Bytes)
 		}
+		a.Say("%s", a.Paint.Faint(fmt.Sprintf("  %9s  %9s", "placed", "packed")))
 		for _, f := range app.Fonts {
-			a.Say("  %9s  %9s  %s  %s", kilo(f.Bytes), kilo(f.Packed), bar(f.Bytes, widest), a.Paint.Place(cell(f.File)))
-			a.Wrapped("                          ", shares(f))
+			a.Say("  %9s  %9s  %s  %s", kilo(f.Bytes), kilo(f.Packed), a.Paint.Faint(bar(f.Bytes, widest)), a.Paint.Place(cell(f.File)))
+			a.Wrapped(strings.Repeat(" ", 36), shares(f))
 		}
 		for _, s := range app.Steps {
-			a.Wrapped(fmt.Sprintf("  %s %9s  ", a.Paint.Good("less"), kilo(s.Saves)), cell(s.What)+": "+cell(s.How)+" ("+cell(strings.Join(s.Faces, ", "))+")")
+			a.Wrapped(fmt.Sprintf("  %9s  %s  ", kilo(s.Saves), a.Paint.Good("less by  ")), cell(s.What)+": "+cell(s.How)+" ("+cell(strings.Join(s.Faces, ", "))+")")
 		}
 	}
 }
