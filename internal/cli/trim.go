@@ -3,6 +3,7 @@ package cli
 import (
 	"context"
 	"fmt"
+	"os"
 	"path/filepath"
 	"slices"
 	"strconv"
@@ -14,6 +15,7 @@ import (
 	"notaria/internal/document"
 	"notaria/internal/fault"
 	"notaria/internal/intake"
+	"notaria/internal/platform"
 	"notaria/internal/registry"
 	"notaria/internal/subject"
 	"notaria/internal/trim"
@@ -87,7 +89,7 @@ func (a *app) runTrim(ctx context.Context, name string, o trimOptions) error {
 	if err != nil {
 		return err
 	}
-	f, err := trim.Open(raw, trim.Wish{Characters: wanted, At: at, Ending: ending}, trim.Words{Permitted: o.permitted})
+	f, err := trim.Open(raw, trim.Wish{Characters: wanted, At: at, Ending: ending}, trim.Words{Permitted: o.permitted, Licence: licencesBeside(name)})
 	if err != nil {
 		return fmt.Errorf("%s: %w", name, err)
 	}
@@ -141,6 +143,20 @@ func (o trimOptions) wanted() ([]rune, error) {
 		list = append(list, more...)
 	}
 	return list, nil
+}
+
+// licencesBeside are the licences in the folder of a font.
+func licencesBeside(name string) (all []byte) {
+	for _, form := range []string{"*[Ll]icen[cs]e*", "*LICEN[CS]E*", "*OFL*", "COPYRIGHT*"} {
+		list, _ := filepath.Glob(filepath.Join(filepath.Dir(name), form))
+		for _, f := range list {
+			if info, err := os.Stat(f); err == nil && info.Mode().IsRegular() && info.Size() < 1<<20 && !platform.LooksLikeFont(f) {
+				b, _ := os.ReadFile(f)
+				all = append(append(all, b...), '\n')
+			}
+		}
+	}
+	return all
 }
 
 // trimmed says what came of it.

@@ -44,7 +44,7 @@ func (p *Project) Job(t platform.Platform) (platform.Job, error) {
 	}
 	job.Pixels = p.pixels
 	job.Present = p.foreign()
-	job.Facts = p.Facts
+	job.Facts, job.Metrics = p.Facts, p.Metrics
 	return job, nil
 }
 

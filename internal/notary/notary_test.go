@@ -1,6 +1,7 @@
 package notary
 
 import (
+	"bytes"
 	"context"
 	"os"
 	"path/filepath"
@@ -143,6 +144,40 @@ func TestPlanIsItsOwnEnd(t *testing.T) {
 	require.ErrorContains(t, err, "type/SkerrySans-Bold.ttf: expected the original of SkerrySans-Bold, found no file")
 	_, err = p.Strike(ctx, []string{"Nobody"}, StrikeOptions{WithRoles: true})
 	require.ErrorContains(t, err, `"Nobody"`)
+}
+
+// A face is cut when its copies are written, and not again to look at them: what generated code wants to know is in the copies.
+func TestNothingIsTrimmedTwice(t *testing.T) {
+	ctx := context.Background()
+	root := filepath.Join(t.TempDir(), "skerry")
+	t.Setenv("XDG_STATE_HOME", t.TempDir())
+	require.NoError(t, skerry.Place(root, "web", "android"))
+	haul, err := intake.Gather(ctx, []string{filepath.Join(root, skerry.ArchiveName)}, intake.Options{Digest: true})
+	require.NoError(t, err)
+	p, err := Open(ctx, root, all.Platforms, Opening{})
+	require.NoError(t, err)
+	e, err := p.Enrol(ctx, haul, Choice{Styles: []string{"bold"}})
+	require.NoError(t, err)
+	require.NoError(t, p.Apply(ctx, e.Set))
+	p.Close()
+	file := filepath.Join(root, registry.FileName)
+	text, err := os.ReadFile(file)
+	require.NoError(t, err)
+	require.NoError(t, os.WriteFile(file, bytes.Replace(text, []byte("\nfile = "), []byte("\ntrim = { sets = [\"ascii\"] }\nfile = "), 1), 0o600))
+	var made []int
+	for range 3 {
+		p, err := Open(ctx, root, all.Platforms, Opening{})
+		require.NoError(t, err)
+		plan, err := p.Plan(ctx, all.Platforms)
+		require.NoError(t, err)
+		set, err := p.Changes(ctx, plan, Options{})
+		require.NoError(t, err)
+		require.Equal(t, len(made) > 0, set.Empty())
+		require.NoError(t, p.Apply(ctx, set))
+		made = append(made, p.makes.made)
+		p.Close()
+	}
+	require.Equal(t, []int{2, 0, 0}, made, "the cut face, and its WOFF 2; then nothing")
 }
 
 // fake is a site that wants just what a test says.

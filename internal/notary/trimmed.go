@@ -1,13 +1,16 @@
 package notary
 
 import (
+	"bytes"
 	"path"
 	"slices"
 	"strings"
 
 	"notaria/internal/change"
+	"notaria/internal/face"
 	"notaria/internal/fault"
 	"notaria/internal/platform"
+	"notaria/internal/sfnt"
 	"notaria/internal/trim"
 )
 
@@ -40,6 +43,55 @@ func (a *artefacts) placed(id string) (artefact, error) {
 	a.made++
 	a.derived[key] = artefact{f.Data(), change.Sum(f.Data())}
 	return a.derived[key], nil
+}
+
+// standing is what a recipe gave at an earlier run, where it is in the project as it was written then. A ledger is a claim: what it leads
+// to is measured, and never placed.
+func (a *artefacts) standing(r platform.Recipe) ([]byte, bool) {
+	original, err := a.originalOf(r)
+	if err != nil {
+		return nil, false
+	}
+	for _, w := range a.p.Ledger.Files {
+		if w.Recipe != r.Key() || w.Original != original || w.Taken {
+			continue
+		}
+		if b, err := a.p.begun.Read(w.Path); err == nil && change.Sum(b) == w.SHA256 {
+			return b, true
+		}
+	}
+	return nil, false
+}
+
+// Metrics are those of a face as apps get it. Of one that is trimmed, any form that is in the project tells them.
+func (p *Project) Metrics(id string) (*face.Metrics, error) {
+	if p.makes.trimKey(id) != "" {
+		for _, r := range []platform.Recipe{platform.Original{Face: id}, platform.WOFF2{Face: id}, platform.WOFF2{Face: id, Small: true}, platform.WOFF{Face: id}} {
+			if b, ok := p.makes.standing(r); ok {
+				return metricsOf(b)
+			}
+		}
+	}
+	f, err := p.Facts(platform.Original{Face: id})
+	return f.Metrics, err
+}
+
+// metricsOf are those of a font in any container.
+func metricsOf(b []byte) (*face.Metrics, error) {
+	file, err := sfnt.Open(bytes.NewReader(b), int64(len(b)))
+	if err != nil {
+		return nil, err
+	}
+	if file.Container != sfnt.Plain {
+		if b, err = file.Unwrap(0); err != nil {
+			return nil, err
+		}
+	}
+	font, err := open(b)
+	if err != nil {
+		return nil, err
+	}
+	return face.ReadMetrics(font)
 }
 
 // trimKey tells copies of a face with different characters apart; "" for the whole font.

@@ -275,6 +275,8 @@ type Job struct {
 	Present []Present
 	// Facts answers what generated code may need to know of an artefact.
 	Facts func(Recipe) (Facts, error)
+	// Metrics are those of a face as apps get it, in whatever form they have it; nil for what is no font.
+	Metrics func(face string) (*face.Metrics, error)
 	// Pixels is a role as a bitmap font of some characters.
 	Pixels func(Role, []rune) (Bitmap, error)
 }

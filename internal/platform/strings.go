@@ -72,13 +72,13 @@ func (r Role) Atlas(job Job, app func() []rune) ([]rune, error) {
 			have[c] = true
 		}
 	}
-	facts, err := job.Facts(Original{r.Face.ID()})
+	metrics, err := job.Metrics(r.Face.ID())
 	if err != nil {
 		return nil, err
 	}
 	var out []rune
 	for c, yes := range have {
-		if _, drawn := facts.Metrics.Advance(c); yes && drawn {
+		if _, drawn := metrics.Advance(c); yes && drawn {
 			out = append(out, c)
 		}
 	}

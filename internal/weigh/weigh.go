@@ -88,6 +88,7 @@ var tables = map[string]string{
 // Project weighs the apps of a plan.
 func Project(ctx context.Context, p *notary.Project, plan *notary.Plan) (*Weight, error) {
 	w := &Weight{Apps: []App{}}
+	known := &scale{p: p, fonts: map[string]Font{}, cut: map[string]asked{}}
 	for _, o := range p.Origins() {
 		w.Originals += o.Size
 	}
@@ -98,22 +99,17 @@ func Project(ctx context.Context, p *notary.Project, plan *notary.Plan) (*Weight
 			if platform.IsText(f.Recipe) || len(f.Recipe.Faces()) == 0 {
 				continue
 			}
-			content, err := p.Content(f.Recipe)
+			font, err := known.font(f)
 			if err != nil {
 				return nil, err
 			}
-			font, err := File(f.Path, content)
-			if err != nil {
-				return nil, err
-			}
-			font.Faces = f.Recipe.Faces()
 			files, app.Fonts = append(files, f), append(app.Fonts, font)
 			app.Bytes, app.Packed = app.Bytes+font.Bytes, app.Packed+font.Packed
 		}
 		if len(app.Fonts) == 0 {
 			continue
 		}
-		if err := app.lighter(p, s, files); err != nil {
+		if err := app.lighter(known, s, files); err != nil {
 			return nil, err
 		}
 		slices.SortStableFunc(app.Fonts, func(a, b Font) int { return cmp.Compare(b.Bytes, a.Bytes) })
@@ -123,6 +119,30 @@ func Project(ctx context.Context, p *notary.Project, plan *notary.Plan) (*Weight
 		}
 	}
 	return w, nil
+}
+
+// A scale keeps what was weighed: many apps get the same files.
+type scale struct {
+	p     *notary.Project
+	fonts map[string]Font  // by recipe
+	cut   map[string]asked // by recipe, ending and characters
+}
+
+func (k *scale) font(f platform.File) (Font, error) {
+	font, ok := k.fonts[f.Recipe.Key()]
+	if !ok {
+		content, err := k.p.Content(f.Recipe)
+		if err != nil {
+			return font, err
+		}
+		if font, err = File(f.Path, content); err != nil {
+			return font, err
+		}
+		font.Faces = f.Recipe.Faces()
+		k.fonts[f.Recipe.Key()] = font
+	}
+	font.File = f.Path
+	return font, nil
 }
 
 // File weighs one font file.
@@ -177,7 +197,7 @@ func packed(b []byte) int64 {
 }
 
 // lighter finds what would make an app lighter.
-func (app *App) lighter(p *notary.Project, s notary.SitePlan, files []platform.File) error {
+func (app *App) lighter(k *scale, s notary.SitePlan, files []platform.File) error {
 	seen := map[string]string{}
 	for i, f := range files {
 		if same := seen[f.Recipe.Key()]; same != "" {
@@ -185,21 +205,20 @@ func (app *App) lighter(p *notary.Project, s notary.SitePlan, files []platform.F
 		}
 		seen[f.Recipe.Key()] = f.Path
 	}
-	wanted, known := words(p, s)
+	wanted, known := words(k.p, s)
 	if !known {
 		return nil
 	}
 	cut, spared := map[bool][]string{}, map[bool]int64{}
 	for i, f := range files {
-		id, small, err := trimmed(p, f, wanted)
+		a, err := k.trimmed(f, wanted)
 		if err != nil {
 			return err
 		}
-		if small == 0 || small >= app.Fonts[i].Bytes {
+		if a.bytes == 0 || a.bytes >= app.Fonts[i].Bytes {
 			continue
 		}
-		reserved := id.reserved
-		cut[reserved], spared[reserved] = append(cut[reserved], id.face), spared[reserved]+app.Fonts[i].Bytes-small
+		cut[a.reserved], spared[a.reserved] = append(cut[a.reserved], a.face), spared[a.reserved]+app.Fonts[i].Bytes-a.bytes
 	}
 	for _, reserved := range []bool{false, true} {
 		if len(cut[reserved]) == 0 {
@@ -227,32 +246,44 @@ func words(p *notary.Project, s notary.SitePlan) ([]rune, bool) {
 		dir = path.Dir(dir)
 	}
 	own, err := subject.Characters(filepath.Join(p.Root, filepath.FromSlash(dir)))
-	return append(slices.Clone(list), own...), err == nil
+	all := append(slices.Clone(list), own...)
+	slices.Sort(all)
+	return slices.Compact(all), err == nil
 }
 
+// asked is a face with some characters alone.
 type asked struct {
 	face     string
+	bytes    int64 // 0 where that is not possible, or is done
 	reserved bool
 }
 
-// trimmed is how long a file would be with some characters alone; 0 where that is not possible, or is done.
-func trimmed(p *notary.Project, f platform.File, wanted []rune) (asked, int64, error) {
-	faces := f.Recipe.Faces()
-	e, ok := p.Registry.Face(strings.Join(faces, ""))
-	if !ok || e.Trim != nil {
-		return asked{}, 0, nil
-	}
+// trimmed is how long a file would be with some characters alone.
+func (k *scale) trimmed(f platform.File, wanted []rune) (asked, error) {
+	e, ok := k.p.Registry.Face(strings.Join(f.Recipe.Faces(), ""))
 	ending := strings.ToLower(path.Ext(f.Path))
-	if !slices.Contains(trim.Endings, ending) {
-		return asked{}, 0, nil
+	if !ok || e.Trim != nil || !slices.Contains(trim.Endings, ending) {
+		return asked{}, nil
 	}
-	raw, err := p.Content(platform.Original{Face: e.Name})
+	key := f.Recipe.Key() + ending + string(wanted)
+	if a, ok := k.cut[key]; ok {
+		return a, nil
+	}
+	raw, err := k.p.Content(platform.Original{Face: e.Name})
 	if err != nil {
-		return asked{}, 0, err
+		return asked{}, err
 	}
-	out, err := trim.Open(raw, trim.Wish{Characters: wanted, Ending: ending}, trim.Words{Permitted: true})
-	if err != nil {
-		return asked{}, 0, nil //nolint:nilerr // a font that cannot be trimmed is no step
+	words := trim.Words{Permitted: true}
+	if e.Licence != "" {
+		words.Licence, _ = k.p.Dir.Read(e.Licence, mostLicence) // one that is not there is told elsewhere
 	}
-	return asked{e.Name, out.Reserved != ""}, out.Bytes[1], nil
+	a := asked{face: e.Name}
+	if out, err := trim.Open(raw, trim.Wish{Characters: wanted, Ending: ending}, words); err == nil { // one that cannot be trimmed is no step
+		a.bytes, a.reserved = out.Bytes[1], out.Reserved != ""
+	}
+	k.cut[key] = a
+	return a, nil
 }
+
+// mostLicence is how much of a licence is read, in bytes.
+const mostLicence = 1 << 20

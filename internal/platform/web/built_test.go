@@ -100,7 +100,7 @@ func FuzzProve(f *testing.F) {
 	})
 }
 
-// A policy is told of only where it is certain that no font of the site can be loaded: a host can be the site's own.
+// A policy is a finding only where it is certain that no font of the site can be loaded: a host can be the site's own.
 func TestPolicies(t *testing.T) {
 	for text, want := range map[string]string{
 		"font-src 'none'": "font-src 'none'", "default-src 'none'": "default-src 'none'", "font-src": "font-src", "FONT-SRC blob:; default-src 'self'": "FONT-SRC blob:",

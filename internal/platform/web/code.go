@@ -50,11 +50,11 @@ func (s *site) code(job platform.Job) (code, error) {
 			sources = append(sources, fmt.Sprintf("url(%s) format(%q)", language.CSS.Literal(at), format))
 		}
 		l.Source = strings.Join(sources, ",\n         ")
-		facts, err := job.Facts(platform.Original{Face: f.ID()})
+		m, err := job.Metrics(f.ID())
 		if err != nil {
 			return data, err
 		}
-		if l.StandIns = standIns(f.Face, facts, fallbackOf(job, f.ID())); len(l.StandIns) > 0 {
+		if l.StandIns = standIns(f.Face, platform.Facts{Metrics: m}, fallbackOf(job, f.ID())); len(l.StandIns) > 0 {
 			wait[f.ID()] = l.StandIns[0].Family
 		}
 		data.Faces = append(data.Faces, l)

@@ -97,10 +97,13 @@ func (Fetched) AnyEntry() {}
 var (
 	importOfHost = lazy.Regexp(`(?i)@import\s+(?:url\(\s*)?["']?((?:https?:)?//[^"'\s()<>\x60\\;]+)["']?\s*\)?[^;{}<>]*;`)
 	connects     = lazy.Regexp(`(?i)\brel\s*=\s*["']?(?:preconnect|dns-prefetch)\b`)
-	tookOver     = lazy.Regexp(`(?:<!-- (Notaria took over: [^\n]{1,400}?) -->|/\* (Notaria took over: [^\n]{1,400}?) \*/)`)
+	tookOver     = lazy.Regexp(`(?:<!-- (Notaria took over: [^\n]+?) -->|/\* (Notaria took over: [^\n]+?) \*/)`)
 )
 
 const tookOverMark = "Notaria took over: "
+
+// mostNamed is how many families a comment names, each of a bounded length.
+const mostNamed = 8
 
 // A fetch is an element or a rule that gets fonts from another host, or connects to it early.
 type fetch struct {
@@ -239,7 +242,10 @@ func ofFile(file string, l *language.Language, raw []byte, job platform.Job) (li
 		if len(names) == 0 {
 			names = []string{all[i].host}
 		}
-		value := tookOverMark + strings.Join(slices.Compact(names), ", ")
+		if names = slices.Compact(names); len(names) > mostNamed {
+			names = names[:mostNamed]
+		}
+		value := tookOverMark + strings.Join(names, ", ")
 		if count[value]++; count[value] > 1 {
 			value = fmt.Sprintf("%s (%d)", value, count[value])
 		}

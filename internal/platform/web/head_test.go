@@ -1,6 +1,8 @@
 package web
 
 import (
+	"strconv"
+	"strings"
 	"testing"
 
 	"github.com/stretchr/testify/require"
@@ -106,6 +108,32 @@ func TestFetched(t *testing.T) {
 	}
 	require.False(t, Platform{}.OwnsEntry(edit.Entry{Syntax: "fetched fonts", Place: edit.Place{Kind: kindFetched}, Value: tookOverMark + "x", With: []string{"<script>"}}))
 	require.False(t, still(tookOverMark+"Gone", job))
+
+	// Names of any length, and any number of them: what is taken over once stays so, and comes back.
+	var many platform.Job
+	var families []string
+	for i := range 40 {
+		name := strings.Repeat("Quay", 2500) + strconv.Itoa(i)
+		if i > 0 {
+			name = "Family Of The Quay Number " + strconv.Itoa(i)
+		}
+		many.Faces = append(many.Faces, platform.Face{Face: face.Face{Family: name, Weight: 400, Slant: face.Upright}})
+		families = append(families, strings.ReplaceAll(name, " ", "+"))
+	}
+	text := `<link rel="stylesheet" href="https://fonts.skerry.example/css?family=` + strings.Join(families, "|") + `">`
+	doc := edit.Document{File: "a.html", Text: []byte(text)}
+	got, mine, err := Fetched{}.Convert(doc, ofFile("a.html", language.HTML, doc.Text, many), nil)
+	require.NoError(t, err)
+	require.Len(t, mine, 1)
+	require.Less(t, len(got), 2000)
+	again := ofFile("a.html", language.HTML, got, many)
+	kept, owned, err := Fetched{}.Reconcile(doc.With(got), again, mine)
+	require.NoError(t, err)
+	require.Len(t, owned, 1)
+	require.Equal(t, string(got), string(kept))
+	back, _, err := Fetched{}.Reconcile(doc.With(got), nil, owned)
+	require.NoError(t, err)
+	require.Equal(t, text, string(back))
 }
 
 func FuzzFetched(f *testing.F) {
