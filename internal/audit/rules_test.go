@@ -17,6 +17,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"notaria/internal/audit"
+	"notaria/internal/choice"
 	"notaria/internal/intake"
 	"notaria/internal/notary"
 	"notaria/internal/platform"
@@ -32,7 +33,7 @@ func registered(t *testing.T, apps ...string) string {
 	require.NoError(t, err)
 	p, err := notary.Open(ctx, root, all.Platforms, notary.Opening{})
 	require.NoError(t, err)
-	e, err := p.Enrol(ctx, haul, notary.Choice{Styles: []string{"regular", "bold"}})
+	e, err := p.Enrol(ctx, haul, choice.Faces{Styles: []string{"regular", "bold"}})
 	require.NoError(t, err)
 	require.NoError(t, p.Apply(ctx, e.Set))
 	p.Close()

@@ -137,7 +137,7 @@ func (m Maker) Draw(what string, opt Options) ([]Font, error) {
 		kind = ofPicture
 		f, err = opt.strip(data)
 	} else {
-		f, err = notary.PixelBitmap(name, data, func(name string) ([]byte, error) { return disk.ReadFile(name, notary.MostPixelFile) })
+		f, err = pixel.ReadFile(name, data, func(name string) ([]byte, error) { return disk.ReadFile(name, pixel.MostFile) })
 	}
 	if err != nil {
 		var use *fault.UseError
@@ -239,7 +239,7 @@ func drawOutlines(what string, data []byte, c pixel.Choice, opt Options) ([]Font
 		}
 		at[tag] = v
 	}
-	s, err := notary.PixelSource(data, at)
+	s, err := pixel.OfOutlines(data, at)
 	if err != nil {
 		return nil, fmt.Errorf("%s: %w; choose another size, depth or face", what, err)
 	}
@@ -319,7 +319,7 @@ func (m Maker) source(what string) (string, []byte, *registry.Role, error) {
 		}
 		defer p.Close()
 		if e, ok := p.Registry.Face(what); ok {
-			data, err := p.Dir.Read(e.File, notary.MostPixelFile)
+			data, err := p.Dir.Read(e.File, pixel.MostFile)
 			return e.File, data, nil, err
 		}
 		if r, ok := p.Registry.Roles[what]; ok {
@@ -328,7 +328,7 @@ func (m Maker) source(what string) (string, []byte, *registry.Role, error) {
 		known := append(append(p.Registry.FaceNames(), p.Registry.RoleNames()...), "a file's path")
 		return "", nil, nil, &fault.Error{File: what, Expected: "a font file, an enrolled face, or a role", Found: "none of them", Cure: "use one of: " + strings.Join(known, ", ")}
 	}
-	data, err := disk.ReadFile(what, notary.MostPixelFile)
+	data, err := disk.ReadFile(what, pixel.MostFile)
 	return what, data, nil, err
 }
 

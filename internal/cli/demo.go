@@ -60,12 +60,12 @@ var story = []scene{
 	{title: "One line in each app gives a text its role: usage says which.", run: []string{"usage", "body", "--only", "ios,deckgame"}, most: 6},
 	{title: "The developers write these lines.", act: useIt},
 	{title: "Prove it.", run: []string{"check", "--only", "ios,deckgame"}, most: 2},
-	{title: "Now two mistakes that cost people hours, made by hand:", act: breakIt},
+	{title: "Now two mistakes that cost people hours, made by hand:", act: skerry.Break},
 	{title: "No build reports either of them. Notaria does. (Exit code 1.)", run: []string{"check", "--only", "ios"}, exit: exitFindings, from: "not-in-build-phase", most: 10},
-	{title: "Correct both: the name by hand as the cure says, the build phase by register.", act: mendIt},
-	{title: "A role is more than a face: the heading gets lines, colour and an outline.", act: dressHeading},
+	{title: "Correct both: the name by hand as the cure says, the build phase by register.", act: skerry.Mend},
+	{title: "A role is more than a face: the heading gets lines, colour and an outline.", act: skerry.Dress},
 	{title: "The departure board on the jetty draws pixels. Its two faces come in.", run: []string{"enrol", skerry.BoardArchiveName}, most: 2},
-	{act: lightBoard},
+	{act: skerry.Light},
 	{title: "Every app gets it as its platform writes it; what one lacks is reported.", run: []string{"register"}, from: "Not supported here", most: 2},
 	{title: "Look before flashing; and what has to be cleared from one minute to the next?", run: []string{"pixel", "departure", "--panel", "128x64", "--put", "2,36 07:40", "--put", "quay@4,58 Quay 2  Öland", "--dots", "--between", "07:00..07:59"}, from: "rectangle", most: 12},
 	{title: "And once more: nothing left to do.", run: []string{"register", "--dry-run"}, most: 2},
@@ -162,14 +162,6 @@ func (a *app) excerpt(s scene, out string) {
 	}
 }
 
-const (
-	labelFile   = "ios/SkerryFerries/TicketLabel.swift"
-	projectFile = "ios/SkerryFerries.xcodeproj/project.pbxproj"
-	labelBefore = "UIFont.boldSystemFont(ofSize: 28)"
-	labelWrong  = `UIFont(name: "SkerrySans-Blod", size: 28)`
-	labelRight  = `UIFont(name: "SkerrySans-Bold", size: 28)`
-)
-
 // useIt writes a line into the code of each app.
 func useIt(dir string) string {
 	files, err := skerry.Use(dir)
@@ -177,82 +169,4 @@ func useIt(dir string) string {
 		return err.Error()
 	}
 	return fmt.Sprintf("  %s and %d more", strings.Join(files[:2], ", "), len(files)-2)
-}
-
-// breakIt mistypes a name and takes a font out of the build phase.
-func breakIt(dir string) string {
-	replaceIn(dir, labelFile, labelBefore, labelWrong)
-	name := filepath.Join(dir, filepath.FromSlash(projectFile))
-	text, err := os.ReadFile(name)
-	if err != nil {
-		return err.Error()
-	}
-	var kept []string
-	for _, l := range strings.SplitAfter(string(text), "\n") {
-		if !strings.HasSuffix(strings.TrimSpace(l), "/* SkerrySans-Regular.ttf in Resources */,") {
-			kept = append(kept, l)
-		}
-	}
-	if err := os.WriteFile(name, []byte(strings.Join(kept, "")), 0o644); err != nil {
-		return err.Error()
-	}
-	return "  " + labelFile + ": a label asks for \"SkerrySans-Blod\"\n" +
-		"  " + projectFile + ":\n    SkerrySans-Regular.ttf is taken out of the resources phase"
-}
-
-func mendIt(dir string) string {
-	replaceIn(dir, labelFile, labelWrong, labelRight)
-	return "  " + labelFile + ":\n    \"SkerrySans-Blod\" becomes \"SkerrySans-Bold\""
-}
-
-// dressing is what the heading gets in notaria.toml, and where it differs.
-const dressing = `line-height = 34
-tracking = 10 # thousandths of an em
-colour = "#0B3D5C"
-outline = { width = 1, colour = "#FFFFFF" }
-fallback = "serif"
-
-[role.heading.on.android]
-size = 30
-`
-
-func dressHeading(dir string) string {
-	always, differs, _ := strings.Cut(dressing, "\n\n")
-	const head = "[role.heading]\nface = \"SkerrySans-Bold\"\n"
-	replaceIn(dir, "notaria.toml", head, head+always+"\n")
-	name := filepath.Join(dir, "notaria.toml")
-	if b, err := os.ReadFile(name); err == nil {
-		_ = os.WriteFile(name, append(b, "\n"+differs...), 0o644)
-	}
-	return "  notaria.toml, [role.heading]: line-height, tracking, colour, outline and fallback;\n    on Android 30 points instead of 28"
-}
-
-// lights are the roles of the departure board.
-const lights = `[role.departure]
-face = "LanternDigits-Regular"
-height = 34
-of = "digits"
-same-width = "digits"
-characters = { sets = ["digits"], text = ":" }
-
-[role.quay]
-face = "BeaconMono-Regular"
-height = 9
-of = "capitals"
-characters = { sets = ["ascii"], app-strings = true }
-`
-
-func lightBoard(dir string) string {
-	name := filepath.Join(dir, "notaria.toml")
-	if b, err := os.ReadFile(name); err == nil {
-		_ = os.WriteFile(name, append(b, "\n"+lights...), 0o644)
-	}
-	return "  notaria.toml: [role.departure] in Lantern Digits, digits 34 pixels high;\n    [role.quay] in Beacon Mono, capitals 9 pixels high"
-}
-
-func replaceIn(dir, file, old, text string) {
-	name := filepath.Join(dir, filepath.FromSlash(file))
-	if b, err := os.ReadFile(name); err == nil {
-		_ = os.WriteFile(name, []byte(strings.Replace(string(b), old, text, 1)), 0o644)
-	}
 }

@@ -9,6 +9,7 @@ import (
 	"github.com/spf13/cobra"
 
 	"notaria/internal/change"
+	"notaria/internal/choice"
 	"notaria/internal/document"
 	"notaria/internal/face"
 	"notaria/internal/fault"
@@ -20,7 +21,7 @@ import (
 )
 
 func (a *app) enrol() *cobra.Command {
-	var choice notary.Choice
+	var choice choice.Faces
 	var permitted []string
 	var dry, installed, fromApp bool
 	c := &cobra.Command{
@@ -74,7 +75,7 @@ name that is taken is a conflict, and nothing is overwritten.`,
 	return c
 }
 
-func (a *app) runEnrol(ctx context.Context, paths []string, choice notary.Choice, dry, installed bool) error {
+func (a *app) runEnrol(ctx context.Context, paths []string, choice choice.Faces, dry, installed bool) error {
 	bar := terminal.NewProgress(a.alarm, "reading fonts")
 	haul, err := a.gather(ctx, paths, installed, intake.Options{Digest: true, Progress: bar.Step})
 	bar.End()
@@ -128,7 +129,7 @@ func (a *app) tellGit(p *notary.Project, set *change.Set) {
 	}
 }
 
-func (a *app) printEnrolment(p *notary.Project, e *notary.Enrolment, haul intake.Haul, choice notary.Choice, dry bool) {
+func (a *app) printEnrolment(p *notary.Project, e *notary.Enrolment, haul intake.Haul, choice choice.Faces, dry bool) {
 	t := terminal.Table{Head: []string{"", "face", "copied to"}}
 	for _, k := range e.Taken {
 		word := a.Paint.Good("enrolled")
@@ -197,7 +198,7 @@ func (a *app) printEnrolment(p *notary.Project, e *notary.Enrolment, haul intake
 const mostSilent = 4
 
 // tooMany says what a whole family weighs, for every app carries what is enrolled.
-func (a *app) tooMany(e *notary.Enrolment, choice notary.Choice) {
+func (a *app) tooMany(e *notary.Enrolment, choice choice.Faces) {
 	if len(choice.Styles) > 0 {
 		return
 	}

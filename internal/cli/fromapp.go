@@ -10,6 +10,7 @@ import (
 
 	"notaria/internal/asked"
 	"notaria/internal/audit"
+	"notaria/internal/choice"
 	"notaria/internal/document"
 	"notaria/internal/fault"
 	"notaria/internal/notary"
@@ -19,7 +20,7 @@ import (
 
 // enrolFromApp takes the faces into the project that the code asks services and packages for, where their files are on this
 // disk, and lists the others.
-func (a *app) enrolFromApp(ctx context.Context, choice notary.Choice, dry bool) error {
+func (a *app) enrolFromApp(ctx context.Context, choice choice.Faces, dry bool) error {
 	c, err := a.checkProject(ctx, true, true, nil)
 	if err != nil {
 		return err

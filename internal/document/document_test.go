@@ -12,6 +12,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"notaria/internal/audit"
+	"notaria/internal/choice"
 	"notaria/internal/credits"
 	"notaria/internal/document"
 	"notaria/internal/face"
@@ -79,7 +80,7 @@ func TestDocuments(t *testing.T) {
 		return p
 	}
 	p = open()
-	e, err := p.Enrol(ctx, haul, notary.Choice{Styles: []string{"bold"}})
+	e, err := p.Enrol(ctx, haul, choice.Faces{Styles: []string{"bold"}})
 	require.NoError(t, err)
 	e.Left = e.Left[:0]
 	e.Taken[0].Face.Names = e.Taken[0].Face.Names[:1]

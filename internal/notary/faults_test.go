@@ -18,6 +18,7 @@ import (
 	"github.com/stretchr/testify/require"
 	"golang.org/x/sync/errgroup"
 
+	"notaria/internal/choice"
 	"notaria/internal/intake"
 	"notaria/internal/platform/all"
 	"notaria/internal/sfnt"
@@ -32,7 +33,7 @@ type command struct {
 }
 
 func enrolAll(ctx context.Context, p *Project, haul intake.Haul) error {
-	e, err := p.Enrol(ctx, haul, Choice{MendNames: true})
+	e, err := p.Enrol(ctx, haul, choice.Faces{MendNames: true})
 	if err != nil {
 		return err
 	}
@@ -227,7 +228,7 @@ func TestEveryOperationFails(t *testing.T) { tell(t).failEverywhere(t, 0) }
 func TestEveryOperationOfARenewalFails(t *testing.T) {
 	fresh := newEdition(t)
 	replace := func(ctx context.Context, p *Project, _ intake.Haul) error {
-		e, err := p.Enrol(ctx, fresh, Choice{Replace: true})
+		e, err := p.Enrol(ctx, fresh, choice.Faces{Replace: true})
 		if err != nil {
 			return err
 		}

@@ -10,6 +10,7 @@ import (
 
 	"github.com/stretchr/testify/require"
 
+	"notaria/internal/choice"
 	"notaria/internal/disk"
 	"notaria/internal/edit"
 	"notaria/internal/edit/source"
@@ -73,21 +74,21 @@ func TestFindRoot(t *testing.T) {
 	require.Equal(t, root, got)
 }
 
-func TestChoice(t *testing.T) {
+func TestChoiceOfFaces(t *testing.T) {
 	tests := []struct {
 		name  string
-		c     Choice
+		c     choice.Faces
 		taken []string
 		fails string
 	}{
-		{"all", Choice{}, []string{"SkerrySans-Light", "SkerrySans-Regular", "SkerrySans-Italic", "SkerrySans-Bold"}, ""},
-		{"by style, however written", Choice{Styles: []string{"BOLD", "light"}}, []string{"SkerrySans-Light", "SkerrySans-Bold"}, ""},
-		{"regular is not what old platforms call the light", Choice{Styles: []string{"regular"}}, []string{"SkerrySans-Regular"}, ""},
-		{"by family", Choice{Families: []string{"skerry sans"}, Styles: []string{"italic"}}, []string{"SkerrySans-Italic"}, ""},
-		{"a style that is not there", Choice{Styles: []string{"bold", "heavy"}}, nil, `a style or family "heavy"`},
-		{"a family that is not there", Choice{Families: []string{"Capstan Slab"}}, nil, `"Capstan Slab"`},
-		{"a role for several", Choice{As: "body"}, nil, "one face for --role"},
-		{"a role of a bad name", Choice{Styles: []string{"bold"}, As: "My Role"}, nil, "a role name"},
+		{"all", choice.Faces{}, []string{"SkerrySans-Light", "SkerrySans-Regular", "SkerrySans-Italic", "SkerrySans-Bold"}, ""},
+		{"by style, however written", choice.Faces{Styles: []string{"BOLD", "light"}}, []string{"SkerrySans-Light", "SkerrySans-Bold"}, ""},
+		{"regular is not what old platforms call the light", choice.Faces{Styles: []string{"regular"}}, []string{"SkerrySans-Regular"}, ""},
+		{"by family", choice.Faces{Families: []string{"skerry sans"}, Styles: []string{"italic"}}, []string{"SkerrySans-Italic"}, ""},
+		{"a style that is not there", choice.Faces{Styles: []string{"bold", "heavy"}}, nil, `a style or family "heavy"`},
+		{"a family that is not there", choice.Faces{Families: []string{"Capstan Slab"}}, nil, `"Capstan Slab"`},
+		{"a role for several", choice.Faces{As: "body"}, nil, "one face for --role"},
+		{"a role of a bad name", choice.Faces{Styles: []string{"bold"}, As: "My Role"}, nil, "a role name"},
 	}
 	for _, tt := range tests {
 		t.Run(tt.name, func(t *testing.T) {
@@ -110,11 +111,11 @@ func TestChoice(t *testing.T) {
 
 func TestRolesAtFirst(t *testing.T) {
 	p, haul := project(t)
-	_, err := p.Enrol(context.Background(), haul, Choice{Styles: []string{"light", "bold"}})
+	_, err := p.Enrol(context.Background(), haul, choice.Faces{Styles: []string{"light", "bold"}})
 	require.NoError(t, err)
 	require.Equal(t, "SkerrySans-Light", p.Registry.Roles["body"].Face, "the plainest there is")
 	require.Equal(t, "SkerrySans-Bold", p.Registry.Roles["heading"].Face)
-	_, err = p.Enrol(context.Background(), haul, Choice{Styles: []string{"italic"}, As: "heading"})
+	_, err = p.Enrol(context.Background(), haul, choice.Faces{Styles: []string{"italic"}, As: "heading"})
 	require.NoError(t, err)
 	require.Equal(t, "SkerrySans-Italic", p.Registry.Roles["heading"].Face, "a role that is there takes another face")
 	require.Equal(t, 28.0, p.Registry.Roles["heading"].Size)
@@ -124,7 +125,7 @@ func TestRolesAtFirst(t *testing.T) {
 func TestPlanIsItsOwnEnd(t *testing.T) {
 	ctx := context.Background()
 	p, haul := project(t)
-	e, err := p.Enrol(ctx, haul, Choice{})
+	e, err := p.Enrol(ctx, haul, choice.Faces{})
 	require.NoError(t, err)
 	require.NoError(t, p.Apply(ctx, e.Set))
 	for i := range 2 {
@@ -156,7 +157,7 @@ func TestNothingIsTrimmedTwice(t *testing.T) {
 	require.NoError(t, err)
 	p, err := Open(ctx, root, all.Platforms, Opening{})
 	require.NoError(t, err)
-	e, err := p.Enrol(ctx, haul, Choice{Styles: []string{"bold"}})
+	e, err := p.Enrol(ctx, haul, choice.Faces{Styles: []string{"bold"}})
 	require.NoError(t, err)
 	require.NoError(t, p.Apply(ctx, e.Set))
 	p.Close()
@@ -266,7 +267,7 @@ func TestTreePassesOverWhatOthersMade(t *testing.T) {
 func TestNothingIsDerivedTwice(t *testing.T) {
 	ctx := context.Background()
 	p, haul := project(t)
-	e, err := p.Enrol(ctx, haul, Choice{Styles: []string{"regular", "bold"}})
+	e, err := p.Enrol(ctx, haul, choice.Faces{Styles: []string{"regular", "bold"}})
 	require.NoError(t, err)
 	require.NoError(t, p.Apply(ctx, e.Set))
 	both := platform.Collection{Members: []string{"SkerrySans-Regular", "SkerrySans-Bold"}}
@@ -314,7 +315,7 @@ func TestNothingIsDerivedTwice(t *testing.T) {
 func TestSharedManifest(t *testing.T) {
 	ctx := context.Background()
 	p, haul := project(t)
-	e, err := p.Enrol(ctx, haul, Choice{Styles: []string{"bold"}})
+	e, err := p.Enrol(ctx, haul, choice.Faces{Styles: []string{"bold"}})
 	require.NoError(t, err)
 	require.NoError(t, p.Apply(ctx, e.Set))
 	const file, text = "shared/MauiProgram.cs", "using System;\nclass P\n{\n\tvoid A()\n\t{\n\t\tStart();\n\t\tb.ConfigureFonts(fonts =>\n\t\t{\n\t\t});\n\t}\n}\n"

@@ -1,30 +1,18 @@
 package notary
 
 import (
-	"bytes"
-	"compress/gzip"
 	"crypto/sha256"
 	"errors"
 	"fmt"
-	"io"
 	"io/fs"
-	"maps"
-	"path"
-	"path/filepath"
 	"slices"
-	"strings"
 	"sync"
 
-	"notaria/internal/face"
 	"notaria/internal/fault"
-	"notaria/internal/layout"
 	"notaria/internal/pixel"
 	"notaria/internal/platform"
 	"notaria/internal/registry"
 )
-
-// MostPixelFile is the largest file that pixels are made of, in bytes, also unpacked.
-const MostPixelFile = 64 << 20
 
 // mostDrawn is how many pixels all roles have at most, each wish counted once: far beyond what any
 // display's flash holds.
@@ -181,7 +169,7 @@ func (p *Project) source(id string, coordinates map[string]float64) (*pixel.Sour
 	if err != nil {
 		return nil, err
 	}
-	s, err := PixelSource(o.content, coordinates)
+	s, err := pixel.OfOutlines(o.content, coordinates)
 	if err == nil {
 		if p.sources == nil {
 			p.sources = map[string]*pixel.Source{}
@@ -201,7 +189,7 @@ func (p *Project) ReadBitmap(name string) (*pixel.Font, error) {
 func (p *Project) readBitmap(name string) (*pixel.Font, string, error) {
 	sum := sha256.New()
 	read := func(name string) ([]byte, error) {
-		data, err := p.Dir.Read(name, MostPixelFile)
+		data, err := p.Dir.Read(name, pixel.MostFile)
 		sum.Write(data)
 		return data, err
 	}
@@ -212,102 +200,9 @@ func (p *Project) readBitmap(name string) (*pixel.Font, string, error) {
 	if err != nil {
 		return nil, "", err
 	}
-	f, err := PixelBitmap(name, data, read)
+	f, err := pixel.ReadFile(name, data, read)
 	if err == nil && f == nil {
 		err = &fault.Error{File: name, Expected: "a bitmap font: BDF, PCF, PSF, or a sheet", Found: "another file", Cure: "a face of outlines is enrolled, and named by face"}
 	}
 	return f, fmt.Sprintf("%x", sum.Sum(nil)), err
-}
-
-// PixelBitmap reads a bitmap font: BDF, PCF or PSF, also packed by gzip, or the text of a sheet, whose
-// picture is read from beside it. It returns nil for data of another kind.
-func PixelBitmap(name string, data []byte, read func(string) ([]byte, error)) (*pixel.Font, error) {
-	data, err := unpacked(data)
-	if err != nil {
-		return nil, err
-	}
-	base := strings.TrimSuffix(filepath.Base(name), ".gz")
-	base = strings.TrimSuffix(base, filepath.Ext(base))
-	var f *pixel.Font
-	switch {
-	case pixel.IsBDF(data):
-		f, err = pixel.ReadBDF(data)
-	case pixel.IsPCF(data):
-		f, err = pixel.ReadPCF(data)
-	case pixel.IsPSF(data):
-		f, err = pixel.ReadPSF(data)
-	default:
-		picture, ok := pixel.SheetPicture(data)
-		if !ok {
-			return nil, nil
-		}
-		if path.Base(picture) != picture || strings.ContainsAny(picture, `\/:`) {
-			return nil, fault.Form("expected the sheet's picture beside it, found %q", picture)
-		}
-		at := filepath.Join(filepath.Dir(name), picture)
-		raw, err := read(filepath.ToSlash(at))
-		if err != nil {
-			return nil, fmt.Errorf("the sheet's picture, %s: %w", at, err)
-		}
-		return pixel.ReadSheet(data, raw)
-	}
-	if err == nil {
-		f.Name = base
-	}
-	return f, err
-}
-
-// How much a packed file may hold: real fonts are packed some 20 to 1.
-const (
-	mostPacked  = 200
-	leastPacked = 1 << 20 // that much in any case
-)
-
-// unpacked is a file that gzip packed, as systems keep their bitmap fonts; others stay.
-func unpacked(data []byte) ([]byte, error) {
-	if !bytes.HasPrefix(data, []byte{0x1f, 0x8b}) {
-		return data, nil
-	}
-	r, err := gzip.NewReader(bytes.NewReader(data))
-	if err != nil {
-		return nil, err
-	}
-	most := min(MostPixelFile, max(len(data)*mostPacked, leastPacked))
-	out, err := io.ReadAll(io.LimitReader(r, int64(most)+1))
-	if err == nil && len(out) > most {
-		err = fault.Form("expected a file packed at most %d to 1, and of at most 64 MiB, found more; do not trust it", mostPacked)
-	}
-	return out, err
-}
-
-// PixelSource is a font file whose outlines can be drawn: a variable font at its default, or at values
-// of its axes.
-func PixelSource(data []byte, coordinates map[string]float64) (*pixel.Source, error) {
-	font, err := open(data)
-	if err != nil {
-		return nil, err
-	}
-	read, _, err := face.Read(font, face.Options{})
-	if err != nil {
-		return nil, err
-	}
-	paths, err := font.Paths()
-	if err != nil {
-		return nil, err
-	}
-	name := read.ID()
-	if len(coordinates) > 0 {
-		if paths, err = paths.At(font, coordinates); err != nil {
-			return nil, err
-		}
-		for _, tag := range slices.Sorted(maps.Keys(coordinates)) {
-			name += fmt.Sprintf(" %s %g", tag, coordinates[tag])
-		}
-	}
-	if read.UnitsPerEm <= 0 {
-		return nil, fmt.Errorf("%d units per em", read.UnitsPerEm)
-	}
-	s := &pixel.Source{Name: name, Family: read.Family, UnitsPerEm: read.UnitsPerEm, Ascent: read.Ascent, Descent: read.Descent, Paths: paths}
-	s.Kern = layout.NewKerning(font)
-	return s, nil
 }

@@ -12,6 +12,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"notaria/internal/audit"
+	"notaria/internal/choice"
 	"notaria/internal/intake"
 	"notaria/internal/notary"
 	"notaria/internal/platform/all"
@@ -45,7 +46,7 @@ func TestAPlatformIsAPackageAndALine(t *testing.T) {
 		return p
 	}
 	defer func() { last.Close() }()
-	e, err := open().Enrol(ctx, haul, notary.Choice{Styles: []string{"regular", "bold"}})
+	e, err := open().Enrol(ctx, haul, choice.Faces{Styles: []string{"regular", "bold"}})
 	require.NoError(t, err)
 	require.NoError(t, last.Apply(ctx, e.Set))
 	for run := range 2 {

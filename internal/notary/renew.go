@@ -8,6 +8,7 @@ import (
 	"strings"
 
 	"notaria/internal/change"
+	"notaria/internal/choice"
 	"notaria/internal/face"
 	"notaria/internal/fault"
 	"notaria/internal/platform"
@@ -160,7 +161,7 @@ func (p *Project) familyNamed(name string) ([]platform.Face, error) {
 		if !slices.Contains(families, f.Family) {
 			families = append(families, f.Family)
 		}
-		if word(f.Family) == word(name) {
+		if choice.Plain(f.Family) == choice.Plain(name) {
 			out = append(out, f)
 		}
 	}
