@@ -111,10 +111,10 @@ func (x *tracer) meaning() {
 			all = append(all, f)
 		}
 	}
-	all = append(all, x.p.PresentFaces()...)
-	role, isRole := x.p.Registry.Roles[x.t.Name]
+	all = append(append(all, x.p.Instances()...), x.p.PresentFaces()...)
+	shown := x.p.FacesOf(x.t.Name)
 	for _, f := range all {
-		if slices.Contains(namesOfFace(f), x.t.Name) || isRole && role.Face == f.ID() {
+		if slices.Contains(namesOfFace(f), x.t.Name) || slices.Contains(shown, f.ID()) {
 			x.faces = append(x.faces, f)
 			x.t.Faces = once(x.t.Faces, f.ID())
 		}

@@ -319,7 +319,7 @@ func (m Maker) source(what string) (string, []byte, *registry.Role, error) {
 		}
 		defer p.Close()
 		if e, ok := p.Registry.Face(what); ok {
-			data, err := p.Dir.Read(e.File, pixel.MostFile)
+			_, data, err := p.Original(what) // pinned, where it is a place of a variable font
 			return e.File, data, nil, err
 		}
 		if r, ok := p.Registry.Roles[what]; ok {

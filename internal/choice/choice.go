@@ -26,6 +26,8 @@ type Faces struct {
 	Variable bool
 	// Replace lets a face take the place of the enrolled one of its name; faces that are not enrolled are left.
 	Replace bool
+	// At is the place at which copies of the variable faces are pinned, by the tags of their axes; nil where they stay variable.
+	At map[string]float64
 	// Permitted are faces that forbid to embed them, by their PostScript names, and why they may be in
 	// apps all the same.
 	Permitted map[string]string
@@ -85,6 +87,9 @@ func (c Faces) Of(haul intake.Haul) (*Chosen, error) {
 		if !used[Plain(w)] {
 			return nil, refusal(fmt.Sprintf("a style or family %q", w), "only "+Listed(haul.Faces), "choose among those; notaria names shows them")
 		}
+	}
+	if i := slices.IndexFunc(e.Faces, func(f intake.Found) bool { return !f.Variable }); c.At != nil && i >= 0 {
+		return nil, refusal("variable faces for --at", face.Short(e.Faces[i].ID())+", a static one", "choose the variable file, with --variable or by its path, or leave --at out")
 	}
 	if err := c.mayEmbed(e.Faces); err != nil {
 		return nil, err

@@ -23,6 +23,7 @@ import (
 func (a *app) enrol() *cobra.Command {
 	var choice choice.Faces
 	var permitted []string
+	var at map[string]string
 	var dry, installed, fromApp bool
 	c := &cobra.Command{
 		Use:   "enrol PATH... [flags]",
@@ -30,8 +31,12 @@ func (a *app) enrol() *cobra.Command {
 		Long: `Take faces into the project: the originals are copied (never moved) into its type
 folder under their PostScript names, the licence goes along, and notaria.toml
 lists them. A second run changes nothing. A different file under a PostScript
-name that is taken is a conflict, and nothing is overwritten.`,
-		Example: "  notaria enrol skerry-type.zip --styles regular,bold\n  notaria enrol SkerrySans-Light.ttf --role caption\n  notaria enrol --from-app --dry-run",
+name that is taken is a conflict, and nothing is overwritten.
+
+--at enrols a static font of a variable file: at the values of its axes that you name, under
+the name of that place. One file can be enrolled at several places. A role can also have a
+weight, a width or axes of its own in notaria.toml.`,
+		Example: "  notaria enrol skerry-type.zip --styles regular,bold\n  notaria enrol SkerrySans-Light.ttf --role caption\n  notaria enrol variable-type.zip --at wght=600 --role heading\n  notaria enrol --from-app --dry-run",
 		Args: func(c *cobra.Command, args []string) error {
 			if fromApp && len(args) > 0 {
 				return wrongUse("enrol: expected no PATH with --from-app, found %q", args[0])
@@ -50,11 +55,15 @@ name that is taken is a conflict, and nothing is overwritten.`,
 				}
 				choice.Permitted[name] = reason
 			}
-			if choice.Replace && (choice.As != "" || choice.MendNames || len(permitted) > 0) {
-				return wrongUse("enrol: expected --replace without --role, --mend-names and --permitted: roles and permissions stay as they are")
+			if choice.Replace && (choice.As != "" || choice.MendNames || len(permitted) > 0 || at != nil) {
+				return wrongUse("enrol: expected --replace without --role, --mend-names, --at and --permitted: roles, places and permissions stay as they are")
 			}
-			if fromApp && (installed || choice.Replace || choice.Variable) {
-				return wrongUse("enrol: expected --from-app without --installed, --replace and --variable: the code says which faces are taken")
+			if fromApp && (installed || choice.Replace || choice.Variable || at != nil) {
+				return wrongUse("enrol: expected --from-app without --installed, --replace, --variable and --at: the code says which faces are taken")
+			}
+			var err error
+			if choice.At, err = placeOf("enrol", at); err != nil {
+				return err
 			}
 			if fromApp {
 				return a.enrolFromApp(c.Context(), choice, dry)
@@ -67,6 +76,7 @@ name that is taken is a conflict, and nothing is overwritten.`,
 	c.Flags().StringVar(&choice.As, "role", "", "the `role` that the one chosen face takes in the app's code")
 	c.Flags().BoolVar(&choice.MendNames, "mend-names", false, "take a copy with a legal PostScript name of faces whose own does not work")
 	c.Flags().BoolVar(&choice.Variable, "variable", false, "take a family's variable files where static files of it are beside them (else the static files)")
+	c.Flags().StringToStringVar(&at, "at", nil, "of a variable file: enrol the static font at `values` of its axes, such as wght=700")
 	c.Flags().StringArrayVar(&permitted, "permitted", nil, "a face that forbids to embed it may be in apps: `NAME=REASON`, kept in notaria.toml")
 	c.Flags().BoolVar(&choice.Replace, "replace", false, "let new editions take the place of enrolled faces of the same names, in every app")
 	c.Flags().BoolVar(&installed, "installed", false, "take families of this machine, by their names instead of paths")

@@ -3,6 +3,7 @@ package cli
 import (
 	"context"
 	"fmt"
+	"math"
 	"os"
 	"path/filepath"
 	"slices"
@@ -66,7 +67,7 @@ func (a *app) runTrim(ctx context.Context, name string, o trimOptions) error {
 	if !slices.Contains(trim.Endings, ending) {
 		return wrongUse("trim: expected --out FILE with one of the endings %s, found %q", strings.Join(trim.Endings, ", "), o.out)
 	}
-	at, err := o.place()
+	at, err := placeOf("trim", o.at)
 	if err != nil {
 		return err
 	}
@@ -103,16 +104,16 @@ func (a *app) runTrim(ctx context.Context, name string, o trimOptions) error {
 	return nil
 }
 
-// place is where --at pins a variable font, nil where it does not.
-func (o trimOptions) place() (map[string]float64, error) {
-	if o.at == nil {
+// placeOf is where --at pins a variable font, nil where it does not.
+func placeOf(command string, said map[string]string) (map[string]float64, error) {
+	if said == nil {
 		return nil, nil
 	}
 	at := map[string]float64{}
-	for tag, text := range o.at {
+	for tag, text := range said {
 		v, err := strconv.ParseFloat(text, 64)
-		if err != nil {
-			return nil, wrongUse("trim: expected a number for %s in --at, found %q", tag, text)
+		if err != nil || math.IsNaN(v) || math.IsInf(v, 0) {
+			return nil, wrongUse("%s: expected a number for %s in --at, found %q", command, tag, text)
 		}
 		at[tag] = v
 	}

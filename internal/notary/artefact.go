@@ -24,12 +24,12 @@ type artefact struct {
 // artefacts makes each derived artefact once in a run. Of the originals, which may be
 // many and large, it holds one at a time.
 type artefacts struct {
-	p       *Project
-	last    artefact
-	lastID  string
-	sums    map[string]string // of originals, by the face's name
-	derived map[string]artefact
-	made    int // how many were derived
+	p        *Project
+	last     artefact
+	lastFile string
+	sums     map[string]string // of originals, by the face's name
+	derived  map[string]artefact
+	made     int // how many were derived
 }
 
 // make makes what a recipe says.
@@ -65,21 +65,17 @@ func (a *artefacts) once(r platform.Recipe, derive func(platform.Recipe) ([]byte
 	if err != nil {
 		return artefact{}, err
 	}
-	if a.derived == nil {
-		a.derived = map[string]artefact{}
-	}
-	a.made++
-	a.derived[r.Key()] = artefact{b, change.Sum(b)}
-	return a.derived[r.Key()], nil
+	return a.keep(r.Key(), b), nil
 }
 
 func (a *artefacts) original(id string) (artefact, error) {
-	if a.lastID == id {
-		return a.last, nil
-	}
-	e, ok := a.p.Registry.Face(id)
+	e, ok := a.p.entry(id)
 	if !ok {
 		return artefact{}, fmt.Errorf("no face %q is enrolled", id)
+	}
+	if a.lastFile == e.File {
+		a.sums[id] = a.last.sum
+		return a.last, nil
 	}
 	b, err := a.p.original(e.File)
 	if errors.Is(err, fs.ErrNotExist) {
@@ -88,7 +84,7 @@ func (a *artefacts) original(id string) (artefact, error) {
 	if err != nil {
 		return artefact{}, err
 	}
-	a.last, a.lastID = artefact{b, change.Sum(b)}, id
+	a.last, a.lastFile = artefact{b, change.Sum(b)}, e.File
 	if a.sums == nil {
 		a.sums = map[string]string{}
 	}

@@ -3,6 +3,7 @@ package notary
 import (
 	"context"
 	"fmt"
+	"maps"
 	"path"
 	"slices"
 	"sort"
@@ -15,6 +16,7 @@ import (
 	"notaria/internal/intake"
 	"notaria/internal/platform"
 	"notaria/internal/registry"
+	"notaria/internal/trim"
 )
 
 // An Enrolment is what enrol did, or would do.
@@ -62,7 +64,7 @@ func (p *Project) Enrol(ctx context.Context, haul intake.Haul, c choice.Faces) (
 		if err := ctx.Err(); err != nil {
 			return nil, err
 		}
-		if err := p.take(e, f, licences[f.Archive+"\x00"+path.Dir(f.File)], c.Permitted[f.ID()]); err != nil {
+		if err := p.take(e, f, licences[f.Archive+"\x00"+path.Dir(f.File)], c); err != nil {
 			return nil, err
 		}
 	}
@@ -95,7 +97,7 @@ func slash(s string) string { return strings.ReplaceAll(s, "\\", "/") }
 // replace lets new editions take the place of enrolled faces, here and in every app that has them.
 func (p *Project) replace(ctx context.Context, e *Enrolment, chosen []intake.Found) error {
 	for _, f := range chosen {
-		had, ok := p.Registry.Face(f.ID())
+		had, ok := p.enrolledFrom(f.ID())
 		if !ok {
 			e.Left = append(e.Left, f.Face)
 			continue
@@ -133,8 +135,22 @@ func (p *Project) replace(ctx context.Context, e *Enrolment, chosen []intake.Fou
 	return err
 }
 
+// enrolledFrom is the enrolled face of a name, or one that is an instance of the variable face that is called so.
+func (p *Project) enrolledFrom(id string) (registry.Face, bool) {
+	if e, ok := p.Registry.Face(id); ok {
+		return e, true
+	}
+	i := slices.IndexFunc(p.Registry.Faces, func(e registry.Face) bool {
+		return e.At != nil && strings.TrimSuffix(path.Base(e.File), path.Ext(e.File)) == platform.FileBase(id)
+	})
+	if i < 0 {
+		return registry.Face{}, false
+	}
+	return p.Registry.Faces[i], true
+}
+
 // take copies one face into the project and registers it.
-func (p *Project) take(e *Enrolment, f intake.Found, licence *intake.Text, permitted string) error {
+func (p *Project) take(e *Enrolment, f intake.Found, licence *intake.Text, c choice.Faces) error {
 	content, err := f.Plain()
 	if err != nil {
 		return fmt.Errorf("%s: %w", f.File, err)
@@ -152,7 +168,13 @@ func (p *Project) take(e *Enrolment, f intake.Found, licence *intake.Text, permi
 			reserved = face.ReservedName(text, f.Face)
 		}
 	}
-	file := path.Join(p.OriginalsFolder(), platform.FileBase(id)+intake.Extension(f.Face))
+	file, permitted := path.Join(p.OriginalsFolder(), platform.FileBase(id)+intake.Extension(f.Face)), c.Permitted[f.ID()]
+	if c.At != nil {
+		if f.Face, err = describedAt(content, f, c.At); err != nil {
+			return err
+		}
+		id = f.ID()
+	}
 	if had, ok := p.Registry.Face(id); ok {
 		exists, equal, err := same(e.Set, had.File, content)
 		if err != nil {
@@ -164,7 +186,7 @@ func (p *Project) take(e *Enrolment, f intake.Found, licence *intake.Text, permi
 				return err
 			}
 		}
-		if !equal {
+		if !equal || !maps.Equal(had.At, c.At) {
 			return refusal(fmt.Sprintf("the same file for %s as is enrolled (%s)", id, had.File), fmt.Sprintf("a different one, %s", f.File),
 				"two editions cannot share a name: --replace lets the new one take the place of the old one, in every app")
 		}
@@ -172,17 +194,18 @@ func (p *Project) take(e *Enrolment, f intake.Found, licence *intake.Text, permi
 		return nil
 	}
 	for _, other := range p.Registry.Faces {
-		if fold(other.File) == fold(file) {
+		if fold(other.File) == fold(file) && (c.At == nil) == (other.At == nil) && (c.At == nil || maps.Equal(c.At, other.At)) {
 			return refusal(fmt.Sprintf("a file name of its own for %q", face.Short(id)), fmt.Sprintf("%s, which holds %q", other.File, face.Short(other.Name)), "strike the other face first")
 		}
 	}
-	if exists, equal, err := same(e.Set, file, content); err != nil || exists && !equal {
+	exists, equal, err := same(e.Set, file, content)
+	if err != nil || exists && !equal {
 		if err == nil {
 			err = conflict(file, "another file of that name", "move it away, then enrol again")
 		}
 		return err
 	}
-	entry := registry.Face{Name: id, File: file, Permission: permitted}
+	entry := registry.Face{Name: id, File: file, Permission: permitted, At: c.At}
 	if licence != nil {
 		if entry.Licence, err = p.placeLicence(e, f.Face, licence); err != nil {
 			return err
@@ -195,6 +218,20 @@ func (p *Project) take(e *Enrolment, f intake.Found, licence *intake.Text, permi
 	p.faces[id] = platform.Face{Face: f.Face, Ext: path.Ext(file)}
 	e.Taken = append(e.Taken, Taken{f.Face, file, false, mended, reserved})
 	return nil
+}
+
+// describedAt is what a variable font is called when it is pinned.
+func describedAt(content []byte, f intake.Found, at map[string]float64) (face.Face, error) {
+	font, err := open(content)
+	if err != nil {
+		return f.Face, fmt.Errorf("%s: %w", f.File, err)
+	}
+	described, err := trim.Described(font, at)
+	if err != nil {
+		return f.Face, fmt.Errorf("%s: %w; correct --at", f.File, err)
+	}
+	described.File, described.Container, described.Bytes, described.SHA256 = f.File, f.Container, f.Bytes, f.SHA256
+	return described, nil
 }
 
 // placeLicence copies a licence once for each family, or takes a text of the same words that is there.

@@ -18,16 +18,6 @@ import (
 func (p *Project) Job(t platform.Platform) (platform.Job, error) {
 	var job platform.Job
 	draws := t.About().Pixels
-	idle := p.forPixelsAlone(t.About().Name)
-	for _, e := range p.Registry.Faces {
-		f, err := p.Face(e.Name)
-		if err != nil {
-			return job, err
-		}
-		if draws || !idle[e.Name] {
-			job.Faces = append(job.Faces, f)
-		}
-	}
 	for _, name := range p.Registry.RoleNames() {
 		r := p.Registry.Roles[name].For(t.About().Name)
 		if r.OnlyPixels() && !draws {
@@ -41,6 +31,25 @@ func (p *Project) Job(t platform.Platform) (platform.Job, error) {
 			}
 		}
 		job.Roles = append(job.Roles, role(name, r, f))
+		if err := p.onAxes(job.Roles[len(job.Roles)-1]); err != nil {
+			return job, err
+		}
+	}
+	pinned, err := p.pin(t.About(), job.Roles)
+	if err != nil {
+		return job, err
+	}
+	idle := p.forPixelsAlone(t.About().Name)
+	for _, e := range p.Registry.Faces {
+		f, err := p.Face(e.Name)
+		if err != nil {
+			return job, err
+		}
+		if instances, ok := pinned[e.Name]; ok {
+			job.Faces = append(job.Faces, instances...)
+		} else if draws || !idle[e.Name] {
+			job.Faces = append(job.Faces, f)
+		}
 	}
 	job.Pixels = p.pixels
 	job.Present = p.foreign()
@@ -67,7 +76,7 @@ func (p *Project) forPixelsAlone(name string) map[string]bool {
 
 // role puts a role of the registry into the words of the targets.
 func role(name string, r registry.Role, f platform.Face) platform.Role {
-	out := platform.Role{Name: name, Face: f, Size: r.Size, Scale: r.Scales(), Wish: r.Wish(), Bitmap: r.Bitmap, Coordinates: r.Coordinates}
+	out := platform.Role{Name: name, Face: f, Size: r.Size, Scale: r.Scales(), Wish: r.Wish(), Bitmap: r.Bitmap, Coordinates: r.At()}
 	if r.LineHeight != nil {
 		out.LineHeight = *r.LineHeight
 	}
@@ -373,7 +382,7 @@ func (p *Project) Role(name string) (platform.Role, error) {
 	return p.RoleOn(name, "")
 }
 
-// RoleOn is a role as a target has it; "" for all targets.
+// RoleOn is a role as a target has it; "" for all targets. Its face is an instance where it has a place of its own in a variable one.
 func (p *Project) RoleOn(name, on string) (platform.Role, error) {
 	r, ok := p.Registry.Roles[name]
 	if !ok {
@@ -387,7 +396,14 @@ func (p *Project) RoleOn(name, on string) (platform.Role, error) {
 			return platform.Role{}, err
 		}
 	}
-	return role(name, r, f), nil
+	out := role(name, r, f)
+	if err := p.onAxes(out); err != nil || len(out.Coordinates) == 0 || out.Wish.Depth > 0 && r.OnlyPixels() {
+		return out, err
+	}
+	var err error
+	out.Face, err = p.instance(name, r.Face, out.Coordinates)
+	out.Coordinates = nil
+	return out, err
 }
 
 // Original reads the font file of an enrolled face, and all that it says: its characters, its
@@ -397,7 +413,8 @@ func (p *Project) Original(id string) (face.Face, []byte, error) {
 	if err != nil {
 		return face.Face{}, nil, err
 	}
-	data, err := p.original(f.File)
+	e, _ := p.entry(id)
+	data, err := p.atPlace(e)
 	if err != nil {
 		return face.Face{}, nil, err
 	}

@@ -18,10 +18,12 @@ type Only struct {
 	Targets []string
 	Apps    []string // paths, as survey shows them, or folders that hold apps
 	Owners  []registry.Owner
+	// Every says that the owners are all apps that have anything of Notaria's: of the others there is nothing to know.
+	Every bool
 }
 
 // All says whether nothing is left out.
-func (o Only) All() bool { return len(o.Targets)+len(o.Apps)+len(o.Owners) == 0 }
+func (o Only) All() bool { return len(o.Targets)+len(o.Apps)+len(o.Owners) == 0 && !o.Every }
 
 // Takes says whether an app is chosen.
 func (o Only) Takes(of registry.Owner) bool {
@@ -33,7 +35,7 @@ func covers(at, app string) bool { return at == app || strings.HasPrefix(app, at
 
 // asks says whether apps of a target could be chosen.
 func (o Only) asks(target string) bool {
-	return len(o.Apps) > 0 || o.Takes(registry.Owner{Target: target}) || slices.ContainsFunc(o.Owners, func(x registry.Owner) bool { return x.Target == target })
+	return o.Every || len(o.Apps) > 0 || o.Takes(registry.Owner{Target: target}) || slices.ContainsFunc(o.Owners, func(x registry.Owner) bool { return x.Target == target })
 }
 
 // NewOnly reads what was typed: names of targets and paths of apps. A word that is neither is an error with the nearest

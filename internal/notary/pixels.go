@@ -5,6 +5,7 @@ import (
 	"errors"
 	"fmt"
 	"io/fs"
+	"maps"
 	"slices"
 	"sync"
 
@@ -168,6 +169,11 @@ func (p *Project) source(id string, coordinates map[string]float64) (*pixel.Sour
 	o, err := p.makes.original(id)
 	if err != nil {
 		return nil, err
+	}
+	if e, _ := p.entry(id); e.At != nil { // drawn where it would be pinned, and nothing is rounded twice
+		at := maps.Clone(e.At)
+		maps.Copy(at, coordinates)
+		coordinates = at
 	}
 	s, err := pixel.OfOutlines(o.content, coordinates)
 	if err == nil {

@@ -137,7 +137,7 @@ func (plan *Plan) choose(name string, f found, only Only) []platform.Site {
 			plan.Refused = append(plan.Refused, Refusal{Target: name, Err: u.Fault()})
 		}
 	}
-	plan.whole[name] = f.err == nil && len(f.unread) == 0 && only.Takes(registry.Owner{Target: name})
+	plan.whole[name] = f.err == nil && len(f.unread) == 0 && (only.Every || only.Takes(registry.Owner{Target: name}))
 	sites := slices.DeleteFunc(slices.Clone(f.sites), func(s platform.Site) bool {
 		return !only.Takes(registry.Owner{Target: name, App: s.Path()})
 	})

@@ -64,6 +64,7 @@ type Project struct {
 	originals string // the folder; "" where not known
 
 	faces   map[string]platform.Face
+	pinned  map[string]registry.Face // instances that roles need, by name
 	present []platform.Present
 	lying   []platform.Face // of present
 	covers  map[string]sfnt.Coverage
@@ -320,21 +321,17 @@ func (p *Project) Face(name string) (platform.Face, error) {
 	if f, ok := p.faces[name]; ok {
 		return f, nil
 	}
-	e, ok := p.Registry.Face(name)
+	e, ok := p.entry(name)
 	if !ok {
 		return platform.Face{}, fmt.Errorf("no face %q is enrolled", name)
 	}
-	f, err := p.readOriginal(e.File)
-	if errors.Is(err, fs.ErrNotExist) {
-		return platform.Face{}, &fault.Error{File: e.File, Expected: "the original of " + name, Found: "no file", Cure: "enrol it again, or strike it"}
-	}
+	f, err := p.describe(e)
 	if err != nil {
-		return platform.Face{}, fmt.Errorf("%s: %w", e.File, err)
+		return platform.Face{}, err
 	}
 	if f.ID() != name {
 		return platform.Face{}, &fault.Error{File: e.File, Expected: fmt.Sprintf("the face %q", name), Found: fmt.Sprintf("%q", face.Short(f.ID())), Cure: "enrol the right file again, or correct the name in " + registry.FileName}
 	}
-	f.File = e.File
 	out := platform.Face{Face: f, Ext: path.Ext(e.File)}
 	p.faces[name] = out
 	return out, nil

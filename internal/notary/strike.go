@@ -88,7 +88,9 @@ func (p *Project) Strike(ctx context.Context, names []string, opt StrikeOptions)
 			return nil, err
 		}
 		s.Faces, s.Roles = append(s.Faces, id), append(s.Roles, roles...)
-		files = append(files, e.File)
+		if !slices.ContainsFunc(p.Registry.Faces, func(o registry.Face) bool { return o.File == e.File }) { // other places of a variable font stay
+			files = append(files, e.File)
+		}
 		if e.Licence != "" && !p.licenceUsed(e.Licence) {
 			files = append(files, e.Licence)
 		}
@@ -98,7 +100,11 @@ func (p *Project) Strike(ctx context.Context, names []string, opt StrikeOptions)
 		s.Roles = append(s.Roles, p.Registry.RoleNames()...)
 		p.Registry.Clear()
 	}
-	plan, err := p.Plan(ctx, p.targets)
+	only := Only{}
+	if !opt.All {
+		only.Owners, only.Every = p.Ledger.Owners(), true // an app that has nothing of Notaria's gets nothing now
+	}
+	plan, err := p.PlanOnly(ctx, p.targets, only)
 	if err != nil {
 		return nil, err
 	}

@@ -25,7 +25,7 @@ func (p *Project) Tokens() ([]tokens.Role, error) {
 		if err != nil {
 			return nil, err
 		}
-		t := tokens.Role{Name: name, Families: []string{platform.FamilyOf(r.Face.Face)}, Face: r.Face.ID(), Weight: min(max(r.Face.Weight, 1), 999), Size: r.Size, LineHeight: said.LineHeight, Tracking: said.Tracking, OwnLine: r.NaturalLine() / r.Size}
+		t := tokens.Role{Name: name, Families: []string{platform.FamilyOf(r.Face.Face)}, Face: said.Face, Weight: min(max(r.Face.Weight, 1), 999), Size: r.Size, LineHeight: said.LineHeight, Tracking: said.Tracking, OwnLine: r.NaturalLine() / r.Size}
 		if said.Colour.OK {
 			t.Colour = strings.ToUpper(said.Colour.Text)
 		}

@@ -10,39 +10,48 @@ import (
 	"notaria/internal/face"
 	"notaria/internal/fault"
 	"notaria/internal/platform"
+	"notaria/internal/registry"
 	"notaria/internal/sfnt"
 	"notaria/internal/trim"
 )
 
-// placed is a face as apps get it: its original, or, where the registry says which characters are needed, a copy with these.
+// placed is a face as apps get it: its original, or a copy: with the characters that the registry says, or pinned where it says.
 func (a *artefacts) placed(id string) (artefact, error) {
 	o, err := a.original(id)
-	e, _ := a.p.Registry.Face(id)
-	if err != nil || e.Trim == nil {
+	e, _ := a.p.entry(id)
+	if err != nil || e.Trim == nil && e.At == nil {
 		return o, err
 	}
 	key := "trimmed " + id
 	if have, ok := a.derived[key]; ok {
 		return have, nil
 	}
-	wanted, err := e.Trim.Runes()
-	if err != nil {
-		return artefact{}, err
+	wish := trim.Wish{At: e.At, Ending: strings.ToLower(path.Ext(e.File))}
+	if e.Trim != nil {
+		if wish.Characters, err = e.Trim.Runes(); err != nil {
+			return artefact{}, err
+		}
 	}
 	var licence []byte
 	if e.Licence != "" {
 		licence, _ = a.p.Dir.Read(e.Licence, mostManifest) // a licence that is not there is told elsewhere
 	}
-	f, err := trim.Open(o.content, trim.Wish{Characters: wanted, Ending: strings.ToLower(path.Ext(e.File))}, trim.Words{Licence: licence, Permitted: e.TrimPermitted != ""})
+	f, err := trim.Open(o.content, wish, trim.Words{Licence: licence, Permitted: e.TrimPermitted != ""})
 	if err != nil {
-		return artefact{}, &fault.Error{File: e.File, Expected: "a font that can be trimmed, as notaria.toml asks of " + id, Found: err.Error(), Cure: "take trim out of its [[face]], or do what is said here"}
+		return artefact{}, &fault.Error{File: e.File, Expected: "a font that can be " + done(e) + ", as notaria.toml asks of " + id, Found: err.Error(), Cure: "take that out of notaria.toml, or do what is said here"}
 	}
-	if a.derived == nil {
-		a.derived = map[string]artefact{}
+	return a.keep(key, f.Data()), nil
+}
+
+// done says what is made of a face.
+func done(e registry.Face) string {
+	switch {
+	case e.Trim == nil:
+		return "pinned at " + placeText(e.At)
+	case e.At == nil:
+		return "trimmed"
 	}
-	a.made++
-	a.derived[key] = artefact{f.Data(), change.Sum(f.Data())}
-	return a.derived[key], nil
+	return "pinned at " + placeText(e.At) + " and trimmed"
 }
 
 // standing is what a recipe gave at an earlier run, where it is in the project as it was written then. A ledger is a claim: what it leads
@@ -94,17 +103,17 @@ func metricsOf(b []byte) (*face.Metrics, error) {
 	return face.ReadMetrics(font)
 }
 
-// trimKey tells copies of a face with different characters apart; "" for the whole font.
+// trimKey tells copies of a face apart that have other characters or are pinned elsewhere; "" for the font as it is.
 func (a *artefacts) trimKey(id string) string {
-	e, ok := a.p.Registry.Face(id)
+	e, ok := a.p.entry(id)
 	if !ok || e.Trim == nil {
-		return ""
+		return placeKey(e)
 	}
 	wanted, _ := e.Trim.Runes() // the registry was checked
-	return " trimmed " + change.Sum([]byte(string(wanted)))[:16]
+	return placeKey(e) + " trimmed " + change.Sum([]byte(string(wanted)))[:16]
 }
 
-// trims says whether a recipe has a face of which only some characters are needed.
+// trims says whether a recipe has a face of which apps get a changed copy.
 func (a *artefacts) trims(r platform.Recipe) bool {
 	return slices.ContainsFunc(r.Faces(), func(id string) bool { return a.trimKey(id) != "" })
 }

@@ -70,6 +70,8 @@ type About struct {
 	// Pixels says that its apps show roles as pixels, and carry no font files: roles without a size
 	// are for these alone.
 	Pixels bool
+	// Varies says that its apps put a variable font where a role says. Others get a static instance, and know nothing of it.
+	Varies bool
 }
 
 // A Naming is a kind of name that code types.

@@ -126,7 +126,13 @@ func round(f float64) float64 { return math.Round(f*1e4) / 1e4 }
 
 // About says a role in words, for a comment in code.
 func (r Role) About(unit string) string {
-	s := r.Face.Family + " " + r.Face.Style + ", " + language.Number(r.Size) + " " + unit
+	s := r.Face.Family + " " + r.Face.Style
+	for _, a := range r.Face.Axes {
+		if v, ok := r.Coordinates[a.Tag]; ok {
+			s += " " + a.Tag + " " + language.Number(v)
+		}
+	}
+	s += ", " + language.Number(r.Size) + " " + unit
 	if r.LineHeight > 0 {
 		s += " on " + language.Number(r.LineHeight)
 	}
@@ -234,7 +240,7 @@ const (
 	// PartCharacters is what a role asks for, and its face or the platform does not have.
 	PartCharacters = "characters"
 	// PartCoordinates is where a variable font is drawn.
-	PartCoordinates = "coordinates"
+	PartCoordinates = "axes"
 )
 
 // usual says why most platforms do not express the parts that games ask for. A platform

@@ -2,6 +2,7 @@ package platform
 
 import (
 	"fmt"
+	"math"
 	"strconv"
 	"strings"
 
@@ -27,6 +28,40 @@ func StyleWord(s string) (weight int, italic, ok bool) {
 		return w, false, true
 	}
 	return 0, false, false
+}
+
+// Declared are the families under which a platform declares faces that it tells apart by weights in hundreds and by slant alone.
+// Where several faces of a family are alike in these, such as a narrow one and a wide one, or the weights 650 and 700, one keeps the
+// family: that of normal width, and of the weight that is meant. Each of the others has a family of its own, called by its style.
+func Declared(faces []face.Face) []string {
+	type slot struct {
+		family string
+		weight int
+		italic bool
+	}
+	off := func(f face.Face) float64 {
+		d := math.Abs(float64(f.Weight - Hundreds(f.Weight)))
+		if f.Width != 0 {
+			d += 1000 * math.Abs(f.Width-100)
+		}
+		return d
+	}
+	best := map[slot]int{}
+	of := make([]slot, len(faces))
+	for i, f := range faces {
+		of[i] = slot{FamilyOf(f), Hundreds(f.Weight), f.Slant != face.Upright}
+		if b, ok := best[of[i]]; !ok || off(f) < off(faces[b]) {
+			best[of[i]] = i
+		}
+	}
+	out := make([]string, len(faces))
+	for i, f := range faces {
+		out[i] = of[i].family
+		if b := best[of[i]]; b != i && faces[b].ID() != f.ID() {
+			out[i] = strings.TrimSpace(out[i] + " " + f.Style)
+		}
+	}
+	return out
 }
 
 // WritesStyle writes a face's weight and slant as properties of a platform: weight has %s for the name of the weight, and

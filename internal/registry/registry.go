@@ -49,6 +49,9 @@ type Face struct {
 	Licence string `toml:"licence"` // project-relative, may be empty
 	// Permission says why the face may be in apps though its own table forbids to embed it.
 	Permission string `toml:"permission"`
+	// At is the place at which copies of a variable font are pinned, by the tags of its axes: { wght = 650 }.
+	// The name is then that of the place.
+	At map[string]float64 `toml:"at"`
 	// Trim are the characters that copies in apps hold; all, if absent.
 	Trim *Characters `toml:"trim"`
 	// TrimPermitted says why copies may keep the name that the licence reserves for unchanged ones.
@@ -150,6 +153,9 @@ func (r *Registry) validate() error {
 		}
 		if err := r.validateTrim(i, f); err != nil {
 			return err
+		}
+		if found := unfitAxes(f.At); found != "" {
+			return r.Wrong(Key{"face", place(i), "at"}, axesForm, found, axesCure)
 		}
 		names[f.Name] = true
 	}
@@ -278,6 +284,9 @@ func (r *Registry) AddFace(f Face, about string) {
 	}
 	if f.Permission != "" {
 		block += "permission = " + quote(f.Permission) + "\n"
+	}
+	if f.At != nil {
+		block += "at = " + inlineAxes(f.At) + " # where copies are pinned, by the axes of the variable font\n"
 	}
 	r.text = append(endLine(r.text), block...)
 	r.Faces = append(r.Faces, f)

@@ -97,7 +97,6 @@ func TestRefusalsHaveALineAndACure(t *testing.T) {
 		"color=\"#123456\"\n":              ":8: expected a key that [role.a] has, found \"color\"; write \"colour\"",
 		"lineHeight=12\n":                  ":8: expected a key that [role.a] has, found \"lineHeight\"; write \"line-height\"",
 		"letter-spacing=1\n":               "; write \"tracking\"",
-		"weight=700\n":                     ":8: expected a key that [role.a] has, found \"weight\"; name the face that has it in \"face\"",
 		"zebra=700\n":                      "found \"zebra\"; use one of: face, size, line-height",
 		"tracking=\"5\"\n":                 ":8: expected a number for role.a.tracking, found the text \"5\"; write tracking = 5",
 		"fallback=5\n":                     "found 5; write \"5\"",

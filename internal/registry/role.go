@@ -29,6 +29,7 @@ type Role struct {
 	Shadow     *Shadow         `toml:"shadow"`        // a copy of each letter below it
 	Smooth     *bool           `toml:"smooth"`        // edges in shades, or in full pixels alone; the platform's choice if absent
 	Characters *Characters     `toml:"characters"`    // what an atlas holds; what the target chooses if absent
+	Place                      // of a variable font
 	Pixels                     // what displays and pixel games ask for
 	Loading                    // what pages ask for
 	On         map[string]Role `toml:"on"` // what differs on a target
@@ -45,15 +46,13 @@ type Pixels struct {
 	SameWidth string `toml:"same-width"` // characters that get one width: sets and text
 	Gap       int    `toml:"gap"`        // least white between two characters, in pixels
 	Kerning   *bool  `toml:"kerning"`    // takes the face's pairs over; true if absent
-	// Coordinates are where a variable font is drawn, by the tags of its axes: { wght = 650 }.
-	Coordinates map[string]float64 `toml:"coordinates"`
-	Missing     string             `toml:"missing"` // what is drawn for characters that the face lacks: none, box, or a character
+	Missing   string `toml:"missing"`    // what is drawn for characters that the face lacks: none, box, or a character
 }
 
 // over is what one target says, over what is said for all.
 func (p Pixels) over(all Pixels) Pixels {
 	if p.Bitmap != "" { // it takes the place of what is drawn
-		all.Height, all.Of, all.Hinting, all.Contrast, all.Coordinates = 0, "", "", 0, nil
+		all.Height, all.Of, all.Hinting, all.Contrast = 0, "", "", 0
 	}
 	p.Bitmap, p.Of = cmp.Or(p.Bitmap, all.Bitmap), cmp.Or(p.Of, all.Of)
 	p.Height, p.Depth = cmp.Or(p.Height, all.Height), cmp.Or(p.Depth, all.Depth)
@@ -62,9 +61,6 @@ func (p Pixels) over(all Pixels) Pixels {
 	p.Missing = cmp.Or(p.Missing, all.Missing)
 	if p.Kerning == nil {
 		p.Kerning = all.Kerning
-	}
-	if p.Coordinates == nil {
-		p.Coordinates = all.Coordinates
 	}
 	return p
 }
@@ -118,8 +114,8 @@ func (r Role) validatePixels(wrong complaint) error {
 	} else if _, err := same.Runes(); err != nil {
 		return wrong("same-width", "characters for same-width", err, "write sets and text, such as: digits")
 	}
-	if r.Bitmap != "" && (r.Height != 0 || r.Of != "" || r.Hinting != "" || r.Contrast != 0 || r.Coordinates != nil) {
-		return wrong("bitmap", "a face for height, of, hinting, contrast and coordinates", "a bitmap, which is drawn already", "take these keys out, or the bitmap")
+	if r.Bitmap != "" && (r.Height != 0 || r.Of != "" || r.Hinting != "" || r.Contrast != 0 || r.At() != nil) {
+		return wrong("bitmap", "a face for height, of, hinting, contrast and axes", "a bitmap, which is drawn already", "take these keys out, or the bitmap")
 	}
 	if r.Height == 0 && r.Of != "" {
 		return wrong("of", "a height that \"of\" belongs to", "none", "write the height in pixels")
@@ -174,6 +170,9 @@ func (r Role) For(target string) Role {
 	if !ok {
 		return r
 	}
+	if o.Face != "" || o.Bitmap != "" { // axes are those of a face
+		r.Place = Place{}
+	}
 	if o.Face != "" {
 		r.Face = o.Face
 	}
@@ -210,7 +209,7 @@ func (r Role) For(target string) Role {
 	if o.Characters != nil {
 		r.Characters = o.Characters
 	}
-	r.Pixels, r.Loading = o.Pixels.over(r.Pixels), o.Loading.over(r.Loading)
+	r.Place, r.Pixels, r.Loading = o.Place.over(r.Place), o.Pixels.over(r.Pixels), o.Loading.over(r.Loading)
 	return r
 }
 
@@ -340,6 +339,9 @@ func (r Role) validate(wrong complaint, faces map[string]bool, known func() []st
 		return err
 	}
 	if err := r.Loading.validate(wrong); err != nil {
+		return err
+	}
+	if err := r.Place.validate(wrong); err != nil {
 		return err
 	}
 	return r.validateFurther(wrong)

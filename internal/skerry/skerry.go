@@ -30,6 +30,9 @@ const DeckArchiveName = "deck-type.zip"
 // BoardArchiveName is the file that the type of the departure board comes in.
 const BoardArchiveName = "board-type.zip"
 
+// VariableArchiveName is the file that the variable font comes in.
+const VariableArchiveName = "variable-type.zip"
+
 // Place puts the sample project into a folder, which is made if need be and must be empty: all of it, or
 // the apps that are named by their folders.
 func Place(dir string, apps ...string) error {
@@ -66,6 +69,7 @@ func Place(dir string, apps ...string) error {
 // archives are the downloads, drawn and packed once.
 var archives = map[string]func() ([]byte, error){
 	ArchiveName: sync.OnceValues(Archive), BoardArchiveName: sync.OnceValues(BoardArchive), DeckArchiveName: sync.OnceValues(DeckArchive),
+	VariableArchiveName: sync.OnceValues(VariableArchive),
 }
 
 // copyOut writes one app of the sample, or "." for all. Embedded files are read-only, and an app's own
@@ -124,6 +128,23 @@ func DeckArchive() ([]byte, error) {
 		}
 	}
 	err = z.Close()
+	return b.Bytes(), err
+}
+
+// VariableArchive packs the variable font, and its licence.
+func VariableArchive() ([]byte, error) {
+	font, err := letters.Variable()
+	if err != nil {
+		return nil, err
+	}
+	var b bytes.Buffer
+	z := zip.NewWriter(&b)
+	if err = packed(z, "SkerrySans[wght].ttf", font); err == nil {
+		err = packed(z, "LICENCE.txt", []byte(strings.ReplaceAll(licence, "Skerry Sans", "Skerry Sans Variable")))
+	}
+	if err == nil {
+		err = z.Close()
+	}
 	return b.Bytes(), err
 }
 

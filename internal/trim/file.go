@@ -60,7 +60,7 @@ func Open(raw []byte, wish Wish, w Words) (*File, error) {
 		return nil, err
 	}
 	out := &File{Face: described.ID(), Lacks: []string{}, Bytes: [2]int64{int64(len(raw)), 0}, Reserved: reserved(f, described, w.Licence)}
-	if err := out.allowed(f, w.Permitted); err != nil {
+	if err := out.allowed(f, wish, w.Permitted); err != nil {
 		return nil, err
 	}
 	var tables map[string][]byte
@@ -119,12 +119,12 @@ func reserved(f *sfnt.Font, described face.Face, licence []byte) string {
 	return face.ReservedName([]byte(strings.Join(words, "\n")), described)
 }
 
-func (out *File) allowed(f *sfnt.Font, permitted bool) error {
-	if os2, err := f.Table("OS/2"); err == nil && sfnt.Word(os2, 8)&noCutting != 0 {
+func (out *File) allowed(f *sfnt.Font, wish Wish, permitted bool) error {
+	if os2, err := f.Table("OS/2"); err == nil && sfnt.Word(os2, 8)&noCutting != 0 && wish.Characters != nil {
 		return fault.Form("expected a font whose maker allows to take characters out, found one whose table forbids it (OS/2, fsType, bit 8: no subsetting); take the font whole, or ask its maker for another one")
 	}
 	if out.Reserved != "" && !permitted {
-		return fault.Form("expected a font that may keep its name when it is changed, found the Reserved Font Name %q in its licence: copies with fewer characters may not be called so; take the font whole, or ask its maker, and then say so (--permitted; trim-permitted in notaria.toml)", face.Short(out.Reserved))
+		return fault.Form("expected a font that may keep its name when it is changed, found the Reserved Font Name %q in its licence: changed copies may not be called so; take the font as it is, or ask its maker, and then say so (--permitted; trim-permitted in notaria.toml)", face.Short(out.Reserved))
 	}
 	return nil
 }

@@ -3,6 +3,7 @@ package trim
 import (
 	"encoding/binary"
 	"fmt"
+	"maps"
 	"math"
 	"slices"
 	"strings"
@@ -28,6 +29,9 @@ func Pin(f *sfnt.Font, at map[string]float64) (map[string][]byte, error) {
 	}
 	if len(axes) == 0 || !f.Has("glyf") {
 		return nil, fault.Form("expected a variable font with outlines of glyf, found another")
+	}
+	if err := inside(axes, at); err != nil {
+		return nil, err
 	}
 	base, err := f.Paths()
 	if err != nil {
@@ -59,6 +63,59 @@ func Pin(f *sfnt.Font, at map[string]float64) (map[string][]byte, error) {
 	delete(tables, "DSIG")
 	tables["gasp"] = sfnt.GaspBytes()
 	return tables, nil
+}
+
+// inside refuses a place outside of a font's design space: an axis that it does not have, or a value beyond its range.
+func inside(axes []sfnt.Axis, at map[string]float64) error {
+	var known []string
+	ranges := map[string]sfnt.Axis{}
+	for _, a := range axes {
+		known, ranges[a.Tag] = append(known, fmt.Sprintf("%s from %g to %g", a.Tag, a.Min, a.Max)), a
+	}
+	for _, tag := range slices.Sorted(maps.Keys(at)) {
+		if a, ok := ranges[tag]; !ok || !(at[tag] >= a.Min && at[tag] <= a.Max) {
+			return fault.Form("expected a place on the font's axes (%s), found %s = %g", strings.Join(known, ", "), tag, at[tag])
+		}
+	}
+	return nil
+}
+
+// Described is what a variable font says of itself when it is pinned at a place: its names, weight, width, slant and measures. No
+// outline is looked at.
+func Described(f *sfnt.Font, at map[string]float64) (face.Face, error) {
+	axes, instances, err := f.Variations()
+	if err != nil {
+		return face.Face{}, err
+	}
+	if len(axes) == 0 {
+		return face.Face{}, fault.Form("expected a variable font, found one without axes")
+	}
+	if err := inside(axes, at); err != nil {
+		return face.Face{}, err
+	}
+	tables, err := f.Tables()
+	if err != nil {
+		return face.Face{}, err
+	}
+	if err := pinMetrics(f, at, tables); err != nil {
+		return face.Face{}, err
+	}
+	if err := pinNames(f, axes, instances, at, tables); err != nil {
+		return face.Face{}, err
+	}
+	for _, tag := range append(slices.Clone(varies), sources...) {
+		delete(tables, tag)
+	}
+	b, err := sfnt.Build(tables)
+	if err != nil {
+		return face.Face{}, err
+	}
+	pinned, err := opened(b)
+	if err != nil {
+		return face.Face{}, err
+	}
+	described, _, err := face.Read(pinned, face.Options{})
+	return described, err
 }
 
 // pinGlyphs writes glyf, loca and hmtx with each point where the place moves it.
@@ -240,7 +297,7 @@ var measures = map[string]struct {
 
 // pinMetrics changes the measures of the font, and says what its weight, its width and its slant are now.
 func pinMetrics(f *sfnt.Font, at map[string]float64, tables map[string][]byte) error {
-	for _, tag := range []string{"OS/2", "post", "hhea"} {
+	for _, tag := range []string{"OS/2", "post", "hhea", "head"} {
 		tables[tag] = slices.Clone(tables[tag])
 	}
 	mvar := tables["MVAR"]
@@ -306,6 +363,10 @@ func pinNames(f *sfnt.Font, axes []sfnt.Axis, instances []sfnt.Instance, at map[
 		}
 		postscript = prefix + "-" + squeezed(style)
 	}
+	if own := names.Get(sfnt.NamePostScript); postscript == own { // one name for two fonts that differ would mean either
+		prefix, _, _ := strings.Cut(own, "-")
+		postscript = prefix + "-" + squeezed(strings.Join(axisWords(axes, at, true), ""))
+	}
 	bold, italic := style == "Bold" || style == "Bold Italic", strings.HasSuffix(style, "Italic") || strings.HasSuffix(style, "Oblique")
 	old, oldStyle := family, map[[2]bool]string{{}: "Regular", {true, false}: "Bold", {false, true}: "Italic", {true, true}: "Bold Italic"}[[2]bool{bold, italic}]
 	if style != "Regular" && style != "Bold" && style != "Italic" && style != "Bold Italic" {
@@ -349,32 +410,50 @@ func styleAt(names sfnt.Names, axes []sfnt.Axis, instances []sfnt.Instance, at m
 			return names.Get(i.NameID), postscript
 		}
 	}
-	var words []string
-	for _, a := range axes {
-		v, ok := at[a.Tag]
-		if !ok || v == a.Default && a.Tag != "wght" {
-			continue
-		}
-		if word := face.WeightWord(int(v)); a.Tag == "wght" && float64(int(v)) == v && word != "" {
-			words = append(words, strings.NewReplacer("Extral", "ExtraL", "Extrab", "ExtraB", "Semib", "SemiB").Replace(strings.ToUpper(word[:1])+word[1:]))
-			continue
-		}
-		words = append(words, fmt.Sprintf("%s%g", a.Tag, v))
-	}
+	words := axisWords(axes, at, false)
 	if len(words) == 0 {
 		return "Regular", ""
 	}
 	return strings.Join(words, " "), ""
 }
 
-// squeezed is a name as a PostScript name can hold it: letters and digits of ASCII.
-func squeezed(s string) string {
-	return strings.Map(func(r rune) rune {
-		if r >= '0' && r <= '9' || r >= 'A' && r <= 'Z' || r >= 'a' && r <= 'z' {
-			return r
+// axisWords are the axes of a place as words of a style: wght650. A weight that has a word is that word, and defaults are left out,
+// unless all are wanted.
+func axisWords(axes []sfnt.Axis, at map[string]float64, all bool) (words []string) {
+	for _, a := range axes {
+		v, ok := at[a.Tag]
+		if !ok {
+			v = a.Default
 		}
-		return -1
-	}, s)
+		word := face.WeightWord(int(v))
+		switch {
+		case all:
+			words = append(words, fmt.Sprintf("%s%g", a.Tag, v))
+		case a.Tag == "wght" && v == 400:
+		case a.Tag == "wght" && float64(int(v)) == v && word != "":
+			words = append(words, strings.NewReplacer("Extral", "ExtraL", "Extrab", "ExtraB", "Semib", "SemiB").Replace(strings.ToUpper(word[:1])+word[1:]))
+		case a.Tag == "wght" || v != a.Default:
+			words = append(words, fmt.Sprintf("%s%g", a.Tag, v))
+		}
+	}
+	return words
+}
+
+// squeezed is a name as a PostScript name can hold it: letters and digits of ASCII; -6.5 becomes m6p5.
+func squeezed(s string) string {
+	digit := func(i int) bool { return i >= 0 && i < len(s) && s[i] >= '0' && s[i] <= '9' }
+	var out []byte
+	for i, c := range []byte(s) {
+		switch {
+		case c >= '0' && c <= '9' || c >= 'A' && c <= 'Z' || c >= 'a' && c <= 'z':
+			out = append(out, c)
+		case c == '-' && digit(i+1):
+			out = append(out, 'm')
+		case c == '.' && digit(i-1) && digit(i+1):
+			out = append(out, 'p')
+		}
+	}
+	return string(out)
 }
 
 // linked says in OS/2 and in head which of the four styles of a family the font is.

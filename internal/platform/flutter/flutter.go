@@ -37,11 +37,7 @@ func (Platform) About() platform.About {
 
 // Type returns the declared family: Flutter tells styles apart by weight and slant.
 func (Platform) Type(faces []face.Face) []string {
-	out := make([]string, len(faces))
-	for i, f := range faces {
-		out[i] = f.Family
-	}
-	return out
+	return platform.Declared(faces)
 }
 
 // codeFile is the generated Dart file in lib/.
@@ -165,12 +161,12 @@ func (s *site) next() string {
 
 // place returns a face's file, from the package's folder, and the family that it is
 // declared under: those that somebody chose, if it is there already.
-func (s *site) place(job platform.Job, f platform.Face) (asset, family string) {
+func (s *site) place(job platform.Job, f platform.Face, declared string) (asset, family string) {
 	at, ok := job.At(f, func(p string) bool {
 		rel, inside := s.Rel(p)
 		return inside && (s.familyOf(rel) != "" || strings.HasPrefix(rel, "fonts/") || strings.HasPrefix(rel, "assets/"))
 	})
-	asset, family = path.Join(platform.Relative(s.Dir, platform.Spelled(s.Tree, path.Join(s.Dir, "fonts"))), platform.FileBase(f.ID())+f.Ext), plainFamily(f)
+	asset, family = path.Join(platform.Relative(s.Dir, platform.Spelled(s.Tree, path.Join(s.Dir, "fonts"))), platform.FileBase(f.ID())+f.Ext), declared
 	if ok {
 		asset, _ = s.Rel(at)
 	}
@@ -201,8 +197,9 @@ type placed struct {
 func (s *site) Plan(job platform.Job) (platform.Plan, error) {
 	p := platform.Plan{Next: s.next(), Answer: s.answer, Short: shortfalls(job)}
 	var list []placed
-	for _, f := range job.Faces {
-		asset, family := s.place(job, f)
+	families := platform.Declared(job.Typed())
+	for i, f := range job.Faces {
+		asset, family := s.place(job, f, families[i])
 		list = append(list, placed{f, asset, family})
 		p.Files = append(p.Files, platform.File{Path: path.Join(s.Dir, asset), Recipe: platform.Original{Face: f.ID()}})
 		e := edit.Entry{File: path.Join(s.Dir, "pubspec.yaml"), Syntax: pubspec.Syntax{}.Name(), Place: pubspec.Family(family), Value: asset}
@@ -226,14 +223,6 @@ func (s *site) Plan(job platform.Job) (platform.Plan, error) {
 	text, err := s.code(job, list)
 	p.Code = []platform.File{platform.Code(path.Join(s.Dir, "lib", codeFile), text)}
 	return p, err
-}
-
-// plainFamily is what a face is declared under; a nameless family goes by the face.
-func plainFamily(f platform.Face) string {
-	if f.Family == "" {
-		return f.ID()
-	}
-	return f.Family
 }
 
 //go:embed app_type.dart.tmpl

@@ -5,6 +5,7 @@ package gtk
 
 import (
 	"embed"
+	"fmt"
 	"path"
 	"slices"
 	"strings"
@@ -177,6 +178,17 @@ type code struct {
 // weights are Pango's names of weights in hundreds.
 var weights = map[int]string{100: "THIN", 200: "ULTRALIGHT", 300: "LIGHT", 400: "NORMAL", 500: "MEDIUM", 600: "SEMIBOLD", 700: "BOLD", 800: "ULTRABOLD", 900: "HEAVY"}
 
+// pangoWeight is a weight as Pango takes it: a name, or in C any number; Python's enumeration has no others than those with a name.
+func (s *site) pangoWeight(w int) string {
+	switch name := weights[w]; {
+	case s.python:
+		return "Pango.Weight." + weights[platform.Hundreds(w)]
+	case name != "":
+		return "PANGO_WEIGHT_" + name
+	}
+	return fmt.Sprintf("(PangoWeight) %d", w)
+}
+
 // generic are the names that fontconfig has for a role's fallback.
 var generic = map[string]string{"sans": "Sans", "serif": "Serif", "mono": "Monospace"}
 
@@ -194,9 +206,12 @@ func (s *site) code(job platform.Job) code {
 	}
 	name := kit.Snake(l, "role_", members)
 	for _, r := range job.Roles {
-		w := platform.Hundreds(r.Face.Weight)
+		w := max(r.Face.Weight, 1)
+		if s.three {
+			w = platform.Hundreds(w) // its style sheets know no other
+		}
 		x := line{RoleText: r.Text(), Function: name(r.Name),
-			FamilyName: l.Literal(platform.FamilyOf(r.Face.Face)), CSSFamily: language.CSS.Literal(platform.FamilyOf(r.Face.Face)), Generic: generic[r.Fallback], Style: "normal", PangoStyle: "NORMAL", Weight: weights[w], WeightNumber: w}
+			FamilyName: l.Literal(platform.FamilyOf(r.Face.Face)), CSSFamily: language.CSS.Literal(platform.FamilyOf(r.Face.Face)), Generic: generic[r.Fallback], Style: "normal", PangoStyle: "NORMAL", Weight: s.pangoWeight(w), WeightNumber: w}
 		if g := generic[r.Fallback]; g != "" && plain(platform.FamilyOf(r.Face.Face)) { // a list, as Pango takes it
 			x.FamilyName = l.Literal(platform.FamilyOf(r.Face.Face) + "," + g)
 		}

@@ -28,7 +28,8 @@ var templates = kit.Templates(texts)
 // Platform is the NativeScript platform.
 var Platform = &kit.Named{Platform: kit.Platform{
 	Info: platform.About{
-		Name: "nativescript", Title: "NativeScript", Kind: platform.ByFamily, Typed: `font-family: "…"`,
+		Varies: true,
+		Name:   "nativescript", Title: "NativeScript", Kind: platform.ByFamily, Typed: `font-family: "…"`,
 		Minimum: "NativeScript 6; 8.2 for text that follows the reader's size, and for variable fonts",
 		Gets:    "files in the folder fonts of the app's code, and app-type.css with a class for each role, imported by the app's own style sheet (app.css or app.scss, or both of app.ios and app.android). A role lists the family, which iOS looks for, and the name of the file, which Android looks for",
 		Cannot:  []string{"weights other than hundreds"},

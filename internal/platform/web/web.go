@@ -48,7 +48,8 @@ const (
 // About describes the platform.
 func (Platform) About() platform.About {
 	return platform.About{
-		Name: "web", Title: "Web", Kind: platform.ByFamily, Typed: `font-family: "…"`,
+		Varies: true,
+		Name:   "web", Title: "Web", Kind: platform.ByFamily, Typed: `font-family: "…"`,
 		Minimum: "browsers that read WOFF 2 (from 2018); older ones with formats = [\"woff2\", \"woff\"]",
 		Gets:    "WOFF 2 (and WOFF) written by Notaria, app-type.css with @font-face, a class and custom properties for each role, and for each face a stand-in with its measures, so that nothing jumps when the font arrives; linked and loaded early by plain pages and by templates (Hugo, Jekyll, Eleventy, Django, Flask, Rails, Laravel, Symfony, Phoenix, ASP.NET, WordPress, PHP, browser extensions), imported by the sources of bundlers and frameworks (Vite, webpack, Angular, SvelteKit, Nuxt, Astro, Next.js, Gatsby, Docusaurus, VitePress, React Router, Qwik, Ember), entered in mkdocs.yml",
 		Cannot:  []string{"early loading in a bundler's pages (their fonts get other names when they are built)"},

@@ -32,6 +32,15 @@ func Font(st Style) ([]byte, error) {
 
 // build writes a font of its glyphs.
 func build(st Style, glyphs []sfnt.Glyph, cmap map[rune]uint16, pairs []layout.KernPair) ([]byte, error) {
+	tables, err := tablesOf(st, glyphs, cmap, pairs)
+	if err != nil {
+		return nil, err
+	}
+	return sfnt.Build(tables)
+}
+
+// tablesOf are the tables of a font, with further names where it has some.
+func tablesOf(st Style, glyphs []sfnt.Glyph, cmap map[rune]uint16, pairs []layout.KernPair, further ...sfnt.NameRecord) (map[string][]byte, error) {
 	glyf, loca, hmtx, err := sfnt.Outlines(glyphs)
 	if err != nil {
 		return nil, err
@@ -40,7 +49,7 @@ func build(st Style, glyphs []sfnt.Glyph, cmap map[rune]uint16, pairs []layout.K
 	if err != nil {
 		return nil, err
 	}
-	names, err := nameTable(st).Bytes()
+	names, err := append(nameTable(st), further...).Bytes()
 	if err != nil {
 		return nil, err
 	}
@@ -61,7 +70,7 @@ func build(st Style, glyphs []sfnt.Glyph, cmap map[rune]uint16, pairs []layout.K
 			return nil, err
 		}
 	}
-	return sfnt.Build(tables)
+	return tables, nil
 }
 
 // draw makes all glyphs of a style: .notdef first, then by codepoint.
