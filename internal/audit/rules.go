@@ -192,7 +192,7 @@ func fileDiffers(a *pass, report func(Finding)) error {
 			continue // what follows from a changed original is told there
 		}
 		f := Finding{File: w.Path, Message: "this file is not what the registry asks for",
-			Cause: "notaria.toml or a face changed since the last register", Cure: register, Register: s.Ours}
+			Cause: "notaria.toml, a face, or a text that a face is trimmed to changed since the last register", Cure: register, Register: s.Ours}
 		if from, to := a.moved(w.Owners[0]); from != "" && w.Fonts() == 0 {
 			f.Cause, f.Cure = fmt.Sprintf("the font %s is now %s, and this code names it where it was", from, to), "move the font back, or run: notaria register, which takes it where it is"
 		}

@@ -337,13 +337,18 @@ func notInFont(a *pass, report func(Finding)) error {
 // cureOf is what to do for letters that no font of an app holds: where they were cut away, they come back.
 func (a *pass) cureOf(lacks []rune) string {
 	var cut []string
+	listed := false
 	for _, e := range a.p.Registry.Faces {
 		if e.Trim == nil {
 			continue
 		}
 		if whole, err := a.p.Covers(e.File); err == nil && !slices.ContainsFunc(lacks, func(r rune) bool { return !has(whole, r) }) {
 			cut = append(cut, e.Name)
+			listed = listed || !e.Trim.AppStrings
 		}
+	}
+	if len(cut) > 0 && !listed {
+		return "they came after the fonts were trimmed to the app's strings: run notaria register"
 	}
 	if len(cut) > 0 {
 		return fmt.Sprintf("they were cut away: add them to trim of %s in notaria.toml, then run notaria register", strings.Join(cut, ", "))

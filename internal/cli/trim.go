@@ -16,6 +16,7 @@ import (
 	"notaria/internal/document"
 	"notaria/internal/fault"
 	"notaria/internal/intake"
+	"notaria/internal/locale"
 	"notaria/internal/platform"
 	"notaria/internal/registry"
 	"notaria/internal/subject"
@@ -26,6 +27,9 @@ type trimOptions struct {
 	characters, from, out string
 	permitted, overwrite  bool
 	at                    map[string]string
+	languages, scripts    []string
+	features              []string
+	unhinted              bool
 }
 
 func (a *app) trim() *cobra.Command {
@@ -40,7 +44,9 @@ stays. Kerning, positions of marks and features are kept for what is left.
 
 --characters takes sets (digits, ascii, latin-1, latin-extended, greek, cyrillic,
 punctuation, arrows), U+ expressions and text; --characters-from adds those of the strings
-in a file or a folder: text, JSON, YAML, ARB, .strings, strings.xml, .po and others.
+in a file or a folder: text, JSON, YAML, ARB, .strings, strings.xml, .po and others;
+--languages the letters of languages, and --scripts all of scripts. Where strings, languages
+or scripts say what is needed, ASCII and usual signs stay as well, for people type them.
 
 --at makes a static font of a variable one, for systems and programs that take none: at the
 values of its axes that you name, and at the default of the others. It has the names of the
@@ -54,8 +60,12 @@ for unchanged copies is refused without --permitted: you may, if its maker says 
 	}
 	f := c.Flags()
 	f.StringVar(&o.characters, "characters", "", "which `characters`: sets, U+ expressions and text")
+	f.StringSliceVar(&o.languages, "languages", nil, "adds the letters of `languages` by their tags, such as de,pt-BR, and what people type in any")
+	f.StringSliceVar(&o.scripts, "scripts", nil, "adds all characters of `scripts`, such as Greek, and what people type in any")
 	f.StringVar(&o.from, "characters-from", "", "adds the characters of the strings in this `file or folder`")
 	f.StringToStringVar(&o.at, "at", nil, "of a variable font: pin it at `values` of its axes, such as wght=650")
+	f.BoolVar(&o.unhinted, "unhinted", false, "leave out the instructions for coarse screens (TrueType)")
+	f.StringSliceVar(&o.features, "features", nil, "of the `features` that nobody gets without asking, such as smcp or ss01, keep these alone; \"\" for none")
 	f.StringVar(&o.out, "out", "", "the `file`: "+strings.Join(trim.Endings, ", "))
 	f.BoolVar(&o.permitted, "permitted", false, "the maker allows a changed copy under the reserved name")
 	f.BoolVar(&o.overwrite, "overwrite", false, "write over a file that Notaria did not write there last")
@@ -71,7 +81,7 @@ func (a *app) runTrim(ctx context.Context, name string, o trimOptions) error {
 	if err != nil {
 		return err
 	}
-	wanted, err := o.wanted()
+	wanted, asked, err := o.wanted()
 	if err != nil {
 		return err
 	}
@@ -90,7 +100,8 @@ func (a *app) runTrim(ctx context.Context, name string, o trimOptions) error {
 	if err != nil {
 		return err
 	}
-	f, err := trim.Open(raw, trim.Wish{Characters: wanted, At: at, Ending: ending}, trim.Words{Permitted: o.permitted, Licence: licencesBeside(name)})
+	wish := trim.Wish{Characters: wanted, Asked: asked, At: at, Ending: ending, Unhinted: o.unhinted, Features: o.features}
+	f, err := trim.Open(raw, wish, trim.Words{Permitted: o.permitted, Licence: licencesBeside(name)})
 	if err != nil {
 		return fmt.Errorf("%s: %w", name, err)
 	}
@@ -120,30 +131,40 @@ func placeOf(command string, said map[string]string) (map[string]float64, error)
 	return at, nil
 }
 
-// wanted are the characters that --characters and --characters-from ask for.
-func (o trimOptions) wanted() ([]rune, error) {
-	if o.characters == "" && o.from == "" {
-		if o.at != nil {
-			return nil, nil
+// wanted are the characters that stay, nil for all; asked are those of them that are named, or are letters of the languages.
+func (o trimOptions) wanted() (list, asked []rune, err error) {
+	if o.characters == "" && o.from == "" && len(o.languages)+len(o.scripts) == 0 {
+		if o.at != nil || o.unhinted || o.features != nil {
+			return nil, nil, nil
 		}
-		return nil, wrongUse("trim: expected --characters, --characters-from or --at")
+		return nil, nil, wrongUse("trim: expected --characters, --characters-from, --languages, --scripts, --at, --features or --unhinted")
 	}
 	c, err := registry.ParseCharacters(o.characters)
 	if err != nil {
-		return nil, wrongUse("trim: %v, in --characters", err)
+		return nil, nil, wrongUse("trim: %v, in --characters", err)
 	}
-	list, err := c.Runes()
-	if err != nil {
-		return nil, wrongUse("trim: expected characters for --characters, found %v", err)
+	if asked, err = c.Runes(); err != nil {
+		return nil, nil, wrongUse("trim: expected characters for --characters, found %v", err)
+	}
+	for _, tag := range o.languages {
+		l, err := locale.Of(tag)
+		if err != nil {
+			return nil, nil, wrongUse("trim: %v, in --languages", err)
+		}
+		asked = append(slices.Clip(asked), l.Own...)
 	}
 	if o.from != "" {
 		more, err := subject.Characters(o.from)
 		if err != nil {
-			return nil, err
+			return nil, nil, err
 		}
-		list = append(list, more...)
+		asked = append(slices.Clip(asked), more...)
 	}
-	return list, nil
+	all := registry.Characters{Text: string(asked), Languages: o.languages, Scripts: o.scripts, AppStrings: o.from != ""}
+	if list, err = all.Kept(); err != nil {
+		return nil, nil, wrongUse("trim: %v", err)
+	}
+	return list, asked, nil
 }
 
 // licencesBeside are the licences in the folder of a font.

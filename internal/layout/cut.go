@@ -16,6 +16,7 @@ type Cut struct {
 	// fold is how much values change at the place that a variable font is pinned at; nil where it stays variable.
 	fold  func(outer, inner int) float64
 	place []float64
+	only  func(tag string) bool // features that are wanted; nil for all
 }
 
 // Pin writes the tables for one place of a variable font: what varies is in the values then, and nothing varies any more.
@@ -25,6 +26,9 @@ func (c *Cut) Pin(delta func(outer, inner int) float64, place []float64) {
 
 // mostCut is how much work one font may ask for: glyphs, records and rules that are looked at.
 const mostCut = 30_000_000
+
+// Only leaves features out by their tags, but for those that a place of a variable font changes.
+func (c *Cut) Only(wanted func(tag string) bool) { c.only = wanted }
 
 // NewCut is for the marked glyphs.
 func NewCut(marked []bool) *Cut {
@@ -346,8 +350,11 @@ func (t *table) reached(all []byte, count int) []bool {
 		}
 	}
 	features := sfnt.From(t.b, sfnt.Word(t.b, 6))
+	varied := t.varied()
 	for i := range min(sfnt.Word(features, 0), max(0, len(features)-2)/6) {
-		each(sfnt.From(features, sfnt.Word(features, 2+6*i+4)))
+		if t.stays(i, string(features[2+6*i:6+6*i]), varied) {
+			each(sfnt.From(features, sfnt.Word(features, 2+6*i+4)))
+		}
 	}
 	t.variations(func(f []byte) *node { each(f); return nil })
 	for len(queue) > 0 {
@@ -402,6 +409,20 @@ func (t *table) header(lookups []*node, kinds []int, far bool) *node {
 // lasting are features whose being there means something even without lookups: programs then take no other table for it.
 var lasting = []string{"kern", "mark", "mkmk", "size", "aalt"}
 
+// varied are the features that others take the place of somewhere in the design space.
+func (t *table) varied() map[int]bool {
+	out := map[int]bool{}
+	if sfnt.Word(t.b, 2) >= 1 && t.fold == nil {
+		t.variationsOf(func(feature int, _ []byte) { out[feature] = true })
+	}
+	return out
+}
+
+// stays says whether a feature is wanted.
+func (t *table) stays(i int, tag string, varied map[int]bool) bool {
+	return t.only == nil || t.only(tag) || varied[i]
+}
+
 // features is the list of those that stay, and the new number of each, -1 for one that goes.
 func (t *table) features() (*node, []int) {
 	list := sfnt.From(t.b, sfnt.Word(t.b, 6))
@@ -410,10 +431,7 @@ func (t *table) features() (*node, []int) {
 	numbers := make([]int, count)
 	n.u16(0)
 	next := 0
-	varied, instead := map[int]bool{}, t.chosen()
-	if sfnt.Word(t.b, 2) >= 1 && t.fold == nil {
-		t.variationsOf(func(feature int, _ []byte) { varied[feature] = true })
-	}
+	varied, instead := t.varied(), t.chosen()
 	for i := range count {
 		tag := string(list[2+6*i : 6+6*i])
 		raw := sfnt.From(list, sfnt.Word(list, 2+6*i+4))
@@ -421,7 +439,7 @@ func (t *table) features() (*node, []int) {
 			raw = alternate
 		}
 		f := t.feature(raw, tag)
-		if numbers[i] = -1; len(f.b) == 4 && !slices.Contains(lasting, tag) && !varied[i] {
+		if numbers[i] = -1; len(f.b) == 4 && !slices.Contains(lasting, tag) && !varied[i] || !t.stays(i, tag, varied) {
 			continue
 		}
 		numbers[i] = next

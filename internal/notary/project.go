@@ -63,11 +63,14 @@ type Project struct {
 	passed    []PassedOver
 	originals string // the folder; "" where not known
 
-	faces   map[string]platform.Face
-	pinned  map[string]registry.Face // instances that roles need, by name
-	present []platform.Present
-	lying   []platform.Face // of present
-	covers  map[string]sfnt.Coverage
+	faces    map[string]platform.Face
+	words    []rune // characters of the project's strings, where worded
+	worded   bool
+	wordless error                    // why they cannot be looked through
+	pinned   map[string]registry.Face // instances that roles need, by name
+	present  []platform.Present
+	lying    []platform.Face // of present
+	covers   map[string]sfnt.Coverage
 	// incoming are originals, by their files, that this run gives other bytes.
 	incoming map[string][]byte
 	looked   bool                       // present is known

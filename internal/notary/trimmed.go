@@ -28,9 +28,10 @@ func (a *artefacts) placed(id string) (artefact, error) {
 	}
 	wish := trim.Wish{At: e.At, Ending: strings.ToLower(path.Ext(e.File))}
 	if e.Trim != nil {
-		if wish.Characters, err = e.Trim.Runes(); err != nil {
+		if wish.Characters, err = a.p.kept(e); err != nil {
 			return artefact{}, err
 		}
+		wish.Features, wish.Unhinted = e.Trim.Features, e.Trim.Hinting != nil && !*e.Trim.Hinting
 	}
 	var licence []byte
 	if e.Licence != "" {
@@ -41,6 +42,25 @@ func (a *artefacts) placed(id string) (artefact, error) {
 		return artefact{}, &fault.Error{File: e.File, Expected: "a font that can be " + done(e) + ", as notaria.toml asks of " + id, Found: err.Error(), Cure: "take that out of notaria.toml, or do what is said here"}
 	}
 	return a.keep(key, f.Data()), nil
+}
+
+// kept are the characters that copies of a face hold. The strings of the project are looked through once in a run, all of them, so that
+// the copy is the same whichever apps are asked for.
+func (p *Project) kept(e registry.Face) ([]rune, error) {
+	list, err := e.Trim.Kept()
+	if err != nil || !e.Trim.AppStrings {
+		return list, err
+	}
+	if !p.worded {
+		p.words, p.wordless = platform.EveryCharacter(p.Tree)
+		p.worded = true
+	}
+	if p.wordless != nil {
+		return nil, p.wordless
+	}
+	list = append(slices.Clone(list), p.words...)
+	slices.Sort(list)
+	return slices.Compact(list), nil
 }
 
 // done says what is made of a face.
@@ -109,8 +129,18 @@ func (a *artefacts) trimKey(id string) string {
 	if !ok || e.Trim == nil {
 		return placeKey(e)
 	}
-	wanted, _ := e.Trim.Runes() // the registry was checked
-	return placeKey(e) + " trimmed " + change.Sum([]byte(string(wanted)))[:16]
+	wanted, err := a.p.kept(e)
+	if err != nil {
+		return "" // it is told where the copy is made
+	}
+	key := string(wanted)
+	if e.Trim.Hinting != nil && !*e.Trim.Hinting {
+		key += "\x00unhinted"
+	}
+	if e.Trim.Features != nil {
+		key += "\x00features " + strings.Join(e.Trim.Features, " ")
+	}
+	return placeKey(e) + " trimmed " + change.Sum([]byte(key))[:16]
 }
 
 // trims says whether a recipe has a face of which apps get a changed copy.

@@ -1,12 +1,15 @@
 package platform
 
 import (
+	"bytes"
 	"fmt"
+	"html"
 	"path"
 	"slices"
 	"strings"
 	"unicode/utf8"
 
+	"notaria/internal/fault"
 	"notaria/internal/language"
 )
 
@@ -45,6 +48,47 @@ func AppCharacters(tree Tree, dir string) []rune {
 		}
 	}
 	return drawable(have)
+}
+
+// Bounds of what is looked through for all texts of a project.
+const (
+	mostEveryFile = 16 << 20
+	mostEvery     = 512 << 20
+)
+
+// EveryCharacter are the characters beyond ASCII in all text files of a project, whatever they are for, with escapes and entities
+// read: what a copy of a font must keep, for which one too few is worse than many too many. Fonts and other binary files hold none.
+func EveryCharacter(tree Tree) ([]rune, error) {
+	have := map[rune]bool{}
+	all := 0
+	for _, f := range tree.Under("") {
+		if LooksLikeFont(f) {
+			continue
+		}
+		raw, ok := tree.Glance(f, mostEveryFile)
+		raw = language.FromUTF16(raw)
+		if !ok || bytes.IndexByte(raw[:min(len(raw), 8<<10)], 0) >= 0 || IsGenerated(raw) {
+			continue
+		}
+		if all += len(raw); all > mostEvery {
+			return nil, fault.Form("expected texts of at most %d MB in all for app-strings, found more; name languages in place of it", mostEvery>>20)
+		}
+		addBeyond(have, string(raw))
+		if bytes.IndexByte(raw, '\\') >= 0 || bytes.IndexByte(raw, '&') >= 0 {
+			text, _ := Wording(f, raw)
+			addBeyond(have, html.UnescapeString(text))
+		}
+	}
+	return drawable(have), nil
+}
+
+// addBeyond adds the characters of a text that are not ASCII.
+func addBeyond(have map[rune]bool, text string) {
+	for _, r := range text {
+		if r > 0x7F {
+			have[r] = true
+		}
+	}
 }
 
 // addRunes adds the characters of a text.

@@ -10,6 +10,7 @@ import (
 
 	"notaria/internal/fault"
 	"notaria/internal/lazy"
+	"notaria/internal/locale"
 )
 
 // Characters are those that an atlas holds: all that is said here, joined.
@@ -17,6 +18,9 @@ type Characters struct {
 	Range string   `toml:"unicode-range"` // as CSS has it: U+0020-007E, U+20AC, U+4??
 	Sets  []string `toml:"sets"`          // names of CharacterSets
 	Text  string   `toml:"text"`          // each character of it
+	// Languages adds the letters of languages by their tags, with their punctuation.
+	Languages []string `toml:"languages"`
+	Scripts   []string `toml:"scripts"` // names of scripts, such as Greek
 	// AppStrings adds what stands in the strings of the app's sources and texts.
 	AppStrings bool `toml:"app-strings"`
 
@@ -37,8 +41,11 @@ var CharacterSets = map[string]string{
 	"arrows":         "U+2190-2199",
 }
 
-// mostCharacters is how many characters a role can ask for: an atlas of more is no atlas.
-const mostCharacters = 20000
+// mostCharacters is how many characters a role can ask for: an atlas of more is no atlas. A copy of a font can hold all that there are.
+const (
+	mostCharacters = 20000
+	mostOfAll      = 1 << 18
+)
 
 // rangeForm is one expression of CSS Fonts 4, 4.5.1 (the unicode-range token).
 var rangeForm = lazy.Regexp(`^[Uu]\+(?:([0-9A-Fa-f]{1,6})(?:-([0-9A-Fa-f]{1,6}))?|([0-9A-Fa-f]{0,5})(\?{1,6}))$`)
@@ -70,10 +77,54 @@ func (c *Characters) list() ([]rune, error) {
 	for _, r := range c.Text {
 		have[r] = true
 	}
-	if len(have) > mostCharacters {
-		return nil, fmt.Errorf("more than %d of them", mostCharacters)
+	if err := c.addLetters(have); err != nil {
+		return nil, err
+	}
+	if len(have) > mostOfAll {
+		return nil, fmt.Errorf("more than %d of them", mostOfAll)
 	}
 	return Drawn(have), nil
+}
+
+// Kept are the characters that a copy of a font keeps, without those of the app's strings: where languages, scripts or the app's
+// strings say what is needed, that is more than they say, for people type digits, signs and names into an app.
+// It is nil where nothing is said: for all characters.
+func (c *Characters) Kept() ([]rune, error) {
+	if c.Range == "" && len(c.Sets)+len(c.Languages)+len(c.Scripts) == 0 && c.Text == "" && !c.AppStrings {
+		return nil, nil
+	}
+	list, err := c.Runes()
+	if err != nil || len(c.Languages)+len(c.Scripts) == 0 && !c.AppStrings {
+		return list, err
+	}
+	list = append(slices.Clone(list), locale.Typed()...)
+	slices.Sort(list)
+	return slices.Compact(list), nil
+}
+
+// addLetters adds those of languages and scripts.
+func (c *Characters) addLetters(have map[rune]bool) error {
+	var lists [][]rune
+	for _, tag := range c.Languages {
+		l, err := locale.Of(tag)
+		if err != nil {
+			return err
+		}
+		lists = append(lists, l.All())
+	}
+	for _, name := range c.Scripts {
+		list, err := locale.Script(name)
+		if err != nil {
+			return err
+		}
+		lists = append(lists, list)
+	}
+	for _, list := range lists {
+		for _, r := range list {
+			have[r] = true
+		}
+	}
+	return nil
 }
 
 // ParseCharacters reads sets, U+ expressions and text, apart by spaces; what is in double quotes is
@@ -137,8 +188,8 @@ func addRanges(have map[rune]bool, list string) error {
 		switch {
 		case err1 != nil || err2 != nil || to > utf8.MaxRune || from > to:
 			return fmt.Errorf("%q in unicode-range, which ends before it begins, or beyond U+10FFFF", one)
-		case to-from > mostCharacters:
-			return fmt.Errorf("%q in unicode-range: more than %d characters", one, mostCharacters)
+		case to-from > mostOfAll:
+			return fmt.Errorf("%q in unicode-range: more than %d characters", one, mostOfAll)
 		}
 		for r := from; r <= to; r++ {
 			have[rune(r)] = true

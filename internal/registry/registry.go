@@ -13,6 +13,7 @@ import (
 	"errors"
 	"fmt"
 	"path"
+	"slices"
 	"sort"
 	"strings"
 
@@ -52,10 +53,17 @@ type Face struct {
 	// At is the place at which copies of a variable font are pinned, by the tags of its axes: { wght = 650 }.
 	// The name is then that of the place.
 	At map[string]float64 `toml:"at"`
-	// Trim are the characters that copies in apps hold; all, if absent.
-	Trim *Characters `toml:"trim"`
+	// Trim is what copies in apps hold; all that the original has, if absent.
+	Trim *Trim `toml:"trim"`
 	// TrimPermitted says why copies may keep the name that the licence reserves for unchanged ones.
 	TrimPermitted string `toml:"trim-permitted"`
+}
+
+// Trim is what copies of a face hold.
+type Trim struct {
+	Characters          // all of the font's, where none are named
+	Hinting    *bool    `toml:"hinting"`  // instructions for coarse screens stay; true if absent
+	Features   []string `toml:"features"` // features that stay beside those that shapers apply by themselves; all if absent
 }
 
 // A Site is an app that the project names, where its platform sees none.
@@ -185,20 +193,24 @@ func (r *Registry) validate() error {
 	return nil
 }
 
+const trimCure = `write unicode-range, sets, languages, scripts, text or app-strings, such as trim = { languages = ["de", "fr"], text = "€" }`
+
 // validateTrim checks the characters that copies of a face hold.
 func (r *Registry) validateTrim(i int, f Face) error {
 	at := Key{"face", place(i), "trim"}
 	if f.Trim == nil {
 		return nil
 	}
-	list, err := f.Trim.Runes()
+	list, err := f.Trim.Kept()
 	switch {
 	case err != nil:
-		return r.Wrong(at, "characters for trim", err.Error(), `write unicode-range, sets and text, such as trim = { sets = ["ascii"], text = "€" }`)
+		return r.Wrong(at, "characters for trim", err.Error(), trimCure)
 	case f.Trim.AppStrings:
-		return r.Wrong(at, "unicode-range, sets and text for trim", "app-strings", "write the characters themselves: strings that come later would need others")
-	case len(list) == 0:
-		return r.Wrong(at, "characters for trim", "none", `write unicode-range, sets and text, such as trim = { sets = ["ascii"], text = "€" }`)
+		return nil
+	case len(list) == 0 && f.Trim.Hinting == nil && f.Trim.Features == nil:
+		return r.Wrong(at, "characters for trim", "none", trimCure)
+	case slices.ContainsFunc(f.Trim.Features, func(tag string) bool { return unfitAxes(map[string]float64{tag: 0}) != "" }):
+		return r.Wrong(append(at, "features"), "features by their tags of four signs, such as smcp", strings.Join(f.Trim.Features, ", "), "correct them")
 	}
 	return nil
 }

@@ -74,7 +74,7 @@ func TestRefusals(t *testing.T) {
 		"a shadow's colour such as":     face + "[role.x]\nface=\"A\"\nsize=1\nshadow={x=1}\n",
 		"found a set \"klingon\"":       face + "[role.x]\nface=\"A\"\nsize=1\ncharacters={sets=[\"klingon\"]}\n",
 		"which ends before it begins":   face + "[role.x]\nface=\"A\"\nsize=1\ncharacters={unicode-range=\"U+7E-20\"}\n",
-		"more than 20000 characters":    face + "[role.x]\nface=\"A\"\nsize=1\ncharacters={unicode-range=\"U+0-10FFFF\"}\n",
+		"more than 262144 characters":   face + "[role.x]\nface=\"A\"\nsize=1\ncharacters={unicode-range=\"U+0-10FFFF\"}\n",
 		"\"20-7E\" in unicode-range":    face + "[role.x]\nface=\"A\"\nsize=1\ncharacters={unicode-range=\"20-7E\"}\n",
 		"an outline's colour such as":   face + "[role.x]\nface=\"A\"\nsize=1\noutline={width=1}\n",
 		"for the role \"x\" on apple":   face + "[role.x]\nface=\"A\"\nsize=1\n[role.x.on.apple]\nface=\"B\"\n",

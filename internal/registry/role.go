@@ -374,7 +374,11 @@ func (r Role) validateFurther(wrong complaint) error {
 		}
 	}
 	if c := r.Characters; c != nil {
-		if _, err := c.Runes(); err != nil {
+		list, err := c.Runes()
+		if err == nil && len(list) > mostCharacters {
+			err = fmt.Errorf("more than %d of them", mostCharacters)
+		}
+		if err != nil {
 			return wrong("characters", "characters", err, "write them as U+0020-007E, as a set, or as text")
 		}
 	}

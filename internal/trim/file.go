@@ -14,7 +14,7 @@ import (
 type File struct {
 	Face       string   `json:"face"`       // PostScript name, which stays; of a pinned font that of the place
 	Characters int      `json:"characters"` // that the font has now
-	Lacks      []string `json:"lacks"`      // wanted characters that the font never had
+	Lacks      []string `json:"lacks"`      // characters asked for that the font never had
 	Glyphs     [2]int   `json:"glyphs"`     // before and after
 	Bytes      [2]int64 `json:"bytes"`      // of the file before and after
 	Held       string   `json:"held"`       // the table for which glyphs kept their numbers, or what is odd about one; "" for none
@@ -43,8 +43,12 @@ type Words struct {
 // A Wish is what a copy is to be.
 type Wish struct {
 	Characters []rune             // nil for all
+	Asked      []rune             // those of them that somebody misses if the font has none
 	At         map[string]float64 // where a variable font is pinned, by the tags of its axes; nil where it stays variable
 	Ending     string             // the form of the file
+	Unhinted   bool               // without instructions for coarse screens
+	// Features are those features of layout that stay beside the ones that shapers apply by themselves; nil for all.
+	Features []string
 }
 
 // Open makes a copy of the font of a file. A maker's word against it is an error; so is a licence that reserves the font's name for
@@ -68,11 +72,15 @@ func Open(raw []byte, wish Wish, w Words) (*File, error) {
 		if tables, err = Pin(f, wish.At); err != nil {
 			return nil, err
 		}
-		pinned, err := sfnt.Build(tables)
-		if err != nil {
+		if f, err = rebuilt(tables); err != nil {
 			return nil, err
 		}
-		if f, err = opened(pinned); err != nil {
+	}
+	if wish.Unhinted || wish.Features != nil {
+		if tables, err = lighter(f, wish); err != nil {
+			return nil, err
+		}
+		if f, err = rebuilt(tables); err != nil {
 			return nil, err
 		}
 	}
@@ -86,7 +94,7 @@ func Open(raw []byte, wish Wish, w Words) (*File, error) {
 	if out.data, err = written(tables, wish.Ending, f); err != nil {
 		return nil, err
 	}
-	return out, out.count(before, wish.Characters)
+	return out, out.count(before, wish.Asked)
 }
 
 func opened(raw []byte) (*sfnt.Font, error) {
@@ -95,6 +103,15 @@ func opened(raw []byte) (*sfnt.Font, error) {
 		return nil, err
 	}
 	return file.Font(0), nil
+}
+
+// rebuilt is the font of some tables.
+func rebuilt(tables map[string][]byte) (*sfnt.Font, error) {
+	b, err := sfnt.Build(tables)
+	if err != nil {
+		return nil, err
+	}
+	return opened(b)
 }
 
 func coverageOf(wanted []rune) (coverage sfnt.Coverage) {

@@ -106,11 +106,7 @@ func Described(f *sfnt.Font, at map[string]float64) (face.Face, error) {
 	for _, tag := range append(slices.Clone(varies), sources...) {
 		delete(tables, tag)
 	}
-	b, err := sfnt.Build(tables)
-	if err != nil {
-		return face.Face{}, err
-	}
-	pinned, err := opened(b)
+	pinned, err := rebuilt(tables)
 	if err != nil {
 		return face.Face{}, err
 	}
@@ -201,15 +197,7 @@ func pinnedParts(paths *sfnt.Paths, g int, raw []byte, moves [][2]float32, origi
 		} else {
 			dx, dy = int(int8(raw[at+4])), int(int8(raw[at+5]))
 		}
-		scale := 0
-		switch {
-		case flags&partScale != 0:
-			scale = 2
-		case flags&partBoth != 0:
-			scale = 4
-		case flags&partTwo != 0:
-			scale = 8
-		}
+		scale := partSize(flags) - size
 		if at+4+size+scale > len(raw) {
 			return nil, fault.Form("expected parts inside of the glyph, found its end")
 		}
@@ -251,13 +239,18 @@ func pinnedParts(paths *sfnt.Paths, g int, raw []byte, moves [][2]float32, origi
 	return out, nil
 }
 
-// pinLayout writes GSUB, GPOS and GDEF for the place.
-func pinLayout(f *sfnt.Font, glyphs int, at map[string]float64, tables map[string][]byte) error {
+// every marks all glyphs.
+func every(glyphs int) []bool {
 	all := make([]bool, glyphs)
 	for g := range all {
 		all[g] = true
 	}
-	cut := layout.NewCut(all)
+	return all
+}
+
+// pinLayout writes GSUB, GPOS and GDEF for the place.
+func pinLayout(f *sfnt.Font, glyphs int, at map[string]float64, tables map[string][]byte) error {
+	cut := layout.NewCut(every(glyphs))
 	gdef := tables["GDEF"]
 	var store []byte
 	if sfnt.Word(gdef, 2) >= 3 && len(gdef) >= 18 {

@@ -252,18 +252,7 @@ func parts(cut *layout.Cut, b []byte) error {
 			return fault.Form("table glyf: expected parts that stay, found glyph %d", sfnt.Word(b, at+2))
 		}
 		binary.BigEndian.PutUint16(b[at+2:], uint16(g))
-		at += 6
-		if flags&partWords != 0 {
-			at += 2
-		}
-		switch {
-		case flags&partScale != 0:
-			at += 2
-		case flags&partBoth != 0:
-			at += 4
-		case flags&partTwo != 0:
-			at += 8
-		}
+		at += 4 + partSize(flags)
 		if flags&partMore == 0 {
 			break
 		}

@@ -150,6 +150,9 @@ func TestCutFontsShapeAsBefore(t *testing.T) {
 				}
 				require.Equal(t, shapeAll(t, name, page, nil), shapeAll(t, path, page, s.Kept))
 				sameDrawn(t, name, path, text[0])
+				if f.Format() == sfnt.TrueType || f.Format() == sfnt.CFF {
+					shapesLight(t, name, b, page, f.Has("glyf"))
+				}
 				mu.Lock()
 				defer mu.Unlock()
 				if s.Kept == nil {
@@ -165,6 +168,20 @@ func TestCutFontsShapeAsBefore(t *testing.T) {
 	})
 	t.Logf("%d fonts: %d renumbered (%d kB to %d kB), %d with their numbers, %d refused: %v", len(files), renumbered, before>>10, after>>10, held, refused, reasons)
 	require.Positive(t, renumbered)
+}
+
+// shapesLight holds that a font without instructions, and without features that nobody asks for, shapes lines as the font itself.
+func shapesLight(t *testing.T, name string, b []byte, page string, hinted bool) {
+	t.Helper()
+	ending := map[bool]string{true: ".ttf", false: ".otf"}[hinted]
+	light, err := trim.Open(b, trim.Wish{Ending: ending, Features: []string{}, Unhinted: hinted}, trim.Words{Permitted: true})
+	require.NoError(t, err)
+	path := filepath.Join(t.TempDir(), "light"+ending)
+	write(t, path, string(light.Data()))
+	if _, err := try(t, ".", "ots-sanitize", name, os.DevNull); err == nil {
+		require.Contains(t, ask(t, ".", "ots-sanitize", path, os.DevNull), "successfully")
+	}
+	require.Equal(t, shapeAll(t, name, page, nil), shapeAll(t, path, page, nil))
 }
 
 // A pinned font has the advances, the places and the boxes that HarfBuzz gives the variable one at that place, within one unit, and is
