@@ -1,6 +1,8 @@
 package face
 
 import (
+	"slices"
+
 	"notaria/internal/sfnt"
 )
 
@@ -45,6 +47,23 @@ func (m *Metrics) Lines() (ascent, descent, gap int) {
 
 // Characters counts those from first to last that the face has a glyph for (cmap).
 func (m *Metrics) Characters(first, last rune) int { return m.cover.Within(first, last) }
+
+// Covering is the set of some characters.
+func Covering(list []rune) (out sfnt.Coverage) {
+	list = slices.Clone(list)
+	slices.Sort(list)
+	for _, r := range slices.Compact(list) {
+		if k := len(out) - 1; k >= 0 && out[k].Last+1 == r {
+			out[k].Last = r
+		} else {
+			out = append(out, sfnt.Range{First: r, Last: r})
+		}
+	}
+	return out
+}
+
+// Coverage is the set of those characters.
+func (m *Metrics) Coverage() sfnt.Coverage { return m.cover }
 
 // Advance is how far a character moves the pen (hmtx); false if the face has no glyph
 // for it.

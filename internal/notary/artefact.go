@@ -48,6 +48,8 @@ func (a *artefacts) make(r platform.Recipe) (artefact, error) {
 			}
 			return sfnt.BuildWOFF2(tables, sfnt.Fast)
 		}))
+	case platform.Slice:
+		return a.once(r, a.slice)
 	case platform.WOFF:
 		return a.once(r, a.wrapped(sfnt.BuildWOFF))
 	case platform.Drawing:

@@ -33,15 +33,40 @@ func (a *artefacts) placed(id string) (artefact, error) {
 		}
 		wish.Features, wish.Unhinted = e.Trim.Features, e.Trim.Hinting != nil && !*e.Trim.Hinting
 	}
-	var licence []byte
-	if e.Licence != "" {
-		licence, _ = a.p.Dir.Read(e.Licence, mostManifest) // a licence that is not there is told elsewhere
-	}
-	f, err := trim.Open(o.content, wish, trim.Words{Licence: licence, Permitted: e.TrimPermitted != ""})
+	f, err := trim.Open(o.content, wish, a.words(e))
 	if err != nil {
 		return artefact{}, &fault.Error{File: e.File, Expected: "a font that can be " + done(e) + ", as notaria.toml asks of " + id, Found: err.Error(), Cure: "take that out of notaria.toml, or do what is said here"}
 	}
 	return a.keep(key, f.Data()), nil
+}
+
+// slice is a part of a face for pages.
+func (a *artefacts) slice(of platform.Recipe) ([]byte, error) {
+	r := of.(platform.Slice)
+	o, err := a.placed(r.Face)
+	if err != nil {
+		return nil, err
+	}
+	characters := registry.Characters{Range: r.Ranges}
+	wanted, err := characters.Listed()
+	if err != nil {
+		return nil, err
+	}
+	e, _ := a.p.entry(r.Face)
+	f, err := trim.Open(o.content, trim.Wish{Characters: wanted, Ending: ".woff2", Fast: !r.Small, FewNames: true}, a.words(e))
+	if err != nil {
+		return nil, &fault.Error{File: e.File, Expected: "a font that can be sliced, as slices under [target.web] in notaria.toml asks", Found: err.Error(), Cure: "take slices out, or do what is said here"}
+	}
+	return f.Data(), nil
+}
+
+// words are what is said of a face beside what it says itself.
+func (a *artefacts) words(e registry.Face) trim.Words {
+	w := trim.Words{Permitted: e.TrimPermitted != ""}
+	if e.Licence != "" {
+		w.Licence, _ = a.p.Dir.Read(e.Licence, mostManifest) // a licence that is not there is told elsewhere
+	}
+	return w
 }
 
 // kept are the characters that copies of a face hold. The strings of the project are looked through once in a run, all of them, so that
@@ -52,7 +77,7 @@ func (p *Project) kept(e registry.Face) ([]rune, error) {
 		return list, err
 	}
 	if !p.worded {
-		p.words, p.wordless = platform.EveryCharacter(p.Tree)
+		p.words, p.wordless = platform.EveryCharacter(p.Tree, "")
 		p.worded = true
 	}
 	if p.wordless != nil {

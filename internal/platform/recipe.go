@@ -34,6 +34,12 @@ type (
 	WOFF struct{ Face string }
 )
 
+// Slice is some characters of a face, with all that they become, wrapped as WOFF 2; Ranges is a list as CSS has it.
+type Slice struct {
+	Face, Ranges string
+	Small        bool
+}
+
 // Text is text that a platform generated.
 type Text struct{ Content []byte }
 
@@ -74,6 +80,9 @@ func (r WOFF2) Key() string {
 	}
 	return "woff2 " + r.Face
 }
+func (r Slice) Key() string {
+	return fmt.Sprintf("%s slice %x", WOFF2{r.Face, r.Small}.Key(), sha256.Sum256([]byte(r.Ranges)))[:len(WOFF2{r.Face, r.Small}.Key())+len(" slice ")+16]
+}
 func (r WOFF) Key() string    { return "woff " + r.Face }
 func (Text) Key() string      { return "text" }
 func (r Drawing) Key() string { return r.key }
@@ -81,6 +90,7 @@ func (r Drawing) Key() string { return r.key }
 func (r Original) Faces() []string   { return []string{r.Face} }
 func (r Collection) Faces() []string { return r.Members }
 func (r WOFF2) Faces() []string      { return []string{r.Face} }
+func (r Slice) Faces() []string      { return []string{r.Face} }
 func (r WOFF) Faces() []string       { return []string{r.Face} }
 func (Text) Faces() []string         { return nil }
 func (r Drawing) Faces() []string    { return r.of }
@@ -88,6 +98,7 @@ func (r Drawing) Faces() []string    { return r.of }
 func (Original) recipe()   {}
 func (Collection) recipe() {}
 func (WOFF2) recipe()      {}
+func (Slice) recipe()      {}
 func (WOFF) recipe()       {}
 func (Text) recipe()       {}
 func (Drawing) recipe()    {}

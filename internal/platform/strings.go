@@ -56,12 +56,12 @@ const (
 	mostEvery     = 512 << 20
 )
 
-// EveryCharacter are the characters beyond ASCII in all text files of a project, whatever they are for, with escapes and entities
+// EveryCharacter are the characters beyond ASCII in all text files below a folder, whatever they are for, with escapes and entities
 // read: what a copy of a font must keep, for which one too few is worse than many too many. Fonts and other binary files hold none.
-func EveryCharacter(tree Tree) ([]rune, error) {
+func EveryCharacter(tree Tree, dir string) ([]rune, error) {
 	have := map[rune]bool{}
 	all := 0
-	for _, f := range tree.Under("") {
+	for _, f := range tree.Under(dir) {
 		if LooksLikeFont(f) {
 			continue
 		}
@@ -71,7 +71,7 @@ func EveryCharacter(tree Tree) ([]rune, error) {
 			continue
 		}
 		if all += len(raw); all > mostEvery {
-			return nil, fault.Form("expected texts of at most %d MB in all for app-strings, found more; name languages in place of it", mostEvery>>20)
+			return nil, fault.Form("expected texts of at most %d MB in all, found more; name languages or scripts in place of the app's strings", mostEvery>>20)
 		}
 		addBeyond(have, string(raw))
 		if bytes.IndexByte(raw, '\\') >= 0 || bytes.IndexByte(raw, '&') >= 0 {

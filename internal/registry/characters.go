@@ -86,6 +86,15 @@ func (c *Characters) list() ([]rune, error) {
 	return Drawn(have), nil
 }
 
+// Listed are all codepoints of the ranges, also those that draw nothing themselves.
+func (c *Characters) Listed() ([]rune, error) {
+	have := map[rune]bool{}
+	if err := addRanges(have, c.Range); err != nil {
+		return nil, err
+	}
+	return slices.Sorted(maps.Keys(have)), nil
+}
+
 // Kept are the characters that a copy of a font keeps, without those of the app's strings: where languages, scripts or the app's
 // strings say what is needed, that is more than they say, for people type digits, signs and names into an app.
 // It is nil where nothing is said: for all characters.

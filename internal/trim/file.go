@@ -46,6 +46,8 @@ type Wish struct {
 	Asked      []rune             // those of them that somebody misses if the font has none
 	At         map[string]float64 // where a variable font is pinned, by the tags of its axes; nil where it stays variable
 	Ending     string             // the form of the file
+	FewNames   bool               // the names alone that a page's font needs: of the face, its maker and its licence, in English
+	Fast       bool               // WOFF 2 is packed in less time, with some more bytes
 	Unhinted   bool               // without instructions for coarse screens
 	// Features are those features of layout that stay beside the ones that shapers apply by themselves; nil for all.
 	Features []string
@@ -85,13 +87,18 @@ func Open(raw []byte, wish Wish, w Words) (*File, error) {
 		}
 	}
 	if wish.Characters != nil {
-		small, err := Cut(f, coverageOf(wish.Characters))
+		small, err := Cut(f, face.Covering(wish.Characters))
 		if err != nil {
 			return nil, err
 		}
 		tables, out.Held = small.Tables, small.Held
 	}
-	if out.data, err = written(tables, wish.Ending, f); err != nil {
+	if wish.FewNames {
+		if tables["name"], err = fewNames(f); err != nil {
+			return nil, err
+		}
+	}
+	if out.data, err = written(tables, wish, f); err != nil {
 		return nil, err
 	}
 	return out, out.count(before, wish.Asked)
@@ -114,19 +121,6 @@ func rebuilt(tables map[string][]byte) (*sfnt.Font, error) {
 	return opened(b)
 }
 
-func coverageOf(wanted []rune) (coverage sfnt.Coverage) {
-	list := slices.Clone(wanted)
-	slices.Sort(list)
-	for _, r := range slices.Compact(list) {
-		if k := len(coverage) - 1; k >= 0 && coverage[k].Last+1 == r {
-			coverage[k].Last = r
-		} else {
-			coverage = append(coverage, sfnt.Range{First: r, Last: r})
-		}
-	}
-	return coverage
-}
-
 // reserved is the name that the font's own words reserve (its copyright and its licence).
 func reserved(f *sfnt.Font, described face.Face, licence []byte) string {
 	words := []string{described.Copyright, string(licence)}
@@ -146,9 +140,12 @@ func (out *File) allowed(f *sfnt.Font, wish Wish, permitted bool) error {
 	return nil
 }
 
-func written(tables map[string][]byte, ending string, f *sfnt.Font) ([]byte, error) {
-	switch ending {
+func written(tables map[string][]byte, wish Wish, f *sfnt.Font) ([]byte, error) {
+	switch ending := wish.Ending; ending {
 	case ".woff2":
+		if wish.Fast {
+			return sfnt.BuildWOFF2(tables, sfnt.Fast)
+		}
 		return sfnt.BuildWOFF2(tables, sfnt.Small)
 	case ".woff":
 		return sfnt.BuildWOFF(tables)
@@ -158,7 +155,26 @@ func written(tables map[string][]byte, ending string, f *sfnt.Font) ([]byte, err
 		}
 		return sfnt.Build(tables)
 	}
-	return nil, fault.Form("expected a file that ends with %s, found %q", strings.Join(Endings, ", "), ending)
+	return nil, fault.Form("expected a file that ends with %s, found %q", strings.Join(Endings, ", "), wish.Ending)
+}
+
+// fewNames are the names of a face, its maker and its licence, once each in English, and those that its axes and features speak of.
+func fewNames(f *sfnt.Font) ([]byte, error) {
+	names, err := f.Names()
+	if err != nil {
+		return nil, err
+	}
+	var list sfnt.Names
+	for _, r := range names {
+		usual := r.ID <= 7 || r.ID >= 13 && r.ID <= 17 && r.ID != 15 || r.ID == 25 || r.ID >= 256
+		if usual && r.Platform == sfnt.PlatformWindows && r.Language == 0x409 {
+			list = append(list, r)
+		}
+	}
+	if len(list) == 0 {
+		list = names
+	}
+	return list.Bytes()
 }
 
 // count says what came of it.

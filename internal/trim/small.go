@@ -24,7 +24,7 @@ type Small struct {
 
 // known are tables that can be written anew, or that name no glyphs. What is in none of these lists may name glyphs.
 var known = []string{"head", "hhea", "maxp", "OS/2", "hmtx", "cmap", "name", "post", "cvt ", "fpgm", "prep", "gasp", "glyf", "loca", "CFF ", "VORG", "GDEF", "GSUB", "GPOS", "kern",
-	"vhea", "vmtx", "EPAR", "fvar", "avar", "STAT", "MVAR", "cvar", "gvar", "HVAR", "VVAR", "COLR", "CPAL", "BASE", "meta"}
+	"vhea", "vmtx", "EPAR", "fvar", "avar", "STAT", "MVAR", "cvar", "gvar", "HVAR", "VVAR", "COLR", "CPAL", "BASE", "MATH", "meta"}
 
 // sources are what programs that make fonts leave in them: no reader of texts asks for it.
 var sources = []string{"FFTM", "TSI0", "TSI1", "TSI2", "TSI3", "TSI5", "TSIB", "TSIC", "TSID", "TSIJ", "TSIP", "TSIS", "TSIV", "PfEd", "TeX ", "BDF "}
@@ -56,7 +56,7 @@ func holding(f *sfnt.Font) string {
 		return "a table that cannot be read"
 	}
 	for _, tag := range slices.Sorted(maps.Keys(tables)) {
-		if !slices.Contains(known, tag) && !slices.Contains(sources, tag) && (!slices.Contains(dropped, tag) || tag == "MATH" || tag == "JSTF") {
+		if !slices.Contains(known, tag) && !slices.Contains(sources, tag) && (!slices.Contains(dropped, tag) || tag == "JSTF") {
 			return tag
 		}
 	}
@@ -149,7 +149,7 @@ func (m *marks) renumbered() (*Small, error) {
 	for tag, write := range map[string]func([]byte) ([]byte, error){
 		"GSUB": func(b []byte) ([]byte, error) { return cut.Layout("GSUB", b) },
 		"GPOS": func(b []byte) ([]byte, error) { return cut.Layout("GPOS", b) },
-		"GDEF": cut.Definitions, "kern": cut.Pairs,
+		"GDEF": cut.Definitions, "kern": cut.Pairs, "MATH": cut.Mathematics,
 		"HVAR": func(b []byte) ([]byte, error) { return cut.Advances("HVAR", b) },
 		"VVAR": func(b []byte) ([]byte, error) { return cut.Advances("VVAR", b) },
 		"CFF ": func(b []byte) ([]byte, error) { return postscript(cut, b) },

@@ -15,7 +15,7 @@ import (
 
 // dropped are tables that nothing of a trimmed font needs: a signature that no longer holds, and what
 // lays out mathematics and justifies lines, which would name glyphs that are empty.
-var dropped = []string{"DSIG", "MATH", "JSTF", "hdmx", "VDMX", "LTSH", "meta", "PCLT"}
+var dropped = []string{"DSIG", "JSTF", "hdmx", "VDMX", "LTSH", "meta", "PCLT"}
 
 // wholeOnly are tables whose glyphs are drawings or grey pictures, or whose substitutions are not followed here.
 var wholeOnly = []string{"EBDT", "SVG ", "morx", "mort"}
@@ -151,6 +151,15 @@ func reach(f *sfnt.Font, marked []bool) error {
 			return err
 		}
 		if err := layout.Reach(b, marked); err != nil {
+			return err
+		}
+	}
+	if f.Has("MATH") {
+		b, err := f.Table("MATH")
+		if err != nil {
+			return err
+		}
+		if err := layout.ReachMath(b, marked); err != nil {
 			return err
 		}
 	}

@@ -3,6 +3,7 @@ package consumers
 import (
 	"bytes"
 	"encoding/json"
+	"fmt"
 	"math/rand/v2"
 	"os"
 	"path/filepath"
@@ -168,6 +169,41 @@ func TestCutFontsShapeAsBefore(t *testing.T) {
 	})
 	t.Logf("%d fonts: %d renumbered (%d kB to %d kB), %d with their numbers, %d refused: %v", len(files), renumbered, before>>10, after>>10, held, refused, reasons)
 	require.Positive(t, renumbered)
+}
+
+// Formulas are set as before with a font that was cut: its constants, the corrections of its glyphs, and all their larger forms.
+func TestCutFontsSetFormulasAsBefore(t *testing.T) {
+	t.Parallel()
+	need(t, "/usr/bin/python3", "/usr/lib/x86_64-linux-gnu/libharfbuzz.so.0", "ots-sanitize")
+	for _, base := range []string{"DejaVuMathTeXGyre.ttf", "DejaVuSans.ttf"} {
+		name := realFont(t, base)
+		b := []byte(readFile(t, name))
+		file, err := sfnt.Open(bytes.NewReader(b), int64(len(b)))
+		require.NoError(t, err)
+		var wanted sfnt.Coverage
+		for _, r := range "()+0=AIafx{|}|√∑∫∞⎡" {
+			wanted = append(wanted, sfnt.Range{First: r, Last: r})
+		}
+		s, err := trim.Cut(file.Font(0), wanted)
+		require.NoError(t, err)
+		require.Empty(t, s.Held)
+		small, err := sfnt.Build(s.Tables)
+		require.NoError(t, err)
+		path := filepath.Join(t.TempDir(), base)
+		write(t, path, string(small))
+		require.Contains(t, ask(t, ".", "ots-sanitize", path, os.DevNull), "successfully")
+		var was, is strings.Builder
+		for i, old := range s.Kept {
+			fmt.Fprintf(&was, "%d:%d\n", old, old)
+			fmt.Fprintf(&is, "%d:%d\n", i, old)
+		}
+		before, after := filepath.Join(t.TempDir(), "before"), filepath.Join(t.TempDir(), "after")
+		write(t, before, was.String())
+		write(t, after, is.String())
+		want := ask(t, ".", "/usr/bin/python3", "testdata/math/judge.py", name, before)
+		require.Contains(t, want, "), (", "some glyph has larger forms")
+		require.Equal(t, want, ask(t, ".", "/usr/bin/python3", "testdata/math/judge.py", path, after))
+	}
 }
 
 // shapesLight holds that a font without instructions, and without features that nobody asks for, shapes lines as the font itself.

@@ -29,9 +29,19 @@ type shown struct {
 // that it printed besides.
 func browse(t *testing.T, dir, page, mode string, classes ...string) (map[string]shown, string) {
 	t.Helper()
+	return browseTo(t, dir, page, mode, "", classes...)
+}
+
+// browseTo also takes a picture of the page, if it gets a file's name.
+func browseTo(t *testing.T, dir, page, mode, picture string, classes ...string) (map[string]shown, string) {
+	t.Helper()
 	npmHome(t)
 	need(t, "/usr/bin/chromium")
-	out := ask(t, ".", "node", "npm/browse.mjs", dir, page, strings.Join(classes, ","), mode)
+	args := []string{"npm/browse.mjs", dir, page, strings.Join(classes, ","), mode}
+	if picture != "" {
+		args = append(args, picture)
+	}
+	out := ask(t, ".", "node", args...)
 	got, rest := map[string]shown{}, ""
 	for _, l := range strings.Split(strings.TrimSpace(out), "\n") {
 		f := strings.Fields(l)

@@ -15,16 +15,20 @@ import (
 // line is a face or a role as the style sheet writes it; empty fields are left out.
 type line struct {
 	platform.RoleText
-	Family, Weight, Style, Stretch, Source string
-	StandIns                               []standIn // by script
-	Class, About, Families                 string
-	CSSSize, CSSColour, OutlineCSS         string
-	ShadowCSS                              string
-	Width                                  string // of the outline
-	Written                                string // what the role is, in words
-	Variations                             string // of axes that have no property of their own
-	Display                                string // of a face
+	Family, Weight, Style, Stretch string
+	StandIns                       []standIn // by script
+	Class, About, Families         string
+	CSSSize, CSSColour, OutlineCSS string
+	ShadowCSS                      string
+	Width                          string     // of the outline
+	Written                        string     // what the role is, in words
+	Variations                     string     // of axes that have no property of their own
+	Display                        string     // of a face
+	Parts                          []fontRule // of a face in several files; else one without a range
 }
+
+// A fontRule is an @font-face rule of a file.
+type fontRule struct{ Source, Range string }
 
 // code is what the template shows.
 type code struct {
@@ -44,12 +48,9 @@ func (s *site) code(job platform.Job) (code, error) {
 			return data, err
 		}
 		l := line{Display: display, Family: language.CSS.Literal(platform.FamilyOf(f.Face)), Weight: weight(f.Face), Style: style(f.Face), Stretch: stretch(f.Face)}
-		var sources []string
-		for _, format := range s.formats() {
-			at := platform.Relative(s.sheet, s.file(job, f, format))
-			sources = append(sources, fmt.Sprintf("url(%s) format(%q)", language.CSS.Literal(at), format))
+		if l.Parts, err = s.rulesOf(job, f); err != nil {
+			return data, err
 		}
-		l.Source = strings.Join(sources, ",\n         ")
 		m, err := job.Metrics(f.ID())
 		if err != nil {
 			return data, err
@@ -63,6 +64,27 @@ func (s *site) code(job platform.Job) (code, error) {
 		data.Roles = append(data.Roles, newRole(r, wait[r.Face.ID()]))
 	}
 	return data, nil
+}
+
+// rulesOf are the rules of a face. Where two have a character, browsers look at the last first: that is the one of the first part.
+func (s *site) rulesOf(job platform.Job, f platform.Face) ([]fontRule, error) {
+	parts, err := s.partsOf(job, f)
+	if err != nil {
+		return nil, err
+	}
+	var out []fontRule
+	for _, p := range slices.Backward(parts) {
+		out = append(out, fontRule{fmt.Sprintf("url(%s) format(%q)", language.CSS.Literal(platform.Relative(s.sheet, s.partFile(f, p))), formatTwo), p.ranges()})
+	}
+	if parts != nil {
+		return out, nil
+	}
+	var sources []string
+	for _, format := range s.formats() {
+		at := platform.Relative(s.sheet, s.file(job, f, format))
+		sources = append(sources, fmt.Sprintf("url(%s) format(%q)", language.CSS.Literal(at), format))
+	}
+	return []fontRule{{Source: strings.Join(sources, ",\n         ")}}, nil
 }
 
 // display is what shows while a face is loading: a rule of @font-face has one value, so that its roles have to agree.

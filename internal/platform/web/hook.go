@@ -215,7 +215,11 @@ func (h hook) to(file string) string {
 func (s *site) early(job platform.Job) []string {
 	var list []string
 	for _, r := range job.Roles {
-		if at := s.file(job, r.Face, formatTwo); !r.Late && !slices.Contains(list, at) {
+		at := s.file(job, r.Face, formatTwo)
+		if parts := s.parts[r.Face.ID()]; parts != nil {
+			at = s.partFile(r.Face, parts[0])
+		}
+		if !r.Late && !slices.Contains(list, at) {
 			list = append(list, at)
 		}
 	}

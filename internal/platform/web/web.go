@@ -57,6 +57,7 @@ func (Platform) About() platform.About {
 			{Key: optFormats, Kind: platform.KindList, Help: "woff2, if absent; woff as well, for browsers before 2018"},
 			{Key: optPacking, Kind: platform.KindWord, Help: "fast, if absent; small takes about a second for each face and a twelfth off its size: for what is published"},
 			{Key: optAlso, Kind: platform.KindList, Help: "other forms of the roles: theme, app-type.theme.css with @theme entries, so that utility classes are called after roles (font-heading, text-heading); module, app-type.roles.ts or .js, for styles that are written in code and for settings"},
+			{Key: optSlices, Kind: platform.KindWord, Help: "none, if absent; scripts splits each face into a file for each script, of which a browser loads those that a page needs; text puts the characters of the site's own texts into the first file"},
 			{Key: optDisplay, Kind: platform.KindWord, Help: "swap, if absent: what shows while a font is loading, as CSS has it"},
 		},
 	}
@@ -71,10 +72,11 @@ func (Platform) Type(faces []face.Face) []string {
 type site struct {
 	platform.Base
 	opt   platform.Options
-	kind  *kind           // nil for pages of no known kind
-	sheet string          // the folder of the style sheet
-	hooks []hook          // where it is taken in
-	files map[string]bool // below the folder, once it was asked for one
+	kind  *kind             // nil for pages of no known kind
+	sheet string            // the folder of the style sheet
+	hooks []hook            // where it is taken in
+	files map[string]bool   // below the folder, once it was asked for one
+	parts map[string][]part // of faces, by their names
 
 	depends map[string]bool // packages, once they were asked for
 
@@ -194,6 +196,12 @@ func valid(opt platform.Options) error {
 	if w := opt.Word(optPacking); w != "" && w != small && w != fast {
 		return platform.Refuse("Web", `"fast" or "small" for packing`, fmt.Sprintf("%q", w), "correct it under [target.web] in notaria.toml")
 	}
+	switch w := opt.Word(optSlices); {
+	case w != "" && w != "none" && w != byScripts && w != byText:
+		return platform.Refuse("Web", `"none", "scripts" or "text" for slices`, fmt.Sprintf("%q", w), "correct it under [target.web] in notaria.toml")
+	case (w == byScripts || w == byText) && slices.Contains(opt.List(optFormats), formatOne):
+		return platform.Refuse("Web", "formats = [\"woff2\"] with slices", "woff as well", "take one of the two out under [target.web] in notaria.toml: browsers that need WOFF take no heed of unicode-range")
+	}
 	if d := opt.Word(optDisplay); d != "" && !slices.Contains(registry.FontDisplays, d) {
 		return platform.Refuse("Web", "one of "+strings.Join(registry.FontDisplays, ", ")+" for font-display", fmt.Sprintf("%q", d), "correct it under [target.web] in notaria.toml")
 	}
@@ -270,6 +278,16 @@ func (s *site) Plan(job platform.Job) (platform.Plan, error) {
 		return p, nil
 	}
 	for _, f := range job.Faces {
+		parts, err := s.partsOf(job, f)
+		if err != nil {
+			return p, err
+		}
+		for _, part := range parts {
+			p.Files = append(p.Files, platform.File{Path: s.partFile(f, part), Recipe: s.partRecipe(f, part)})
+		}
+		if parts != nil {
+			continue
+		}
 		for _, format := range s.formats() {
 			var recipe platform.Recipe = platform.WOFF2{Face: f.ID(), Small: s.opt.Word(optPacking) == small}
 			if format == formatOne {

@@ -1,12 +1,14 @@
 package web
 
 import (
+	"slices"
 	"testing"
 
 	"github.com/stretchr/testify/require"
 
 	"notaria/internal/face"
 	"notaria/internal/platform"
+	"notaria/internal/sfnt"
 )
 
 // What a rule says of its file, and a role of its face: numbers, or for a variable font the
@@ -78,4 +80,50 @@ func TestRulesOverARole(t *testing.T) {
 	require.Equal(t, "../../a/b.css", platform.Relative("x/y", "a/b.css"))
 	require.Equal(t, "b.css", platform.Relative("", "b.css"))
 	require.Equal(t, "fonts/b.css", platform.Relative("x", "x/fonts/b.css"))
+}
+
+// Every character of a face is in some part; a script is in one, with its marks.
+func TestParts(t *testing.T) {
+	var has sfnt.Coverage
+	for _, r := range [][2]rune{{0x20, 0x7e}, {0xa0, 0x24f}, {0x2bb, 0x2bd}, {0x300, 0x36f}, {0x370, 0x3ff}, {0x400, 0x4ff}, {0x483, 0x489}, {0x5d0, 0x5ea}, {0x64b, 0x652}, {0x905, 0x939}, {0x951, 0x952}, {0x964, 0x96f}, {0x2013, 0x2026}, {0x2190, 0x21ff}, {0x4e00, 0x5200}} {
+		has = append(has, sfnt.Range{First: r[0], Last: r[1]})
+	}
+	slices.SortFunc(has, func(a, b sfnt.Range) int { return int(a.First - b.First) })
+	has[6].First = 0x500 // ranges do not touch
+	for _, own := range []map[rune]bool{nil, {'ж': true, 'é': true}} {
+		parts := parted(has, own)
+		var names []string
+		in := map[rune][]string{}
+		for _, p := range parts {
+			names = append(names, p.name)
+			for _, c := range p.characters {
+				for r := c.First; r <= c.Last; r++ {
+					in[r] = append(in[r], p.name)
+				}
+			}
+		}
+		for _, c := range has {
+			for r := c.First; r <= c.Last; r++ {
+				require.NotEmpty(t, in[r], "%U", r)
+			}
+		}
+		require.Equal(t, []string{"han-1"}, in[0x4e00])
+		require.Equal(t, []string{"han-2"}, in[0x5200])
+		require.Equal(t, []string{"devanagari"}, in[0x964])
+		require.Equal(t, []string{"hebrew"}, in[0x5d0])
+		require.Contains(t, in[0x301], "cyrillic")
+		require.NotContains(t, in[0x301], "devanagari")
+		require.Len(t, in[0x64b], 1, "no letter takes it: it is in the first")
+		if own == nil {
+			require.Equal(t, []string{"latin", "latin-more", "cyrillic", "devanagari", "greek", "han-1", "han-2", "hebrew", "signs"}, names)
+			require.Equal(t, []string{"latin"}, in['é'])
+		} else {
+			require.Equal(t, "own", names[0])
+			require.Equal(t, []string{"own"}, in['é'])
+			require.Equal(t, []string{"own"}, in['a'])
+			require.Equal(t, []string{"own"}, in['ж'])
+			require.Equal(t, []string{"cyrillic"}, in['з'])
+		}
+	}
+	require.Nil(t, parted(sfnt.Coverage{{First: 0x20, Last: 0x7e}, {First: 0x100, Last: 0x104}}, nil), "too few for a file")
 }

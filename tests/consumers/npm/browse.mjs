@@ -14,6 +14,9 @@ const text = {
   latin: 'The ferry leaves the pier at seven forty, and calls at every island on the way home',
   cyrillic: 'Паром отходит от причала в семь часов сорок минут и по пути домой заходит на каждый остров',
   greek: 'Το πλοίο φεύγει από την προβλήτα στις επτά και σαράντα και σταματά σε κάθε νησί',
+  arabic: 'تغادر العبارة الرصيف في السابعة والأربعين وتتوقف عند كل جزيرة',
+  hebrew: 'המעבורת יוצאת מהרציף בשבע וארבעים ועוצרת בכל אי בדרך הביתה',
+  marks: 'Пари\u0301ж о\u0301тходит Łódź Đorđe a\u0328\u0301 e\u0301 ἄνθρωπος 07:40 → ½ ∑',
 }[script];
 const browser = await chromium.launch({timeout: 0, executablePath: '/usr/bin/chromium', headless: true, args: ['--no-sandbox', '--disable-gpu', '--disable-quic', '--no-first-run',
   '--disable-background-networking', '--disable-component-update', '--disable-sync', '--font-render-hinting=none']});
