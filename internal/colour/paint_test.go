@@ -7,6 +7,7 @@ import (
 	"image/color"
 	"image/png"
 	"math"
+	"slices"
 	"testing"
 
 	"github.com/stretchr/testify/require"
@@ -258,6 +259,43 @@ func TestCBDT(t *testing.T) {
 	require.ErrorContains(t, err, "expected glyph 5 inside of the table")
 }
 
+// Pictures get the new numbers of their glyphs; one that stands for another does so still, or has its picture.
+func TestCutPictures(t *testing.T) {
+	table := sbix(t, "png ", pngOf(t, 20, 10))
+	whole, err := parseSbix(table, 3)
+	require.NoError(t, err)
+	want, err := (&Glyphs{strike: whole}).Bitmap(1, 16)
+	require.NoError(t, err)
+	for _, kept := range [][]int{{0, 1, 2}, {0, 2}, {2}, {1}} {
+		b, err := cutSbix(table, 3, kept, func(old int) int { return slices.Index(kept, old) })
+		require.NoError(t, err)
+		strikes, err := parseSbix(b, len(kept))
+		require.NoError(t, err)
+		for g, old := range kept {
+			got, err := (&Glyphs{strike: strikes}).Bitmap(g, 16)
+			require.NoError(t, err)
+			if old == 0 {
+				require.Nil(t, got)
+				continue
+			}
+			require.Equal(t, want, got, "%d of %v", g, kept)
+		}
+	}
+	places, data := cbdt(t)
+	for _, kept := range [][]int{{0, 5, 6, 7}, {6}, {0, 5}, {0}} {
+		p, d, err := cutCBDT(places, data, kept)
+		require.NoError(t, err)
+		strikes, err := parseCBDT(p, d)
+		require.NoError(t, err)
+		for g, old := range kept {
+			got, err := (&Glyphs{strike: strikes}).Bitmap(g, 50)
+			require.NoError(t, err)
+			require.Equal(t, old == 5 || old == 6, got != nil, "%d of %v", g, kept)
+		}
+	}
+	require.Len(t, runs([]placedPicture{{glyph: 1, form: 17}, {glyph: 2, form: 17}, {glyph: 4, form: 17}, {glyph: 5, form: 18}}), 3)
+}
+
 func FuzzPaint(f *testing.F) {
 	f.Add(painted(append([]byte{10, 0, 0, 6, 0, 7}, solid(0)...)))
 	line := append(append([]byte{2}, words(2)...), words(0, 0, 1<<14, 1<<14, 1, 1<<13)...)
@@ -280,6 +318,8 @@ func FuzzBitmaps(f *testing.F) {
 	places, data := cbdt(f)
 	f.Add(places, data)
 	f.Fuzz(func(_ *testing.T, a, b []byte) {
+		_, _ = cutSbix(a, 3, []int{0, 2}, func(old int) int { return old / 2 })
+		_, _, _ = cutCBDT(a, b, []int{0, 5, 6})
 		for _, parse := range []func() ([]strike, error){func() ([]strike, error) { return parseSbix(a, 3) }, func() ([]strike, error) { return parseCBDT(a, b) }} {
 			strikes, err := parse()
 			for glyph := 0; glyph < 8 && err == nil; glyph++ {

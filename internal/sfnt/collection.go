@@ -53,7 +53,7 @@ func BuildCollection(fonts []map[string][]byte) ([]byte, error) {
 // directory writes the head of a table directory.
 func (b *be) directory(tables map[string][]byte, n int) {
 	flavor := tagTrueType
-	if _, ok := tables["glyf"]; !ok {
+	if tables["CFF "] != nil || tables["CFF2"] != nil {
 		flavor = tagCFF
 	}
 	pow, log := searchParams(uint16(n))

@@ -7,6 +7,7 @@ import (
 	"maps"
 	"slices"
 
+	"notaria/internal/colour"
 	"notaria/internal/fault"
 	"notaria/internal/layout"
 	"notaria/internal/sfnt"
@@ -24,7 +25,7 @@ type Small struct {
 
 // known are tables that can be written anew, or that name no glyphs. What is in none of these lists may name glyphs.
 var known = []string{"head", "hhea", "maxp", "OS/2", "hmtx", "cmap", "name", "post", "cvt ", "fpgm", "prep", "gasp", "glyf", "loca", "CFF ", "VORG", "GDEF", "GSUB", "GPOS", "kern",
-	"vhea", "vmtx", "EPAR", "fvar", "avar", "STAT", "MVAR", "cvar", "gvar", "HVAR", "VVAR", "COLR", "CPAL", "BASE", "MATH", "meta"}
+	"vhea", "vmtx", "EPAR", "fvar", "avar", "STAT", "MVAR", "cvar", "gvar", "HVAR", "VVAR", "COLR", "CPAL", "BASE", "MATH", "CBDT", "CBLC", "sbix", "meta"}
 
 // sources are what programs that make fonts leave in them: no reader of texts asks for it.
 var sources = []string{"FFTM", "TSI0", "TSI1", "TSI2", "TSI3", "TSI5", "TSIB", "TSIC", "TSID", "TSIJ", "TSIP", "TSIS", "TSIV", "PfEd", "TeX ", "BDF "}
@@ -66,7 +67,7 @@ func holding(f *sfnt.Font) string {
 	if b, err := f.Table("BASE"); err == nil && namesGlyphs(b) {
 		return "BASE"
 	}
-	if !f.Has("glyf") && !f.Has("CFF ") {
+	if f.Has("CFF2") {
 		return "CFF2"
 	}
 	return ""
@@ -161,6 +162,13 @@ func (m *marks) renumbered() (*Small, error) {
 				return nil, err
 			}
 		}
+	}
+	if m.f.Has("CBDT") || m.f.Has("sbix") {
+		pictures, err := colour.CutPictures(m.f, cut.Kept(), cut.New)
+		if err != nil {
+			return nil, err
+		}
+		maps.Copy(tables, pictures)
 	}
 	sequences, err := m.sequences(cut)
 	if err != nil {

@@ -257,3 +257,26 @@ func TestPinnedFontsAreThatPlace(t *testing.T) {
 		}
 	}
 }
+
+// A font of pictures that was cut shows in a browser what the whole one shows: signs, flags, tones of skin, families and keycaps.
+func TestCutPicturesShow(t *testing.T) {
+	t.Parallel()
+	name := realFont(t, "NotoColorEmoji.ttf")
+	signs := "😀⚓🚢🏴‍☠️👩🏽‍✈️👨‍👩‍👧🇳🇴🇮🇸1️⃣#️⃣🏳️‍🌈⛴️🛟"
+	raw := []byte(readFile(t, name))
+	small, err := trim.Open(raw, trim.Wish{Characters: []rune(signs), Ending: ".ttf"}, trim.Words{})
+	require.NoError(t, err)
+	require.Empty(t, small.Held)
+	require.Less(t, small.Bytes[1], small.Bytes[0]/30)
+	var pictures []string
+	for i, font := range [][]byte{raw, small.Data()} {
+		dir := t.TempDir()
+		write(t, filepath.Join(dir, "font.woff"), string(font)) // the ending says to the page's server that it is a font
+		write(t, filepath.Join(dir, "index.html"), "<html><head><meta charset=\"utf-8\"><title>a</title><style>@font-face{font-family:Signs;src:url(font.woff)} div{font:40px Signs,monospace}</style></head><body><div>"+signs+"1#</div></body></html>\n")
+		picture := filepath.Join(t.TempDir(), fmt.Sprint(i)+".png")
+		_, rest := browseTo(t, dir, "index.html", "page", picture, "type-none")
+		require.NotContains(t, rest, "problem")
+		pictures = append(pictures, readFile(t, picture))
+	}
+	require.True(t, pictures[0] == pictures[1], "other pixels")
+}
