@@ -28,6 +28,8 @@ type Faces struct {
 	Replace bool
 	// At is the place at which copies of the variable faces are pinned, by the tags of their axes; nil where they stay variable.
 	At map[string]float64
+	// Rename is the family name of copies in apps; "" where the font's own stays.
+	Rename string
 	// Permitted are faces that forbid to embed them, by their PostScript names, and why they may be in
 	// apps all the same.
 	Permitted map[string]string

@@ -35,7 +35,11 @@ name that is taken is a conflict, and nothing is overwritten.
 
 --at enrols a static font of a variable file: at the values of its axes that you name, under
 the name of that place. One file can be enrolled at several places. A role can also have a
-weight, a width or axes of its own in notaria.toml.`,
+weight, a width or axes of its own in notaria.toml.
+
+--rename gives copies in apps another family name, and code that: many open licences keep a
+font's name for unchanged copies (Reserved Font Name), and a font that is trimmed or pinned
+is changed. The original keeps its name.`,
 		Example: "  notaria enrol skerry-type.zip --styles regular,bold\n  notaria enrol SkerrySans-Light.ttf --role caption\n  notaria enrol variable-type.zip --at wght=600 --role heading\n  notaria enrol --from-app --dry-run",
 		Args: func(c *cobra.Command, args []string) error {
 			if fromApp && len(args) > 0 {
@@ -55,11 +59,11 @@ weight, a width or axes of its own in notaria.toml.`,
 				}
 				choice.Permitted[name] = reason
 			}
-			if choice.Replace && (choice.As != "" || choice.MendNames || len(permitted) > 0 || at != nil) {
-				return wrongUse("enrol: expected --replace without --role, --mend-names, --at and --permitted: roles, places and permissions stay as they are")
+			if choice.Replace && (choice.As != "" || choice.MendNames || len(permitted) > 0 || at != nil || choice.Rename != "") {
+				return wrongUse("enrol: expected --replace without --role, --mend-names, --at, --rename and --permitted: roles, places, names and permissions stay as they are")
 			}
-			if fromApp && (installed || choice.Replace || choice.Variable || at != nil) {
-				return wrongUse("enrol: expected --from-app without --installed, --replace, --variable and --at: the code says which faces are taken")
+			if fromApp && (installed || choice.Replace || choice.Variable || at != nil || choice.Rename != "") {
+				return wrongUse("enrol: expected --from-app without --installed, --replace, --variable, --at and --rename: the code says which faces are taken")
 			}
 			var err error
 			if choice.At, err = placeOf("enrol", at); err != nil {
@@ -77,6 +81,7 @@ weight, a width or axes of its own in notaria.toml.`,
 	c.Flags().BoolVar(&choice.MendNames, "mend-names", false, "take a copy with a legal PostScript name of faces whose own does not work")
 	c.Flags().BoolVar(&choice.Variable, "variable", false, "take a family's variable files where static files of it are beside them (else the static files)")
 	c.Flags().StringToStringVar(&at, "at", nil, "of a variable file: enrol the static font at `values` of its axes, such as wght=700")
+	c.Flags().StringVar(&choice.Rename, "rename", "", "give copies in apps this `family` name, where the licence reserves the font's own for unchanged ones")
 	c.Flags().StringArrayVar(&permitted, "permitted", nil, "a face that forbids to embed it may be in apps: `NAME=REASON`, kept in notaria.toml")
 	c.Flags().BoolVar(&choice.Replace, "replace", false, "let new editions take the place of enrolled faces of the same names, in every app")
 	c.Flags().BoolVar(&installed, "installed", false, "take families of this machine, by their names instead of paths")

@@ -30,6 +30,7 @@ type trimOptions struct {
 	languages, scripts    []string
 	features              []string
 	unhinted              bool
+	rename                string
 }
 
 func (a *app) trim() *cobra.Command {
@@ -53,7 +54,8 @@ values of its axes that you name, and at the default of the others. It has the n
 instance that its maker has there, or of the weight, in a family with the others.
 
 A font whose maker forbids it (OS/2, fsType) is refused. One whose licence reserves its name
-for unchanged copies is refused without --permitted: you may, if its maker says so.`,
+for unchanged copies is refused without --rename, which gives the copy another name, or
+--permitted: you may, if its maker says so.`,
 		Example: "  notaria trim type/SkerrySans-Bold.ttf --characters \"ascii €\" --out build/SkerrySans-Bold.woff2\n  notaria trim type/SkerrySans-Bold.ttf --characters-from app/src/main/res --out build/SkerrySans-Bold.ttf\n  notaria trim type/SkerrySans-Variable.ttf --at wght=650 --out type/SkerrySans-650.ttf",
 		Args:    exactly(1, "a font file"),
 		RunE:    func(c *cobra.Command, args []string) error { return a.runTrim(c.Context(), args[0], o) },
@@ -67,6 +69,7 @@ for unchanged copies is refused without --permitted: you may, if its maker says 
 	f.BoolVar(&o.unhinted, "unhinted", false, "leave out the instructions for coarse screens (TrueType)")
 	f.StringSliceVar(&o.features, "features", nil, "of the `features` that nobody gets without asking, such as smcp or ss01, keep these alone; \"\" for none")
 	f.StringVar(&o.out, "out", "", "the `file`: "+strings.Join(trim.Endings, ", "))
+	f.StringVar(&o.rename, "rename", "", "give the copy this `family` name, where the licence reserves the font's own")
 	f.BoolVar(&o.permitted, "permitted", false, "the maker allows a changed copy under the reserved name")
 	f.BoolVar(&o.overwrite, "overwrite", false, "write over a file that Notaria did not write there last")
 	return c
@@ -100,7 +103,7 @@ func (a *app) runTrim(ctx context.Context, name string, o trimOptions) error {
 	if err != nil {
 		return err
 	}
-	wish := trim.Wish{Characters: wanted, Asked: asked, At: at, Ending: ending, Unhinted: o.unhinted, Features: o.features}
+	wish := trim.Wish{Characters: wanted, Asked: asked, At: at, Ending: ending, Unhinted: o.unhinted, Features: o.features, Rename: o.rename}
 	f, err := trim.Open(raw, wish, trim.Words{Permitted: o.permitted, Licence: licencesBeside(name)})
 	if err != nil {
 		return fmt.Errorf("%s: %w", name, err)
@@ -134,10 +137,10 @@ func placeOf(command string, said map[string]string) (map[string]float64, error)
 // wanted are the characters that stay, nil for all; asked are those of them that are named, or are letters of the languages.
 func (o trimOptions) wanted() (list, asked []rune, err error) {
 	if o.characters == "" && o.from == "" && len(o.languages)+len(o.scripts) == 0 {
-		if o.at != nil || o.unhinted || o.features != nil {
+		if o.at != nil || o.unhinted || o.features != nil || o.rename != "" {
 			return nil, nil, nil
 		}
-		return nil, nil, wrongUse("trim: expected --characters, --characters-from, --languages, --scripts, --at, --features or --unhinted")
+		return nil, nil, wrongUse("trim: expected --characters, --characters-from, --languages, --scripts, --at, --features, --rename or --unhinted")
 	}
 	c, err := registry.ParseCharacters(o.characters)
 	if err != nil {

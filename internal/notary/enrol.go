@@ -141,7 +141,7 @@ func (p *Project) enrolledFrom(id string) (registry.Face, bool) {
 		return e, true
 	}
 	i := slices.IndexFunc(p.Registry.Faces, func(e registry.Face) bool {
-		return e.At != nil && strings.TrimSuffix(path.Base(e.File), path.Ext(e.File)) == platform.FileBase(id)
+		return (e.At != nil || e.Rename != "") && strings.TrimSuffix(path.Base(e.File), path.Ext(e.File)) == platform.FileBase(id)
 	})
 	if i < 0 {
 		return registry.Face{}, false
@@ -169,8 +169,9 @@ func (p *Project) take(e *Enrolment, f intake.Found, licence *intake.Text, c cho
 		}
 	}
 	file, permitted := path.Join(p.OriginalsFolder(), platform.FileBase(id)+intake.Extension(f.Face)), c.Permitted[f.ID()]
-	if c.At != nil {
-		if f.Face, err = describedAt(content, f, c.At); err != nil {
+	original := f.Face
+	if c.At != nil || c.Rename != "" {
+		if f.Face, err = describedAt(content, f, c); err != nil {
 			return err
 		}
 		id = f.ID()
@@ -186,7 +187,7 @@ func (p *Project) take(e *Enrolment, f intake.Found, licence *intake.Text, c cho
 				return err
 			}
 		}
-		if !equal || !maps.Equal(had.At, c.At) {
+		if !equal || !maps.Equal(had.At, c.At) || had.Rename != c.Rename {
 			return refusal(fmt.Sprintf("the same file for %s as is enrolled (%s)", id, had.File), fmt.Sprintf("a different one, %s", f.File),
 				"two editions cannot share a name: --replace lets the new one take the place of the old one, in every app")
 		}
@@ -194,7 +195,7 @@ func (p *Project) take(e *Enrolment, f intake.Found, licence *intake.Text, c cho
 		return nil
 	}
 	for _, other := range p.Registry.Faces {
-		if fold(other.File) == fold(file) && (c.At == nil) == (other.At == nil) && (c.At == nil || maps.Equal(c.At, other.At)) {
+		if fold(other.File) == fold(file) && (c.At == nil) == (other.At == nil) && maps.Equal(c.At, other.At) && c.Rename == other.Rename {
 			return refusal(fmt.Sprintf("a file name of its own for %q", face.Short(id)), fmt.Sprintf("%s, which holds %q", other.File, face.Short(other.Name)), "strike the other face first")
 		}
 	}
@@ -205,9 +206,9 @@ func (p *Project) take(e *Enrolment, f intake.Found, licence *intake.Text, c cho
 		}
 		return err
 	}
-	entry := registry.Face{Name: id, File: file, Permission: permitted, At: c.At}
+	entry := registry.Face{Name: id, File: file, Permission: permitted, At: c.At, Rename: c.Rename}
 	if licence != nil {
-		if entry.Licence, err = p.placeLicence(e, f.Face, licence); err != nil {
+		if entry.Licence, err = p.placeLicence(e, original, licence); err != nil {
 			return err
 		}
 	}
@@ -220,15 +221,15 @@ func (p *Project) take(e *Enrolment, f intake.Found, licence *intake.Text, c cho
 	return nil
 }
 
-// describedAt is what a variable font is called when it is pinned.
-func describedAt(content []byte, f intake.Found, at map[string]float64) (face.Face, error) {
+// describedAt is what a font is called when it is renamed, or pinned.
+func describedAt(content []byte, f intake.Found, c choice.Faces) (face.Face, error) {
 	font, err := open(content)
 	if err != nil {
 		return f.Face, fmt.Errorf("%s: %w", f.File, err)
 	}
-	described, err := trim.Described(font, at)
+	described, err := trim.Described(font, c.At, c.Rename)
 	if err != nil {
-		return f.Face, fmt.Errorf("%s: %w; correct --at", f.File, err)
+		return f.Face, fmt.Errorf("%s: %w; correct --at or --rename", f.File, err)
 	}
 	described.File, described.Container, described.Bytes, described.SHA256 = f.File, f.Container, f.Bytes, f.SHA256
 	return described, nil

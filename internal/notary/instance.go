@@ -34,11 +34,11 @@ func (p *Project) entry(id string) (registry.Face, bool) {
 
 // describe reads what an enrolled face, or an instance, is called.
 func (p *Project) describe(e registry.Face) (f face.Face, err error) {
-	if e.At == nil {
+	if e.At == nil && e.Rename == "" {
 		f, err = p.readOriginal(e.File)
 	} else {
 		err = p.font(e.File, func(file *sfnt.File, size int64) error {
-			f, err = trim.Described(file.Font(0), e.At)
+			f, err = trim.Described(file.Font(0), e.At, e.Rename)
 			f.Container = string(file.Container)
 			return err
 		})
@@ -169,13 +169,13 @@ func (p *Project) pin(about platform.About, roles []platform.Role) (map[string][
 // atPlace are the bytes of a face's original, pinned where it is an instance; whether they may be in apps is not asked.
 func (p *Project) atPlace(e registry.Face) ([]byte, error) {
 	raw, err := p.original(e.File)
-	if err != nil || e.At == nil {
+	if err != nil || e.At == nil && e.Rename == "" {
 		return raw, err
 	}
 	if b, ok := p.makes.derived["pinned "+e.Name]; ok {
 		return b.content, nil
 	}
-	f, err := trim.Open(raw, trim.Wish{At: e.At, Ending: strings.ToLower(path.Ext(e.File))}, trim.Words{Permitted: true})
+	f, err := trim.Open(raw, trim.Wish{At: e.At, Rename: e.Rename, Ending: strings.ToLower(path.Ext(e.File))}, trim.Words{Permitted: true})
 	if err != nil {
 		return nil, fmt.Errorf("%s: %w", e.File, err)
 	}
@@ -193,14 +193,18 @@ func (a *artefacts) keep(key string, content []byte) artefact {
 	return a.derived[key]
 }
 
-// place is where a face's copies are pinned, as the key of what is made of it; "" for one that is not.
+// placeKey is what a face's copies are called and where they are pinned, as the key of what is made of it; "" for those that are the font itself.
 func placeKey(e registry.Face) string {
-	if e.At == nil {
-		return ""
-	}
 	var b bytes.Buffer
+	if e.Rename != "" {
+		fmt.Fprintf(&b, " renamed %q", e.Rename)
+	}
+	if e.At == nil {
+		return b.String()
+	}
+	b.WriteString(" pinned")
 	for _, tag := range slices.Sorted(maps.Keys(e.At)) {
 		fmt.Fprintf(&b, " %q %g", tag, e.At[tag])
 	}
-	return " pinned" + b.String()
+	return b.String()
 }

@@ -2,6 +2,7 @@ package notary
 
 import (
 	"bytes"
+	"fmt"
 	"path"
 	"slices"
 	"strings"
@@ -19,14 +20,14 @@ import (
 func (a *artefacts) placed(id string) (artefact, error) {
 	o, err := a.original(id)
 	e, _ := a.p.entry(id)
-	if err != nil || e.Trim == nil && e.At == nil {
+	if err != nil || e.Trim == nil && e.At == nil && e.Rename == "" {
 		return o, err
 	}
 	key := "trimmed " + id
 	if have, ok := a.derived[key]; ok {
 		return have, nil
 	}
-	wish := trim.Wish{At: e.At, Ending: strings.ToLower(path.Ext(e.File))}
+	wish := trim.Wish{At: e.At, Rename: e.Rename, Ending: strings.ToLower(path.Ext(e.File))}
 	if e.Trim != nil {
 		if wish.Characters, err = a.p.kept(e); err != nil {
 			return artefact{}, err
@@ -90,13 +91,17 @@ func (p *Project) kept(e registry.Face) ([]rune, error) {
 
 // done says what is made of a face.
 func done(e registry.Face) string {
-	switch {
-	case e.Trim == nil:
-		return "pinned at " + placeText(e.At)
-	case e.At == nil:
-		return "trimmed"
+	var list []string
+	if e.Rename != "" {
+		list = append(list, fmt.Sprintf("renamed to %q", e.Rename))
 	}
-	return "pinned at " + placeText(e.At) + " and trimmed"
+	if e.At != nil {
+		list = append(list, "pinned at "+placeText(e.At))
+	}
+	if e.Trim != nil {
+		list = append(list, "trimmed")
+	}
+	return strings.Join(list, " and ")
 }
 
 // standing is what a recipe gave at an earlier run, where it is in the project as it was written then. A ledger is a claim: what it leads

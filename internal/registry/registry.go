@@ -53,6 +53,9 @@ type Face struct {
 	// At is the place at which copies of a variable font are pinned, by the tags of its axes: { wght = 650 }.
 	// The name is then that of the place.
 	At map[string]float64 `toml:"at"`
+	// Rename is the family name of copies in apps, where the licence reserves the font's own for unchanged ones. The name is
+	// then that of the renamed face.
+	Rename string `toml:"rename"`
 	// Trim is what copies in apps hold; all that the original has, if absent.
 	Trim *Trim `toml:"trim"`
 	// TrimPermitted says why copies may keep the name that the licence reserves for unchanged ones.
@@ -296,6 +299,9 @@ func (r *Registry) AddFace(f Face, about string) {
 	}
 	if f.Permission != "" {
 		block += "permission = " + quote(f.Permission) + "\n"
+	}
+	if f.Rename != "" {
+		block += "rename = " + quote(f.Rename) + " # the family of copies, whose licence reserves the font's own\n"
 	}
 	if f.At != nil {
 		block += "at = " + inlineAxes(f.At) + " # where copies are pinned, by the axes of the variable font\n"

@@ -304,6 +304,10 @@ func postscript(cut *layout.Cut, b []byte) ([]byte, error) {
 	if err != nil {
 		return nil, err
 	}
+	return t.cut(cut)
+}
+
+func (t *cffTable) cut(cut *layout.Cut) ([]byte, error) {
 	programs, err := t.programs(cut.Kept())
 	if err != nil {
 		return nil, err

@@ -45,6 +45,7 @@ type Wish struct {
 	Characters []rune             // nil for all
 	Asked      []rune             // those of them that somebody misses if the font has none
 	At         map[string]float64 // where a variable font is pinned, by the tags of its axes; nil where it stays variable
+	Rename     string             // another family name, for a font whose licence reserves its own; "" where the names stay
 	Ending     string             // the form of the file
 	FewNames   bool               // the names alone that a page's font needs: of the face, its maker and its licence, in English
 	Fast       bool               // WOFF 2 is packed in less time, with some more bytes
@@ -65,11 +66,22 @@ func Open(raw []byte, wish Wish, w Words) (*File, error) {
 	if err != nil {
 		return nil, err
 	}
-	out := &File{Face: described.ID(), Lacks: []string{}, Bytes: [2]int64{int64(len(raw)), 0}, Reserved: reserved(f, described, w.Licence)}
+	var tables map[string][]byte
+	if wish.Rename != "" {
+		if tables, err = renamed(f, wish.Rename, true); err != nil {
+			return nil, err
+		}
+		if f, err = rebuilt(tables); err != nil {
+			return nil, err
+		}
+		if described, _, err = face.Read(f, face.Options{}); err != nil {
+			return nil, err
+		}
+	}
+	out := &File{Face: described.ID(), Lacks: []string{}, Bytes: [2]int64{int64(len(raw)), 0}, Reserved: reserved(before, described, w.Licence)}
 	if err := out.allowed(f, wish, w.Permitted); err != nil {
 		return nil, err
 	}
-	var tables map[string][]byte
 	if wish.At != nil {
 		if tables, err = Pin(f, wish.At); err != nil {
 			return nil, err
@@ -123,9 +135,9 @@ func rebuilt(tables map[string][]byte) (*sfnt.Font, error) {
 
 // reserved is the name that the font's own words reserve (its copyright and its licence).
 func reserved(f *sfnt.Font, described face.Face, licence []byte) string {
-	words := []string{described.Copyright, string(licence)}
+	words := []string{string(licence)}
 	if n, err := f.Names(); err == nil {
-		words = append(words, n.Get(sfnt.NameLicense))
+		words = append(words, n.Get(sfnt.NameCopyright), n.Get(sfnt.NameLicense))
 	}
 	return face.ReservedName([]byte(strings.Join(words, "\n")), described)
 }
@@ -135,7 +147,7 @@ func (out *File) allowed(f *sfnt.Font, wish Wish, permitted bool) error {
 		return fault.Form("expected a font whose maker allows to take characters out, found one whose table forbids it (OS/2, fsType, bit 8: no subsetting); take the font whole, or ask its maker for another one")
 	}
 	if out.Reserved != "" && !permitted {
-		return fault.Form("expected a font that may keep its name when it is changed, found the Reserved Font Name %q in its licence: changed copies may not be called so; take the font as it is, or ask its maker, and then say so (--permitted; trim-permitted in notaria.toml)", face.Short(out.Reserved))
+		return fault.Form("expected a font that may keep its name when it is changed, found the Reserved Font Name %q in its licence: changed copies may not be called so; give copies another name (--rename; rename in notaria.toml), take the font as it is, or ask its maker, and then say so (--permitted; trim-permitted in notaria.toml)", face.Short(out.Reserved))
 	}
 	return nil
 }

@@ -80,37 +80,46 @@ func inside(axes []sfnt.Axis, at map[string]float64) error {
 	return nil
 }
 
-// Described is what a variable font says of itself when it is pinned at a place: its names, weight, width, slant and measures. No
-// outline is looked at.
-func Described(f *sfnt.Font, at map[string]float64) (face.Face, error) {
-	axes, instances, err := f.Variations()
-	if err != nil {
-		return face.Face{}, err
-	}
-	if len(axes) == 0 {
-		return face.Face{}, fault.Form("expected a variable font, found one without axes")
-	}
-	if err := inside(axes, at); err != nil {
-		return face.Face{}, err
-	}
+// Described is what a font says of itself when it is renamed, or pinned at a place if it is a variable one: its names, weight, width,
+// slant and measures. No outline is looked at.
+func Described(f *sfnt.Font, at map[string]float64, rename string) (face.Face, error) {
 	tables, err := f.Tables()
 	if err != nil {
 		return face.Face{}, err
 	}
-	if err := pinMetrics(f, at, tables); err != nil {
-		return face.Face{}, err
+	if rename != "" {
+		if tables, err = renamed(f, rename, false); err != nil {
+			return face.Face{}, err
+		}
+		if f, err = rebuilt(tables); err != nil {
+			return face.Face{}, err
+		}
 	}
-	if err := pinNames(f, axes, instances, at, tables); err != nil {
-		return face.Face{}, err
+	if at != nil {
+		axes, instances, err := f.Variations()
+		if err != nil {
+			return face.Face{}, err
+		}
+		if len(axes) == 0 {
+			return face.Face{}, fault.Form("expected a variable font, found one without axes")
+		}
+		if err := inside(axes, at); err != nil {
+			return face.Face{}, err
+		}
+		if err := pinMetrics(f, at, tables); err != nil {
+			return face.Face{}, err
+		}
+		if err := pinNames(f, axes, instances, at, tables); err != nil {
+			return face.Face{}, err
+		}
+		for _, tag := range append(slices.Clone(varies), sources...) {
+			delete(tables, tag)
+		}
+		if f, err = rebuilt(tables); err != nil {
+			return face.Face{}, err
+		}
 	}
-	for _, tag := range append(slices.Clone(varies), sources...) {
-		delete(tables, tag)
-	}
-	pinned, err := rebuilt(tables)
-	if err != nil {
-		return face.Face{}, err
-	}
-	described, _, err := face.Read(pinned, face.Options{})
+	described, _, err := face.Read(f, face.Options{})
 	return described, err
 }
 

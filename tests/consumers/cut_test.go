@@ -206,11 +206,12 @@ func TestCutFontsSetFormulasAsBefore(t *testing.T) {
 	}
 }
 
-// shapesLight holds that a font without instructions, and without features that nobody asks for, shapes lines as the font itself.
+// shapesLight holds that a font without instructions, without features that nobody asks for, and under another name, shapes lines as the
+// font itself, and that the system finds it by that name alone.
 func shapesLight(t *testing.T, name string, b []byte, page string, hinted bool) {
 	t.Helper()
 	ending := map[bool]string{true: ".ttf", false: ".otf"}[hinted]
-	light, err := trim.Open(b, trim.Wish{Ending: ending, Features: []string{}, Unhinted: hinted}, trim.Words{Permitted: true})
+	light, err := trim.Open(b, trim.Wish{Ending: ending, Features: []string{}, Unhinted: hinted, Rename: "Quay Sans"}, trim.Words{Permitted: true})
 	require.NoError(t, err)
 	path := filepath.Join(t.TempDir(), "light"+ending)
 	write(t, path, string(light.Data()))
@@ -218,6 +219,8 @@ func shapesLight(t *testing.T, name string, b []byte, page string, hinted bool) 
 		require.Contains(t, ask(t, ".", "ots-sanitize", path, os.DevNull), "successfully")
 	}
 	require.Equal(t, shapeAll(t, name, page, nil), shapeAll(t, path, page, nil))
+	first, _, _ := strings.Cut(ask(t, ".", "fc-scan", "-f", "%{family}|%{postscriptname}|%{fullname[0]}\n", path), "\n") // of a variable font, its instances follow
+	require.Regexp(t, `^(Quay Sans[^,|]*,?)+\|QuaySans[-\w]*\|Quay Sans[^|]*$`, first)
 }
 
 // A pinned font has the advances, the places and the boxes that HarfBuzz gives the variable one at that place, within one unit, and is
