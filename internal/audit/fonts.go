@@ -6,13 +6,13 @@ import (
 	"errors"
 	"fmt"
 	"io/fs"
+	"maps"
 	"path"
 	"slices"
 	"strings"
 	"unicode"
 
 	"notaria/internal/change"
-	"notaria/internal/disk"
 	"notaria/internal/fault"
 	"notaria/internal/language"
 	"notaria/internal/lazy"
@@ -424,11 +424,14 @@ func (a *pass) lineOf(file, text string) (line, from, to int) {
 
 // overBudget adds up the fonts of each app.
 func overBudget(a *pass, report func(Finding)) error {
-	most := a.p.Registry.Check.Budget
-	if most <= 0 {
-		return nil
+	if err := a.knownBudgets(); err != nil {
+		return err
 	}
 	for _, s := range a.plan.Sites {
+		most, key := a.p.Registry.Check.BudgetOf(s.Target.Name, s.Site.Path())
+		if most <= 0 {
+			continue
+		}
 		var sum int64
 		seen := map[string]bool{}
 		for _, c := range a.carriedBy(s) {
@@ -437,10 +440,32 @@ func overBudget(a *pass, report func(Finding)) error {
 				sum += info.Size()
 			}
 		}
-		if sum > int64(most)*1000 {
-			line, _, _ := a.lineOf(registry.FileName, "budget")
-			report(by(s.Owner(), Finding{File: registry.FileName, Line: line, Message: fmt.Sprintf("the fonts of %s are %s, and budget is %d kB", s.Site.Title(), disk.Size(sum), most),
-				Cause: fmt.Sprintf("%d fonts are in this app", len(seen)), Cure: "strike what is not used, or raise the budget"}))
+		if sum > most {
+			report(by(s.Owner(), Finding{File: registry.FileName, Line: a.p.Registry.Line(key), Message: fmt.Sprintf("the fonts of %s are %d kB, and budget is %d kB", s.Site.Title(), (sum+500)/1000, most/1000),
+				Cause: fmt.Sprintf("%d fonts are in this app", len(seen)), Cure: "strike what is not used, trim what stays (notaria weigh says what that saves), or raise the budget"}))
+		}
+	}
+	return nil
+}
+
+// knownBudgets checks that budgets are those of targets or of apps that there are.
+func (a *pass) knownBudgets() error {
+	known := map[string]bool{}
+	var list []string
+	for _, t := range a.p.Targets() {
+		known[t.About().Name] = true
+		list = append(list, t.About().Name)
+	}
+	for _, s := range a.plan.Sites {
+		known[s.Site.Path()] = true
+		list = append(list, s.Site.Path())
+	}
+	for _, r := range a.plan.Refused {
+		known[r.App] = true
+	}
+	for _, of := range slices.Sorted(maps.Keys(a.p.Registry.Check.Budgets)) {
+		if !known[of] && a.plan.Passed == 0 {
+			return a.p.Registry.Wrong(registry.Key{"check", "budgets", of}, "a target, or the path of an app of this project, in budgets", fmt.Sprintf("%q", of), registry.Instead(of, list, ""))
 		}
 	}
 	return nil

@@ -71,7 +71,7 @@ func (a *artefacts) once(r platform.Recipe, derive func(platform.Recipe) ([]byte
 }
 
 func (a *artefacts) original(id string) (artefact, error) {
-	e, ok := a.p.entry(id)
+	e, ok := a.p.Entry(id)
 	if !ok {
 		return artefact{}, fmt.Errorf("no face %q is enrolled", id)
 	}

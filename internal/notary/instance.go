@@ -23,8 +23,8 @@ import (
 // other axes need further ones on targets that do not put a variable font there themselves. These are faces like others from here
 // on: they have names, files and recipes of their own.
 
-// entry is what the registry says of a face, or would say of an instance that a role needs.
-func (p *Project) entry(id string) (registry.Face, bool) {
+// Entry is what the registry says of a face, or would say of an instance that a role needs.
+func (p *Project) Entry(id string) (registry.Face, bool) {
 	if e, ok := p.Registry.Face(id); ok {
 		return e, true
 	}
@@ -63,7 +63,7 @@ func (p *Project) instance(role, of string, at map[string]float64) (platform.Fac
 		return platform.Face{}, err
 	}
 	e.Name = f.ID()
-	if had, ok := p.entry(e.Name); ok && (had.File != e.File || !maps.Equal(had.At, e.At)) {
+	if had, ok := p.Entry(e.Name); ok && (had.File != e.File || !maps.Equal(had.At, e.At)) {
 		return platform.Face{}, p.Registry.Wrong(registry.Key{"role", role}, fmt.Sprintf("a name of its own for %s at %s, which the role %q asks for", of, placeText(at), role),
 			fmt.Sprintf("%q, which another enrolled face has", face.Short(e.Name)), "name that face in the role, or strike it")
 	}

@@ -413,7 +413,7 @@ func (p *Project) Original(id string) (face.Face, []byte, error) {
 	if err != nil {
 		return face.Face{}, nil, err
 	}
-	e, _ := p.entry(id)
+	e, _ := p.Entry(id)
 	data, err := p.atPlace(e)
 	if err != nil {
 		return face.Face{}, nil, err

@@ -170,7 +170,7 @@ func (p *Project) source(id string, coordinates map[string]float64) (*pixel.Sour
 	if err != nil {
 		return nil, err
 	}
-	if e, _ := p.entry(id); e.At != nil { // drawn where it would be pinned, and nothing is rounded twice
+	if e, _ := p.Entry(id); e.At != nil { // drawn where it would be pinned, and nothing is rounded twice
 		at := maps.Clone(e.At)
 		maps.Copy(at, coordinates)
 		coordinates = at

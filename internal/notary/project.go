@@ -121,6 +121,9 @@ type Opening struct {
 	Discard bool
 }
 
+// Targets are those that the project was opened for.
+func (p *Project) Targets() []platform.Platform { return p.targets }
+
 // Open loads the project in a folder to change it, as the only one that does. What an
 // interrupted run of this user began is completed or rolled back first. Close ends it.
 func Open(ctx context.Context, root string, targets []platform.Platform, how Opening) (*Project, error) {
@@ -324,7 +327,7 @@ func (p *Project) Face(name string) (platform.Face, error) {
 	if f, ok := p.faces[name]; ok {
 		return f, nil
 	}
-	e, ok := p.entry(name)
+	e, ok := p.Entry(name)
 	if !ok {
 		return platform.Face{}, fmt.Errorf("no face %q is enrolled", name)
 	}

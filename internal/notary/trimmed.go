@@ -19,7 +19,7 @@ import (
 // placed is a face as apps get it: its original, or a copy: with the characters that the registry says, or pinned where it says.
 func (a *artefacts) placed(id string) (artefact, error) {
 	o, err := a.original(id)
-	e, _ := a.p.entry(id)
+	e, _ := a.p.Entry(id)
 	if err != nil || e.Trim == nil && e.At == nil && e.Rename == "" {
 		return o, err
 	}
@@ -29,7 +29,7 @@ func (a *artefacts) placed(id string) (artefact, error) {
 	}
 	wish := trim.Wish{At: e.At, Rename: e.Rename, Ending: strings.ToLower(path.Ext(e.File))}
 	if e.Trim != nil {
-		if wish.Characters, err = a.p.kept(e); err != nil {
+		if wish.Characters, err = a.p.Kept(&e.Trim.Characters); err != nil {
 			return artefact{}, err
 		}
 		wish.Features, wish.Unhinted = e.Trim.Features, e.Trim.Hinting != nil && !*e.Trim.Hinting
@@ -53,7 +53,7 @@ func (a *artefacts) slice(of platform.Recipe) ([]byte, error) {
 	if err != nil {
 		return nil, err
 	}
-	e, _ := a.p.entry(r.Face)
+	e, _ := a.p.Entry(r.Face)
 	f, err := trim.Open(o.content, trim.Wish{Characters: wanted, Ending: ".woff2", Fast: !r.Small, FewNames: true}, a.words(e))
 	if err != nil {
 		return nil, &fault.Error{File: e.File, Expected: "a font that can be sliced, as slices under [target.web] in notaria.toml asks", Found: err.Error(), Cure: "take slices out, or do what is said here"}
@@ -70,11 +70,11 @@ func (a *artefacts) words(e registry.Face) trim.Words {
 	return w
 }
 
-// kept are the characters that copies of a face hold. The strings of the project are looked through once in a run, all of them, so that
+// Kept are the characters that copies of a face hold. The strings of the project are looked through once in a run, all of them, so that
 // the copy is the same whichever apps are asked for.
-func (p *Project) kept(e registry.Face) ([]rune, error) {
-	list, err := e.Trim.Kept()
-	if err != nil || !e.Trim.AppStrings {
+func (p *Project) Kept(c *registry.Characters) ([]rune, error) {
+	list, err := c.Kept()
+	if err != nil || !c.AppStrings {
 		return list, err
 	}
 	if !p.worded {
@@ -155,11 +155,11 @@ func metricsOf(b []byte) (*face.Metrics, error) {
 
 // trimKey tells copies of a face apart that have other characters or are pinned elsewhere; "" for the font as it is.
 func (a *artefacts) trimKey(id string) string {
-	e, ok := a.p.entry(id)
+	e, ok := a.p.Entry(id)
 	if !ok || e.Trim == nil {
 		return placeKey(e)
 	}
-	wanted, err := a.p.kept(e)
+	wanted, err := a.p.Kept(&e.Trim.Characters)
 	if err != nil {
 		return "" // it is told where the copy is made
 	}

@@ -79,6 +79,8 @@ type Site struct {
 type Check struct {
 	System []string `toml:"system"` // font names that the platform itself brings
 	Budget int      `toml:"budget"` // of the fonts of one app, in kB (1,000 bytes); 0 for none
+	// Budgets are those of the apps of a target by its name, or of one app by its path, in place of budget.
+	Budgets map[string]int `toml:"budgets"`
 	// true for an app that must work without a network: a font that comes over it is an error
 	Offline bool     `toml:"offline"`
 	Accept  []Accept `toml:"accept"` // findings that are none here
@@ -89,6 +91,16 @@ type Accept struct {
 	Rule   string `toml:"rule"`   // its id
 	Path   string `toml:"path"`   // a file or a folder, project-relative; may hold * and ?
 	Reason string `toml:"reason"` // for those who read the list
+}
+
+// BudgetOf is what the fonts of an app may take, in bytes, and the key that says it; 0 where nothing does.
+func (c Check) BudgetOf(target, app string) (int64, Key) {
+	for _, of := range []string{app, target} {
+		if kB, ok := c.Budgets[of]; ok {
+			return int64(kB) * 1000, Key{"check", "budgets", of}
+		}
+	}
+	return int64(c.Budget) * 1000, Key{"check", "budget"}
 }
 
 // wrong says what in notaria.toml is not right; line is 1-based, 0 if all of it is meant.
@@ -180,6 +192,11 @@ func (r *Registry) validate() error {
 		}
 		if _, err := path.Match(a.Path, ""); err != nil {
 			return r.Wrong(append(at, "path"), "a path in [[check.accept]], that may hold * and ?", fmt.Sprintf("%q", a.Path), "write the file or the folder")
+		}
+	}
+	for of, kB := range r.Check.Budgets {
+		if kB < 0 {
+			return r.Wrong(Key{"check", "budgets", of}, "a budget of kB (1,000 bytes), 0 for none", fmt.Sprint(kB), "correct it")
 		}
 	}
 	plain := map[string]string{} // role names as most identifiers write them

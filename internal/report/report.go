@@ -80,6 +80,7 @@ func Page(ctx context.Context, s Source) ([]byte, error) {
 	for _, r := range s.Plan.Refused {
 		d.Apps = append(d.Apps, app{Platform: r.Target, Path: r.App, State: "cannot be served: " + r.Err.Error(), Bad: true})
 	}
+	weighed(d.Apps)
 	count := func(v audit.Severity) int {
 		n := 0
 		for _, f := range s.Findings {
@@ -147,6 +148,24 @@ type app struct {
 	Fonts                 int
 	Bytes                 int64
 	Bad                   bool
+	Bar                   int    // of the heaviest app, in hundredths
+	Weight                string // for people
+	Budget                string // what it may be, "" where notaria.toml does not say
+	Over                  bool
+}
+
+// kilo is a number of bytes as people read it: 1 kB is 1,000 bytes.
+func kilo(n int64) string { return fmt.Sprintf("%d kB", (n+500)/1000) }
+
+// weighed gives each app its bar.
+func weighed(list []app) {
+	most := int64(1)
+	for _, a := range list {
+		most = max(most, a.Bytes)
+	}
+	for i := range list {
+		list[i].Bar, list[i].Weight = int((100*list[i].Bytes+most/2)/most), kilo(list[i].Bytes)
+	}
 }
 
 type credit struct{ Family, Summary string }
@@ -164,12 +183,15 @@ func (s Source) app(site notary.SitePlan) app {
 	x := app{Platform: site.Target.Title, Path: platform.Shown(site.Site.Path()), State: "all well"}
 	owner := site.Owner()
 	for _, f := range s.Plan.Files {
-		if platform.IsFont(f.Path) && slices.Contains(f.Owners, owner) {
+		if !platform.IsText(f.Recipe) && len(f.Recipe.Faces()) > 0 && slices.Contains(f.Owners, owner) {
 			x.Fonts++
 			if info, err := s.Project.Dir.Lstat(f.Path); err == nil {
 				x.Bytes += info.Size()
 			}
 		}
+	}
+	if budget, _ := s.Project.Registry.Check.BudgetOf(owner.Target, owner.App); budget > 0 {
+		x.Budget, x.Over = kilo(budget), x.Bytes > budget
 	}
 	n := 0
 	for _, f := range s.Findings {

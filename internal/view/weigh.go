@@ -13,7 +13,14 @@ func (a *Page) Weight(w *weigh.Weight) {
 		if i > 0 {
 			a.Say("")
 		}
-		a.Say("%s  %s, %s, packed %s", a.Paint.Strong(cell(app.Title)), plural(len(app.Fonts), "font"), kilo(app.Bytes), kilo(app.Packed))
+		budget := ""
+		switch {
+		case app.Budget > 0 && app.Bytes > app.Budget:
+			budget = a.Paint.Warn(", more than its budget of " + kilo(app.Budget))
+		case app.Budget > 0:
+			budget = ", of a budget of " + kilo(app.Budget)
+		}
+		a.Say("%s  %s, %s, packed %s%s", a.Paint.Strong(cell(app.Title)), plural(len(app.Fonts), "font"), kilo(app.Bytes), kilo(app.Packed), budget)
 		widest := int64(1)
 		for _, f := range app.Fonts {
 			widest = max(widest, f.Bytes)

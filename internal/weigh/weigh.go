@@ -7,17 +7,18 @@ import (
 	"cmp"
 	"compress/flate"
 	"context"
+	"fmt"
+	"maps"
 	"path"
-	"path/filepath"
 	"slices"
 	"strings"
 
 	"notaria/internal/fault"
+	"notaria/internal/language"
 	"notaria/internal/notary"
 	"notaria/internal/platform"
 	"notaria/internal/registry"
 	"notaria/internal/sfnt"
-	"notaria/internal/subject"
 	"notaria/internal/trim"
 )
 
@@ -35,6 +36,7 @@ type App struct {
 	Title  string `json:"title"`
 	Bytes  int64  `json:"bytes"`
 	Packed int64  `json:"packed"`
+	Budget int64  `json:"budget"`  // what the fonts may take as they are placed, by notaria.toml; 0 where it does not say
 	Fonts  []Font `json:"fonts"`   // the heaviest first
 	Steps  []Step `json:"lighter"` // what would save most first
 }
@@ -94,6 +96,7 @@ func Project(ctx context.Context, p *notary.Project, plan *notary.Plan) (*Weight
 	}
 	for _, s := range plan.Sites {
 		app := App{Target: s.Target.Name, App: s.Site.Path(), Title: s.Site.Title(), Fonts: []Font{}, Steps: []Step{}}
+		app.Budget, _ = p.Registry.Check.BudgetOf(app.Target, app.App)
 		var files []platform.File
 		for _, f := range s.Files {
 			if platform.IsText(f.Recipe) || len(f.Recipe.Faces()) == 0 {
@@ -125,7 +128,7 @@ func Project(ctx context.Context, p *notary.Project, plan *notary.Plan) (*Weight
 type scale struct {
 	p     *notary.Project
 	fonts map[string]Font  // by recipe
-	cut   map[string]asked // by recipe, ending and characters
+	cut   map[string]asked // by recipe, ending and way
 }
 
 func (k *scale) font(f platform.File) (Font, error) {
@@ -205,13 +208,55 @@ func (app *App) lighter(k *scale, s notary.SitePlan, files []platform.File) erro
 		}
 		seen[f.Recipe.Key()] = f.Path
 	}
-	wanted, known := words(k.p, s)
-	if !known {
-		return nil
+	for _, w := range k.ways(s) {
+		if err := app.asked(k, files, w); err != nil {
+			return err
+		}
 	}
+	if err := app.places(k, files); err != nil {
+		return err
+	}
+	slices.SortStableFunc(app.Steps, func(a, b Step) int { return cmp.Compare(b.Saves, a.Saves) })
+	return nil
+}
+
+// A way of trimming that could be asked for, and what for.
+type way struct {
+	what, how string
+	wish      trim.Wish
+}
+
+// unhinted are the targets whose systems do not use a font's instructions.
+var unhinted = []string{"apple", "android", "reactnative", "expo", "nativescript"}
+
+// ways are those of an app. Strings that cannot be looked through are no way.
+func (k *scale) ways(s notary.SitePlan) []way {
+	var out []way
+	for _, w := range []struct {
+		what, how string
+		of        registry.Characters
+	}{
+		{"only the letters of Western Europe, and those of the project's own texts", `trim = { sets = ["latin-1"], app-strings = true } in [[face]]`, registry.Characters{Sets: []string{"latin-1"}, AppStrings: true}},
+		{"only what the project's own texts need, and ASCII", `trim = { app-strings = true } in [[face]]`, registry.Characters{AppStrings: true}},
+	} {
+		if list, err := k.p.Kept(&w.of); err == nil {
+			out = append(out, way{w.what, w.how, trim.Wish{Characters: list}})
+		}
+	}
+	if slices.Contains(unhinted, s.Target.Name) {
+		out = append(out, way{"no instructions for coarse screens, which these systems do not use", "trim = { hinting = false } in [[face]]", trim.Wish{Unhinted: true}})
+	}
+	return out
+}
+
+// least is how many bytes a step has to save to be one.
+const least = 500
+
+// asked adds what one way would save.
+func (app *App) asked(k *scale, files []platform.File, w way) error {
 	cut, spared := map[bool][]string{}, map[bool]int64{}
 	for i, f := range files {
-		a, err := k.trimmed(f, wanted)
+		a, err := k.trimmed(f, w)
 		if err != nil {
 			return err
 		}
@@ -221,34 +266,57 @@ func (app *App) lighter(k *scale, s notary.SitePlan, files []platform.File) erro
 		cut[a.reserved], spared[a.reserved] = append(cut[a.reserved], a.face), spared[a.reserved]+app.Fonts[i].Bytes-a.bytes
 	}
 	for _, reserved := range []bool{false, true} {
-		if len(cut[reserved]) == 0 {
+		if spared[reserved] < least {
 			continue
 		}
-		step := Step{"only the letters of Western Europe, and those of the app's own texts", spared[reserved], `trim = { sets = ["latin-1"], text = "…" } in [[face]]`, cut[reserved]}
+		step := Step{w.what, spared[reserved], w.how, cut[reserved]}
 		if reserved {
-			step.How = "its licence reserves the name for unchanged copies: ask the maker, then " + step.How
+			step.How = "its licence reserves the name for unchanged copies: with rename, or the maker's word, " + step.How
 		}
 		app.Steps = append(app.Steps, step)
 	}
-	slices.SortStableFunc(app.Steps, func(a, b Step) int { return cmp.Compare(b.Saves, a.Saves) })
 	return nil
 }
 
-// words are the characters that an app needs, as far as its texts say; false where they cannot be read.
-func words(p *notary.Project, s notary.SitePlan) ([]rune, bool) {
-	latin := registry.Characters{Sets: []string{"latin-1", "punctuation"}}
-	list, err := latin.Runes()
-	if err != nil {
-		return nil, false
+// mostPlaces is how many static fonts are held against a variable one.
+const mostPlaces = 4
+
+// places holds a variable font against static ones of the places at which the app's roles are, where there are few.
+func (app *App) places(k *scale, files []platform.File) error {
+	for i, f := range files {
+		id := strings.Join(f.Recipe.Faces(), "")
+		e, ok := k.p.Registry.Face(id)
+		ending := strings.ToLower(path.Ext(f.Path))
+		described, err := k.p.Face(id)
+		if !ok || err != nil || !described.Variable || e.At != nil || !slices.Contains(trim.Endings, ending) {
+			continue
+		}
+		at := map[string]map[string]float64{}
+		for name := range k.p.Registry.Roles {
+			if r := k.p.Registry.Roles[name].For(app.Target); r.Face == id && !r.OnlyPixels() {
+				at[fmt.Sprint(r.At())] = r.At()
+			}
+		}
+		sum := int64(0)
+		for _, key := range slices.Sorted(maps.Keys(at)) {
+			place := at[key]
+			if place == nil {
+				place = map[string]float64{}
+			}
+			a, err := k.trimmed(f, way{what: key, wish: trim.Wish{At: place}})
+			if err != nil {
+				return err
+			}
+			if sum += a.bytes; a.bytes == 0 {
+				sum = app.Fonts[i].Bytes
+			}
+		}
+		if len(at) > 0 && len(at) <= mostPlaces && sum+least < app.Fonts[i].Bytes {
+			app.Steps = append(app.Steps, Step{fmt.Sprintf("%s in place of the variable one", language.Plural(len(at), "static font")), app.Fonts[i].Bytes - sum,
+				"at = { … } in [[face]], for each place of a role, as notaria enrol --at writes it", []string{id}})
+		}
 	}
-	dir := s.Site.Path()
-	if path.Ext(dir) != "" { // a project's file
-		dir = path.Dir(dir)
-	}
-	own, err := subject.Characters(filepath.Join(p.Root, filepath.FromSlash(dir)))
-	all := append(slices.Clone(list), own...)
-	slices.Sort(all)
-	return slices.Compact(all), err == nil
+	return nil
 }
 
 // asked is a face with some characters alone.
@@ -258,14 +326,14 @@ type asked struct {
 	reserved bool
 }
 
-// trimmed is how long a file would be with some characters alone.
-func (k *scale) trimmed(f platform.File, wanted []rune) (asked, error) {
-	e, ok := k.p.Registry.Face(strings.Join(f.Recipe.Faces(), ""))
+// trimmed is how long a file would be if it were made so.
+func (k *scale) trimmed(f platform.File, w way) (asked, error) {
+	e, ok := k.p.Entry(strings.Join(f.Recipe.Faces(), ""))
 	ending := strings.ToLower(path.Ext(f.Path))
-	if !ok || e.Trim != nil || !slices.Contains(trim.Endings, ending) {
+	if _, part := f.Recipe.(platform.Slice); part || !ok || e.Trim != nil || !slices.Contains(trim.Endings, ending) {
 		return asked{}, nil
 	}
-	key := f.Recipe.Key() + ending + string(wanted)
+	key := f.Recipe.Key() + ending + w.what
 	if a, ok := k.cut[key]; ok {
 		return a, nil
 	}
@@ -278,7 +346,11 @@ func (k *scale) trimmed(f platform.File, wanted []rune) (asked, error) {
 		words.Licence, _ = k.p.Dir.Read(e.Licence, mostLicence) // one that is not there is told elsewhere
 	}
 	a := asked{face: e.Name}
-	if out, err := trim.Open(raw, trim.Wish{Characters: wanted, Ending: ending}, words); err == nil { // one that cannot be trimmed is no step
+	w.wish.Ending = ending
+	if two, ok := f.Recipe.(platform.WOFF2); ok {
+		w.wish.Fast = !two.Small // packed as it is now, so that nothing else differs
+	}
+	if out, err := trim.Open(raw, w.wish, words); err == nil { // one that cannot be trimmed is no step
 		a.bytes, a.reserved = out.Bytes[1], out.Reserved != ""
 	}
 	k.cut[key] = a
