@@ -21,14 +21,14 @@ var (
 )
 
 // Pin gives the tables of a static font: a variable one at a place of its design space, in the axes' own units; an axis that is not
-// named stays at its default. Outlines of glyf alone are pinned. Instructions go, for they were made for the default.
+// named stays at its default. CFF 2 becomes CFF. Instructions and hints go, for they were made for the default.
 func Pin(f *sfnt.Font, at map[string]float64) (map[string][]byte, error) {
 	axes, instances, err := f.Variations()
 	if err != nil {
 		return nil, err
 	}
-	if len(axes) == 0 || !f.Has("glyf") {
-		return nil, fault.Form("expected a variable font with outlines of glyf, found another")
+	if len(axes) == 0 || !f.Has("glyf") && !f.Has("CFF2") {
+		return nil, fault.Form("expected a variable font with outlines (glyf or CFF2), found another")
 	}
 	if err := inside(axes, at); err != nil {
 		return nil, err
@@ -45,7 +45,17 @@ func Pin(f *sfnt.Font, at map[string]float64) (map[string][]byte, error) {
 	if err != nil {
 		return nil, err
 	}
-	if err := pinGlyphs(paths, tables); err != nil {
+	if f.Has("glyf") {
+		err = pinGlyphs(paths, tables)
+	} else if head, wrong := f.Head(); wrong == nil {
+		var described face.Face
+		if described, err = Described(f, at, ""); err == nil {
+			err = pinCFF2(paths, tables, described.PostScript, int(head.UnitsPerEm))
+		}
+	} else {
+		err = wrong
+	}
+	if err != nil {
 		return nil, err
 	}
 	if err := pinLayout(f, paths.Count(), at, tables); err != nil {

@@ -107,7 +107,7 @@ func TestPin(t *testing.T) {
 	data, err := letters.Font(letters.Styles[0])
 	require.NoError(t, err)
 	_, err = Pin(open(t, data), nil)
-	require.ErrorContains(t, err, "expected a variable font with outlines of glyf")
+	require.ErrorContains(t, err, "expected a variable font with outlines (glyf or CFF2)")
 }
 
 func FuzzPin(f *testing.F) {
@@ -129,4 +129,92 @@ func FuzzPin(f *testing.F) {
 		}
 		_, _ = Open(font, Wish{At: map[string]float64{"wght": weight}, Ending: ".ttf"}, Words{Permitted: true})
 	})
+}
+
+// variable2 is the sample's font with outlines of CFF 2: each glyph is moved by 100 units to the right at a weight of 900.
+func variable2(t testing.TB) map[string][]byte {
+	tables := variable(t)
+	font, err := sfnt.Build(tables)
+	require.NoError(t, err)
+	paths, err := open(t, font).Paths()
+	require.NoError(t, err)
+	long := func(v int) []byte { return binary.BigEndian.AppendUint32([]byte{29}, uint32(v)) }
+	index := func(list [][]byte) []byte {
+		out := append(binary.BigEndian.AppendUint32(nil, uint32(len(list))), 4)
+		at := 1
+		for i := range len(list) + 1 {
+			out = binary.BigEndian.AppendUint32(out, uint32(at))
+			if i < len(list) {
+				at += len(list[i])
+			}
+		}
+		for _, b := range list {
+			out = append(out, b...)
+		}
+		return out
+	}
+	var glyphs [][]byte
+	for g := range paths.Count() {
+		path, err := paths.Outline(g)
+		require.NoError(t, err)
+		code := drawnCFF(path, 0)[1:] // without an advance
+		code = code[:len(code)-1]     // without an end
+		if at := 0; len(code) > 0 {   // the first move blends 100 units to the right
+			for code[at] != charMove { // its two numbers
+				at++
+			}
+			moved := append([]byte(nil), code[:at]...)
+			moved = append(push(push(push(moved, 100), 0), 2), 16)
+			code = append(moved, code[at:]...)
+		}
+		glyphs = append(glyphs, code)
+	}
+	store := []byte{0, 1, 0, 0, 0, 12, 0, 1, 0, 0, 0, 22, 0, 1, 0, 1, 0, 0, 0x40, 0, 0x40, 0, 0, 0, 0, 0, 0, 1, 0, 0}
+	const head, top = 5, 3*5 + 4
+	charstrings := index(glyphs)
+	at := head + top + 4
+	fonts := at + len(charstrings)
+	dict := append(append(long(0), long(0)...), dictPrivate)
+	list := index([][]byte{dict})
+	out := append([]byte{2, 0, head, 0, top}, append(long(at), dictGlyphs)...)
+	out = append(append(out, long(fonts)...), 12, 36)
+	out = append(append(out, long(fonts+len(list))...), 24)
+	out = append(append(append(out, 0, 0, 0, 0), charstrings...), list...)
+	tables["CFF2"] = append(append(out, byte(len(store)>>8), byte(len(store))), store...)
+	for _, tag := range []string{"glyf", "loca", "gvar"} {
+		delete(tables, tag)
+	}
+	tables["maxp"] = binary.BigEndian.AppendUint16([]byte{0, 0, 0x50, 0}, uint16(paths.Count()))
+	return tables
+}
+
+// CFF 2 becomes CFF: the same outlines, moved; it can be cut, and renamed, like others.
+func TestPinCFF2(t *testing.T) {
+	font, err := sfnt.Build(variable2(t))
+	require.NoError(t, err)
+	f := open(t, font)
+	before, err := f.Paths()
+	require.NoError(t, err)
+	for weight, moved := range map[float64]float32{400: 0, 650: 50, 900: 100} {
+		out, err := Open(font, Wish{At: map[string]float64{"wght": weight}, Ending: ".otf", Rename: "Quay Sans", Characters: []rune("AB é")}, Words{})
+		require.NoError(t, err)
+		require.Empty(t, out.Held)
+		after := open(t, out.Data())
+		require.Equal(t, sfnt.CFF, after.Format())
+		paths, err := after.Paths()
+		require.NoError(t, err)
+		for _, r := range "ABé" {
+			a, err := before.Outline(before.Index(r))
+			require.NoError(t, err)
+			b, err := paths.Outline(paths.Index(r))
+			require.NoError(t, err)
+			require.Len(t, b, len(a))
+			for i := range a {
+				require.InDelta(t, a[i].End()[0]+moved, b[i].End()[0], 0.5)
+				require.InDelta(t, a[i].End()[1], b[i].End()[1], 0.5)
+			}
+			require.Equal(t, before.AdvanceOf(before.Index(r)), paths.AdvanceOf(paths.Index(r)))
+		}
+	}
+	require.Equal(t, []byte{30, 0x0a, 0x00, 0x1f}, real(0.001)) // the decimal point is nibble a, the end f
 }
