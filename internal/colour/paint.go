@@ -165,6 +165,10 @@ type Outlines func(glyph int) sfnt.Path
 // Paint is the graph of a glyph with its outlines, nil for one without. With an error it says no more than how many
 // paints were read.
 func (g *Glyphs) Paint(glyph int, outlines Outlines) (*Paint, error) {
+	return g.painted(glyph, outlines, nil)
+}
+
+func (g *Glyphs) painted(glyph int, outlines Outlines, used func(int)) (*Paint, error) {
 	if g.graph == nil {
 		return nil, nil
 	}
@@ -172,7 +176,7 @@ func (g *Glyphs) Paint(glyph int, outlines Outlines) (*Paint, error) {
 	if at == 0 {
 		return nil, nil
 	}
-	r := &reading{graph: g.graph, outlines: outlines, open: map[int]bool{}}
+	r := &reading{graph: g.graph, outlines: outlines, open: map[int]bool{}, used: used}
 	p := r.paint(at, 0)
 	if r.err != nil {
 		return &Paint{Count: r.count}, fmt.Errorf("table COLR: glyph %d: %w", glyph, r.err)
@@ -274,7 +278,8 @@ func (f *fields) fixed() float64 {
 type reading struct {
 	*graph
 	outlines Outlines
-	open     map[int]bool // paints that are being read: none is part of itself
+	open     map[int]bool    // paints that are being read: none is part of itself
+	used     func(glyph int) // is told of glyphs that others are made of; nil for nobody
 	count    int
 	err      error
 }
@@ -327,6 +332,9 @@ func (r *reading) paint(at, depth int) *Paint {
 		glyph := sfnt.Word(b, 4)
 		return &Paint{Op: Clip, Glyph: glyph, Path: r.outlines(glyph), Kids: []*Paint{kid(1)}}
 	case base == 11:
+		if r.used != nil {
+			r.used(sfnt.Word(b, 1))
+		}
 		p := r.paint(r.base(sfnt.Word(b, 1)), depth+1)
 		p.Box = r.box(sfnt.Word(b, 1))
 		return p
@@ -500,10 +508,10 @@ func (g *Glyphs) Reach(marked []bool) error {
 		for _, l := range g.Layers(glyph) {
 			mark(l.Glyph)
 		}
-		p, err := g.Paint(glyph, func(part int) sfnt.Path {
+		p, err := g.painted(glyph, func(part int) sfnt.Path {
 			mark(part)
 			return nil
-		})
+		}, mark)
 		if err != nil {
 			return err
 		}

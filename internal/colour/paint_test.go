@@ -296,12 +296,39 @@ func TestCutPictures(t *testing.T) {
 	require.Len(t, runs([]placedPicture{{glyph: 1, form: 17}, {glyph: 2, form: 17}, {glyph: 4, form: 17}, {glyph: 5, form: 18}}), 3)
 }
 
+// A graph that was cut paints what it painted, by the new numbers.
+func TestCutColours(t *testing.T) {
+	table := painted(append(append([]byte{32, 0, 0, 8, 3, 0, 0, 19, 10, 0, 0, 6, 0, 7}, solid(0)...), append([]byte{10, 0, 0, 6, 0, 7}, solid(1)...)...))
+	g, err := parseGraph(table, palette)
+	require.NoError(t, err)
+	want, err := (&Glyphs{graph: g}).Paint(1, square)
+	require.NoError(t, err)
+	kept := []int{0, 1, 7}
+	b, err := CutColours(table, kept, func(old int) int { return slices.Index(kept, old) })
+	require.NoError(t, err)
+	again, err := parseGraph(b, palette)
+	require.NoError(t, err)
+	got, err := (&Glyphs{graph: again}).Paint(1, square)
+	require.NoError(t, err)
+	require.Equal(t, 2, got.Kids[0].Glyph)
+	for _, k := range got.Kids {
+		k.Glyph = 7
+	}
+	require.Equal(t, want, got)
+	_, err = CutColours(table, []int{0, 1}, func(old int) int { return slices.Index([]int{0, 1}, old) })
+	require.ErrorContains(t, err, "expected paints of glyphs that stay, found glyph 7")
+	b, err = CutColours(table, []int{0, 7}, func(old int) int { return slices.Index([]int{0, 7}, old) })
+	require.NoError(t, err)
+	require.Len(t, b, 34+4, "no paint is left")
+}
+
 func FuzzPaint(f *testing.F) {
 	f.Add(painted(append([]byte{10, 0, 0, 6, 0, 7}, solid(0)...)))
 	line := append(append([]byte{2}, words(2)...), words(0, 0, 1<<14, 1<<14, 1, 1<<13)...)
 	f.Add(painted(append(append([]byte{10, 0, 0, 6, 0, 7, 6, 0, 0, 16}, words(5, 5, 1, 50, 50, 40)...), line...)))
 	f.Add(painted(append(append([]byte{32, 0, 0, 8, 3, 0, 0, 19, 10, 0, 0, 6, 0, 7}, solid(0)...), append([]byte{10, 0, 0, 6, 0, 7}, solid(1)...)...)))
 	f.Fuzz(func(_ *testing.T, b []byte) {
+		_, _ = CutColours(b, []int{0, 1, 3, 6, 7}, func(old int) int { return old / 2 })
 		g, err := parseGraph(b, palette)
 		if err != nil {
 			return

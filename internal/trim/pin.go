@@ -33,6 +33,9 @@ func Pin(f *sfnt.Font, at map[string]float64) (map[string][]byte, error) {
 	if err := inside(axes, at); err != nil {
 		return nil, err
 	}
+	if colr, err := f.Table("COLR"); err == nil && sfnt.Word(colr, 0) >= 1 && len(colr) >= 34 && binary.BigEndian.Uint32(colr[30:]) != 0 {
+		return nil, fault.Form("expected colours that do not vary, found a table COLR with variations, which cannot be pinned here")
+	}
 	base, err := f.Paths()
 	if err != nil {
 		return nil, err

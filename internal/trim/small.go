@@ -61,9 +61,6 @@ func holding(f *sfnt.Font) string {
 			return tag
 		}
 	}
-	if b, err := f.Table("COLR"); err == nil && sfnt.Word(b, 0) != 0 {
-		return "COLR"
-	}
 	if b, err := f.Table("BASE"); err == nil && namesGlyphs(b) {
 		return "BASE"
 	}
@@ -155,7 +152,7 @@ func (m *marks) renumbered() (*Small, error) {
 		"VVAR": func(b []byte) ([]byte, error) { return cut.Advances("VVAR", b) },
 		"CFF ": func(b []byte) ([]byte, error) { return postscript(cut, b) },
 		"VORG": func(b []byte) ([]byte, error) { return vertical(cut, b) },
-		"COLR": func(b []byte) ([]byte, error) { return layers(cut, b) },
+		"COLR": func(b []byte) ([]byte, error) { return colour.CutColours(b, cut.Kept(), cut.New) },
 	} {
 		if b, ok := tables[tag]; ok {
 			if tables[tag], err = write(b); err != nil {
@@ -337,41 +334,6 @@ func metrics(cut *layout.Cut, tables map[string][]byte) error {
 		tables[t[0]], tables[t[1]] = head, out
 	}
 	return nil
-}
-
-// layers is COLR of version 0 for the glyphs that stay.
-func layers(cut *layout.Cut, b []byte) ([]byte, error) {
-	if len(b) < 14 {
-		return nil, fault.Form("table COLR: expected 14 bytes, found %d", len(b))
-	}
-	bases, list := sfnt.From(b, int(binary.BigEndian.Uint32(b[4:]))), sfnt.From(b, int(binary.BigEndian.Uint32(b[8:])))
-	var first, second []byte
-	for i := range min(sfnt.Word(b, 2), len(bases)/6) {
-		g, from, n := cut.New(sfnt.Word(bases, 6*i)), sfnt.Word(bases, 6*i+2), sfnt.Word(bases, 6*i+4)
-		if g < 0 {
-			continue
-		}
-		start := len(second) / 4
-		for k := from; k < from+n; k++ {
-			part := cut.New(sfnt.Word(list, 4*k))
-			if part < 0 || 4*k+4 > len(list) {
-				return nil, fault.Form("table COLR: expected layers that stay, found glyph %d", sfnt.Word(list, 4*k))
-			}
-			second = binary.BigEndian.AppendUint16(second, uint16(part))
-			second = append(second, list[4*k+2:4*k+4]...)
-		}
-		for _, v := range []int{g, start, n} {
-			first = binary.BigEndian.AppendUint16(first, uint16(v))
-		}
-		if len(second)/4 > 0xffff {
-			return nil, fault.Form("table COLR: expected at most 65535 layers, found more")
-		}
-	}
-	out := binary.BigEndian.AppendUint16([]byte{0, 0}, uint16(len(first)/6))
-	out = binary.BigEndian.AppendUint32(out, 14)
-	out = binary.BigEndian.AppendUint32(out, uint32(14+len(first)))
-	out = binary.BigEndian.AppendUint16(out, uint16(len(second)/4))
-	return append(append(out, first...), second...), nil
 }
 
 // characterMaps is cmap: characters of the basic plane in format 4, which all readers know, and all of them in format 12 where
