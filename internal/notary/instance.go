@@ -139,12 +139,12 @@ func (p *Project) onAxes(r platform.Role) error {
 	return nil
 }
 
-// pin gives roles the instances that they need, on a target that leaves variable fonts at their defaults. A face of which one role is an
+// pin gives roles the instances that they need, on a target that leaves variable fonts at their defaults: one that does not vary them. A face of which one role is an
 // instance is one in all its roles: else its files would be there twice. It returns the faces that instances take the place of.
-func (p *Project) pin(about platform.About, roles []platform.Role) (map[string][]platform.Face, error) {
+func (p *Project) pin(varies bool, roles []platform.Role) (map[string][]platform.Face, error) {
 	out := map[string][]platform.Face{}
 	for _, r := range roles {
-		if len(r.Coordinates) > 0 && !about.Varies && !about.Pixels {
+		if len(r.Coordinates) > 0 && !varies {
 			out[r.Face.ID()] = nil
 		}
 	}

@@ -35,7 +35,11 @@ func (p *Project) Job(t platform.Platform) (platform.Job, error) {
 			return job, err
 		}
 	}
-	pinned, err := p.pin(t.About(), job.Roles)
+	varies := t.About().Varies || draws
+	if v, ok := t.(platform.Varier); ok {
+		varies = v.VariesWith(p.Registry.Options[t.About().Name])
+	}
+	pinned, err := p.pin(varies, job.Roles)
 	if err != nil {
 		return job, err
 	}

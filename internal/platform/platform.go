@@ -39,6 +39,9 @@ type Platform interface {
 // fills is the name that was asked for.
 type LogReader interface{ LogLines() []*lazy.Pattern }
 
+// A Varier is a target whose apps put a variable font where a role says, unless an option asks for systems that cannot.
+type Varier interface{ VariesWith(opt Options) bool }
+
 // A Skip is a folder of dependencies, or of what a build makes, by its name; Beside are the files of which one
 // must stand beside it for that, none for a name that means nothing else.
 type Skip struct {

@@ -63,6 +63,11 @@ func (Platform) About() platform.About {
 	}
 }
 
+// VariesWith is false where WOFF is asked for: browsers that need it, before 2018, know no variable fonts.
+func (Platform) VariesWith(opt platform.Options) bool {
+	return !slices.Contains(opt.List(optFormats), formatOne)
+}
+
 // Type returns the family: browsers tell its faces apart by weight and slant.
 func (Platform) Type(faces []face.Face) []string {
 	return platform.Families(faces)
