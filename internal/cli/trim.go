@@ -31,6 +31,7 @@ type trimOptions struct {
 	features              []string
 	unhinted              bool
 	rename                string
+	axes                  []string
 }
 
 func (a *app) trim() *cobra.Command {
@@ -51,7 +52,8 @@ or scripts say what is needed, ASCII and usual signs stay as well, for people ty
 
 --at makes a static font of a variable one, for systems and programs that take none: at the
 values of its axes that you name, and at the default of the others. It has the names of the
-instance that its maker has there, or of the weight, in a family with the others.
+instance that its maker has there, or of the weight, in a family with the others. --axes keeps
+some axes of a variable font, whole or in part, and its default on the others.
 
 A font whose maker forbids it (OS/2, fsType) is refused. One whose licence reserves its name
 for unchanged copies is refused without --rename, which gives the copy another name, or
@@ -68,6 +70,7 @@ for unchanged copies is refused without --rename, which gives the copy another n
 	f.StringToStringVar(&o.at, "at", nil, "of a variable font: pin it at `values` of its axes, such as wght=650")
 	f.BoolVar(&o.unhinted, "unhinted", false, "leave out the instructions for coarse screens (TrueType)")
 	f.StringSliceVar(&o.features, "features", nil, "of the `features` that nobody gets without asking, such as smcp or ss01, keep these alone; \"\" for none")
+	f.StringSliceVar(&o.axes, "axes", nil, "of a variable font: keep these `axes` alone, such as wght=400..700,opsz, and stay at the default on the others")
 	f.StringVar(&o.out, "out", "", "the `file`: "+strings.Join(trim.Endings, ", "))
 	f.StringVar(&o.rename, "rename", "", "give the copy this `family` name, where the licence reserves the font's own")
 	f.BoolVar(&o.permitted, "permitted", false, "the maker allows a changed copy under the reserved name")
@@ -104,6 +107,12 @@ func (a *app) runTrim(ctx context.Context, name string, o trimOptions) error {
 		return err
 	}
 	wish := trim.Wish{Characters: wanted, Asked: asked, At: at, Ending: ending, Unhinted: o.unhinted, Features: o.features, Rename: o.rename}
+	if wish.Axes, err = axesOf(o.axes); err != nil {
+		return err
+	}
+	if wish.Axes != nil && at != nil {
+		return wrongUse("trim: expected --at or --axes, found both: --at pins every axis")
+	}
 	f, err := trim.Open(raw, wish, trim.Words{Permitted: o.permitted, Licence: licencesBeside(name)})
 	if err != nil {
 		return fmt.Errorf("%s: %w", name, err)
@@ -134,13 +143,36 @@ func placeOf(command string, said map[string]string) (map[string]float64, error)
 	return at, nil
 }
 
+// axesOf reads axes that stay: wght=400..700, or wght alone for all of it.
+func axesOf(list []string) (map[string][2]float64, error) {
+	if list == nil {
+		return nil, nil
+	}
+	out := map[string][2]float64{}
+	for _, one := range list {
+		tag, text, some := strings.Cut(one, "=")
+		r := [2]float64{math.Inf(-1), math.Inf(1)}
+		if some {
+			low, high, ok := strings.Cut(text, "..")
+			var err1, err2 error
+			r[0], err1 = strconv.ParseFloat(low, 64)
+			r[1], err2 = strconv.ParseFloat(high, 64)
+			if !ok || err1 != nil || err2 != nil {
+				return nil, wrongUse("trim: expected an axis with its range for --axes, such as wght=400..700, found %q", one)
+			}
+		}
+		out[tag] = r
+	}
+	return out, nil
+}
+
 // wanted are the characters that stay, nil for all; asked are those of them that are named, or are letters of the languages.
 func (o trimOptions) wanted() (list, asked []rune, err error) {
 	if o.characters == "" && o.from == "" && len(o.languages)+len(o.scripts) == 0 {
-		if o.at != nil || o.unhinted || o.features != nil || o.rename != "" {
+		if o.at != nil || o.unhinted || o.features != nil || o.rename != "" || o.axes != nil {
 			return nil, nil, nil
 		}
-		return nil, nil, wrongUse("trim: expected --characters, --characters-from, --languages, --scripts, --at, --features, --rename or --unhinted")
+		return nil, nil, wrongUse("trim: expected --characters, --characters-from, --languages, --scripts, --at, --axes, --features, --rename or --unhinted")
 	}
 	c, err := registry.ParseCharacters(o.characters)
 	if err != nil {

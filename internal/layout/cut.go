@@ -17,6 +17,7 @@ type Cut struct {
 	fold  func(outer, inner int) float64
 	place []float64
 	only  func(tag string) bool // features that are wanted; nil for all
+	space Narrowing             // the smaller design space; nil where it stays as it is
 }
 
 // Pin writes the tables for one place of a variable font: what varies is in the values then, and nothing varies any more.
@@ -26,6 +27,9 @@ func (c *Cut) Pin(delta func(outer, inner int) float64, place []float64) {
 
 // mostCut is how much work one font may ask for: glyphs, records and rules that are looked at.
 const mostCut = 30_000_000
+
+// Narrow writes the tables for a smaller design space.
+func (c *Cut) Narrow(space Narrowing) { c.space = space }
 
 // Only leaves features out by their tags, but for those that a place of a variable font changes.
 func (c *Cut) Only(wanted func(tag string) bool) { c.only = wanted }
@@ -605,18 +609,12 @@ func (t *table) variations(make func([]byte) *node) *node {
 	n.u32(0)
 	count := 0
 	t.variationRecords(func(conditions, substitution []byte) {
-		set := &node{}
-		k := t.most(min(sfnt.Word(conditions, 0), max(0, len(conditions)-2)/4))
-		set.u16(k)
-		for i := range k {
-			if c := sfnt.From(conditions, int(u32(conditions, 2+4*i))); len(c) >= 8 {
-				set.far(&node{b: slices.Clone(c[:8])})
-			} else {
-				set.far(nil)
-			}
+		set := t.conditions(conditions)
+		if set == nil {
+			return
 		}
 		sub := &node{}
-		k = t.most(min(sfnt.Word(substitution, 4), max(0, len(substitution)-6)/6))
+		k := t.most(min(sfnt.Word(substitution, 4), max(0, len(substitution)-6)/6))
 		sub.u16(1, 0, k)
 		for i := range k {
 			sub.u16(sfnt.Word(substitution, 6+6*i))
@@ -631,6 +629,33 @@ func (t *table) variations(make func([]byte) *node) *node {
 	}
 	n.b[6], n.b[7] = byte(count>>8), byte(count)
 	return n
+}
+
+// conditions is a set of conditions that stays; nil for one that never holds in the new design space.
+func (t *table) conditions(b []byte) *node {
+	set := &node{}
+	set.u16(0)
+	count := 0
+	for i := range t.most(min(sfnt.Word(b, 0), max(0, len(b)-2)/4)) {
+		c := sfnt.From(b, int(u32(b, 2+4*i)))
+		var one *node
+		if len(c) >= 8 {
+			one = &node{b: slices.Clone(c[:8])}
+		}
+		if t.space != nil {
+			holds := false
+			if one, holds = t.space.condition(c); !holds {
+				return nil
+			}
+			if one == nil {
+				continue
+			}
+		}
+		set.far(one)
+		count++
+	}
+	set.b[0], set.b[1] = byte(count>>8), byte(count)
+	return set
 }
 
 // renumber gives the features that variations replace their new numbers.

@@ -43,6 +43,11 @@ func (c *Cut) Definitions(b []byte) ([]byte, error) {
 				return nil, err
 			}
 			store = &node{b: slices.Clone(raw[:size])}
+			if c.space != nil {
+				if store.b, err = c.space.Store(raw[:size]); err != nil {
+					return nil, err
+				}
+			}
 		}
 		root.far(store)
 	}

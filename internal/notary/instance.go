@@ -50,7 +50,30 @@ func (p *Project) describe(e registry.Face) (f face.Face, err error) {
 		return f, fmt.Errorf("%s: %w", e.File, err)
 	}
 	f.File = e.File
+	narrow(&f, e.Ranges())
 	return f, nil
+}
+
+// narrow leaves a variable face the axes that copies keep, and the instances that are on them.
+func narrow(f *face.Face, ranges map[string][2]float64) {
+	if ranges == nil || !f.Variable {
+		return
+	}
+	whole := f.Axes
+	f.Axes = nil
+	for _, a := range whole {
+		if r, ok := ranges[a.Tag]; ok {
+			a.Min, a.Max = max(a.Min, r[0]), min(a.Max, r[1])
+			f.Axes = append(f.Axes, a)
+		}
+	}
+	f.Instances = slices.DeleteFunc(slices.Clone(f.Instances), func(in face.Instance) bool {
+		return slices.ContainsFunc(whole, func(a face.Axis) bool {
+			v := in.Coordinates[a.Tag]
+			r, ok := ranges[a.Tag]
+			return ok && (v < r[0] || v > r[1]) || !ok && v != a.Default
+		})
+	})
 }
 
 // instance is the static face that stands for a variable one where a role is.
@@ -200,6 +223,9 @@ func placeKey(e registry.Face) string {
 		fmt.Fprintf(&b, " renamed %q", e.Rename)
 	}
 	if e.At == nil {
+		for _, tag := range slices.Sorted(maps.Keys(e.Axes)) {
+			fmt.Fprintf(&b, " axis %q %g", tag, e.Axes[tag])
+		}
 		return b.String()
 	}
 	b.WriteString(" pinned")

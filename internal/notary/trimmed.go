@@ -20,14 +20,14 @@ import (
 func (a *artefacts) placed(id string) (artefact, error) {
 	o, err := a.original(id)
 	e, _ := a.p.Entry(id)
-	if err != nil || e.Trim == nil && e.At == nil && e.Rename == "" {
+	if err != nil || e.Trim == nil && e.At == nil && e.Axes == nil && e.Rename == "" {
 		return o, err
 	}
 	key := "trimmed " + id
 	if have, ok := a.derived[key]; ok {
 		return have, nil
 	}
-	wish := trim.Wish{At: e.At, Rename: e.Rename, Ending: strings.ToLower(path.Ext(e.File))}
+	wish := trim.Wish{At: e.At, Axes: e.Ranges(), Rename: e.Rename, Ending: strings.ToLower(path.Ext(e.File))}
 	if e.Trim != nil {
 		if wish.Characters, err = a.p.Kept(&e.Trim.Characters); err != nil {
 			return artefact{}, err
@@ -97,6 +97,9 @@ func done(e registry.Face) string {
 	}
 	if e.At != nil {
 		list = append(list, "pinned at "+placeText(e.At))
+	}
+	if e.At == nil && e.Axes != nil {
+		list = append(list, "narrowed to some axes")
 	}
 	if e.Trim != nil {
 		list = append(list, "trimmed")

@@ -12,6 +12,8 @@ import (
 	"encoding/hex"
 	"errors"
 	"fmt"
+	"maps"
+	"math"
 	"path"
 	"slices"
 	"sort"
@@ -53,6 +55,9 @@ type Face struct {
 	// At is the place at which copies of a variable font are pinned, by the tags of its axes: { wght = 650 }.
 	// The name is then that of the place.
 	At map[string]float64 `toml:"at"`
+	// Axes are those that copies of a variable font keep, by their tags, each from one value to another, or whole with an empty
+	// list: { wght = [400, 700], opsz = [] }; all axes, if absent. On the others copies stay at the default.
+	Axes map[string][]float64 `toml:"axes"`
 	// Rename is the family name of copies in apps, where the licence reserves the font's own for unchanged ones. The name is
 	// then that of the renamed face.
 	Rename string `toml:"rename"`
@@ -180,6 +185,15 @@ func (r *Registry) validate() error {
 		if found := unfitAxes(f.At); found != "" {
 			return r.Wrong(Key{"face", place(i), "at"}, axesForm, found, axesCure)
 		}
+		if f.At != nil && f.Axes != nil {
+			return r.Wrong(Key{"face", place(i), "axes"}, "at, which pins every axis, or axes, which keeps some", "both", "take one of them out")
+		}
+		for _, tag := range slices.Sorted(maps.Keys(f.Axes)) {
+			v := f.Axes[tag]
+			if len(v) != 0 && len(v) != 2 || len(v) == 2 && !(v[0] < v[1]) || unfitAxes(map[string]float64{tag: 0}) != "" {
+				return r.Wrong(Key{"face", place(i), "axes"}, "axes from one value to another, such as { wght = [400, 700] }, or whole: { wght = [] }", fmt.Sprintf("%s = %v", tag, v), axesCure)
+			}
+		}
 		names[f.Name] = true
 	}
 	if err := r.validateSites(); err != nil {
@@ -214,6 +228,21 @@ func (r *Registry) validate() error {
 }
 
 const trimCure = `write unicode-range, sets, languages, scripts, text or app-strings, such as trim = { languages = ["de", "fr"], text = "€" }`
+
+// Ranges are the axes that copies of the face keep; an infinite end is the axis's own. It is nil for all of them.
+func (f Face) Ranges() map[string][2]float64 {
+	if f.Axes == nil {
+		return nil
+	}
+	out := map[string][2]float64{}
+	for tag, v := range f.Axes {
+		out[tag] = [2]float64{math.Inf(-1), math.Inf(1)}
+		if len(v) == 2 {
+			out[tag] = [2]float64{v[0], v[1]}
+		}
+	}
+	return out
+}
 
 // validateTrim checks the characters that copies of a face hold.
 func (r *Registry) validateTrim(i int, f Face) error {

@@ -42,14 +42,15 @@ type Words struct {
 
 // A Wish is what a copy is to be.
 type Wish struct {
-	Characters []rune             // nil for all
-	Asked      []rune             // those of them that somebody misses if the font has none
-	At         map[string]float64 // where a variable font is pinned, by the tags of its axes; nil where it stays variable
-	Rename     string             // another family name, for a font whose licence reserves its own; "" where the names stay
-	Ending     string             // the form of the file
-	FewNames   bool               // the names alone that a page's font needs: of the face, its maker and its licence, in English
-	Fast       bool               // WOFF 2 is packed in less time, with some more bytes
-	Unhinted   bool               // without instructions for coarse screens
+	Characters []rune                // nil for all
+	Asked      []rune                // those of them that somebody misses if the font has none
+	At         map[string]float64    // where a variable font is pinned, by the tags of its axes; nil where it stays variable
+	Axes       map[string][2]float64 // which axes a variable font keeps, from one value to another; nil for all. Infinite ends are the axis's own
+	Rename     string                // another family name, for a font whose licence reserves its own; "" where the names stay
+	Ending     string                // the form of the file
+	FewNames   bool                  // the names alone that a page's font needs: of the face, its maker and its licence, in English
+	Fast       bool                  // WOFF 2 is packed in less time, with some more bytes
+	Unhinted   bool                  // without instructions for coarse screens
 	// Features are those features of layout that stay beside the ones that shapers apply by themselves; nil for all.
 	Features []string
 }
@@ -84,6 +85,14 @@ func Open(raw []byte, wish Wish, w Words) (*File, error) {
 	}
 	if wish.At != nil {
 		if tables, err = Pin(f, wish.At); err != nil {
+			return nil, err
+		}
+		if f, err = rebuilt(tables); err != nil {
+			return nil, err
+		}
+	}
+	if wish.Axes != nil && wish.At == nil {
+		if tables, err = Narrow(f, wish.Axes); err != nil {
 			return nil, err
 		}
 		if f, err = rebuilt(tables); err != nil {

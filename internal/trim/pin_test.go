@@ -2,6 +2,7 @@ package trim
 
 import (
 	"encoding/binary"
+	"math"
 	"testing"
 
 	"github.com/stretchr/testify/require"
@@ -110,6 +111,54 @@ func TestPin(t *testing.T) {
 	require.ErrorContains(t, err, "expected a variable font with outlines (glyf or CFF2)")
 }
 
+// A font that keeps a part of its axis is in that part what it was; its whole is kept where no end is said.
+func TestNarrow(t *testing.T) {
+	whole, err := letters.Variable()
+	require.NoError(t, err)
+	f := open(t, whole)
+	for _, r := range [][2]float64{{350, 600}, {400, 700}, {300, 400}, {math.Inf(-1), math.Inf(1)}} {
+		out, err := Open(whole, Wish{Axes: map[string][2]float64{"wght": r}, Ending: ".ttf"}, Words{})
+		require.NoError(t, err)
+		small := open(t, out.Data())
+		axes, instances, err := small.Variations()
+		require.NoError(t, err)
+		require.Len(t, axes, 1)
+		low, high := max(r[0], 300), min(r[1], 700)
+		require.Equal(t, []float64{low, 400, high}, []float64{axes[0].Min, axes[0].Default, axes[0].Max})
+		for _, in := range instances {
+			require.True(t, in.Coordinates[0] >= low && in.Coordinates[0] <= high)
+		}
+		was, err := f.Paths()
+		require.NoError(t, err)
+		is, err := small.Paths()
+		require.NoError(t, err)
+		for _, weight := range []float64{low, (low + 400) / 2, 400, (high + 400) / 2, high} {
+			a, err := was.At(f, map[string]float64{"wght": weight})
+			require.NoError(t, err)
+			b, err := is.At(small, map[string]float64{"wght": weight})
+			require.NoError(t, err)
+			for _, c := range "AQgé&" {
+				one, err := a.Outline(a.Index(c))
+				require.NoError(t, err)
+				other, err := b.Outline(b.Index(c))
+				require.NoError(t, err)
+				require.Len(t, other, len(one))
+				for i := range one {
+					require.InDelta(t, one[i].End()[0], other[i].End()[0], 1)
+					require.InDelta(t, one[i].End()[1], other[i].End()[1], 1)
+				}
+				require.InDelta(t, a.AdvanceOf(a.Index(c)), b.AdvanceOf(b.Index(c)), 1)
+			}
+		}
+	}
+	for want, r := range map[string][2]float64{"found 450 to 600": {450, 600}, "found 400 to 800": {400, 800}, "found 400 to 400": {400, 400}} {
+		_, err := Narrow(f, map[string][2]float64{"wght": r})
+		require.ErrorContains(t, err, want)
+	}
+	_, err = Narrow(f, map[string][2]float64{"opsz": {8, 12}})
+	require.ErrorContains(t, err, `expected axes of the font (wght from 300 to 700, the default 400), found "opsz"`)
+}
+
 func FuzzPin(f *testing.F) {
 	base := variable(f)
 	f.Add(base["fvar"], base["gvar"], base["GDEF"], base["GPOS"], []byte{}, 650.0)
@@ -128,6 +177,7 @@ func FuzzPin(f *testing.F) {
 			return
 		}
 		_, _ = Open(font, Wish{At: map[string]float64{"wght": weight}, Ending: ".ttf"}, Words{Permitted: true})
+		_, _ = Open(font, Wish{Axes: map[string][2]float64{"wght": {300, weight}}, Ending: ".ttf"}, Words{Permitted: true})
 	})
 }
 

@@ -223,6 +223,62 @@ func shapesLight(t *testing.T, name string, b []byte, page string, hinted bool) 
 	require.Regexp(t, `^(Quay Sans[^,|]*,?)+\|QuaySans[-\w]*\|Quay Sans[^|]*$`, first)
 }
 
+// A variable font that keeps a part of its axes has the advances, the places and the boxes of the whole one there, within one unit.
+func TestNarrowedFontsAreThatPart(t *testing.T) {
+	t.Parallel()
+	need(t, "hb-shape", "ots-sanitize")
+	name := realFont(t, "Inter.var.ttf")
+	raw := []byte(readFile(t, name))
+	for _, of := range []struct {
+		axes   map[string][2]float64
+		places []string
+	}{
+		{map[string][2]float64{"wght": {300, 650}}, []string{"wght=300", "wght=400", "wght=500", "wght=650"}},
+		{map[string][2]float64{"slnt": {-6, 0}}, []string{"slnt=0", "slnt=-3", "slnt=-6"}},
+		{map[string][2]float64{"wght": {200, 800}, "slnt": {-10, 0}}, []string{"wght=200,slnt=-10", "wght=500,slnt=-5", "wght=800"}},
+	} {
+		f, err := trim.Open(raw, trim.Wish{Axes: of.axes, Ending: ".ttf"}, trim.Words{})
+		require.NoError(t, err)
+		path := filepath.Join(t.TempDir(), "narrowed.ttf")
+		write(t, path, string(f.Data()))
+		require.Contains(t, ask(t, ".", "ots-sanitize", path, os.DevNull), "successfully")
+		for _, place := range of.places {
+			near(t, extentsOf(t, name, place, lines[1]), extentsOf(t, path, place, lines[1]), place)
+		}
+	}
+}
+
+// An extent is a glyph of a shaped line, with its box.
+type extent struct{ G, DX, DY, AX, XB, YB, W, H int }
+
+// extentsOf shapes a line at a place of a variable font; "" for a static one.
+func extentsOf(t *testing.T, font, place, line string) (out []extent) {
+	t.Helper()
+	args := []string{"--no-glyph-names", "--show-extents", "--output-format=json"}
+	if place != "" {
+		args = append(args, "--variations="+place)
+	}
+	text := strings.NewReplacer(`"xb"`, `"XB"`, `"yb"`, `"YB"`).Replace(ask(t, ".", "hb-shape", append(args, font, line)...))
+	require.NoError(t, json.Unmarshal([]byte(text), &out))
+	return out
+}
+
+// near holds that two lines are the same within one unit for each edge.
+func near(t *testing.T, was, is []extent, what string) {
+	t.Helper()
+	require.Len(t, is, len(was))
+	for i, a := range was {
+		b := is[i]
+		require.Equal(t, a.G, b.G)
+		for _, d := range []int{a.DX - b.DX, a.DY - b.DY, a.AX - b.AX, a.XB - b.XB, a.YB - b.YB} {
+			require.LessOrEqual(t, max(d, -d), 1, "%s: %v, %v", what, a, b)
+		}
+		for _, d := range []int{a.W - b.W, a.H - b.H} { // of two edges
+			require.LessOrEqual(t, max(d, -d), 2, "%s: %v, %v", what, a, b)
+		}
+	}
+}
+
 // A pinned font has the advances, the places and the boxes that HarfBuzz gives the variable one at that place, within one unit, and is
 // found by the names of the place.
 func TestPinnedFontsAreThatPlace(t *testing.T) {
@@ -240,22 +296,7 @@ func TestPinnedFontsAreThatPlace(t *testing.T) {
 			require.Contains(t, scan, "Inter|False|")
 			require.Contains(t, scan, style)
 			for _, line := range lines[:4] {
-				var was, is []struct{ G, DX, DY, AX, XB, YB, W, H int }
-				extents := strings.NewReplacer(`"xb"`, `"XB"`, `"yb"`, `"YB"`)
-				args := []string{"--no-glyph-names", "--show-extents", "--output-format=json"}
-				require.NoError(t, json.Unmarshal([]byte(extents.Replace(ask(t, ".", "hb-shape", append(args, "--variations=wght="+strconv.Itoa(weight), name, line)...))), &was))
-				require.NoError(t, json.Unmarshal([]byte(extents.Replace(ask(t, ".", "hb-shape", append(args, path, line)...))), &is))
-				require.Len(t, is, len(was))
-				for i, a := range was {
-					b := is[i]
-					require.Equal(t, a.G, b.G)
-					for _, d := range []int{a.DX - b.DX, a.DY - b.DY, a.AX - b.AX, a.XB - b.XB, a.YB - b.YB} {
-						require.LessOrEqual(t, max(d, -d), 1, "%d %q: %v, %v", weight, line, a, b)
-					}
-					for _, d := range []int{a.W - b.W, a.H - b.H} { // of two edges
-						require.LessOrEqual(t, max(d, -d), 2, "%d %q: %v, %v", weight, line, a, b)
-					}
-				}
+				near(t, extentsOf(t, name, "wght="+strconv.Itoa(weight), line), extentsOf(t, path, "", line), strconv.Itoa(weight))
 			}
 		}
 	}
