@@ -17,8 +17,8 @@ import (
 // lays out mathematics and justifies lines, which would name glyphs that are empty.
 var dropped = []string{"DSIG", "JSTF", "hdmx", "VDMX", "LTSH", "meta", "PCLT"}
 
-// wholeOnly are tables whose glyphs are drawings or grey pictures, or whose substitutions are not followed here.
-var wholeOnly = []string{"EBDT", "SVG ", "morx", "mort"}
+// wholeOnly are tables whose glyphs are grey pictures, or whose substitutions are not followed here.
+var wholeOnly = []string{"EBDT", "morx", "mort"}
 
 // marks are the glyphs of a font that certain characters need.
 type marks struct {
@@ -98,6 +98,11 @@ func (m *marks) inPlace() (map[string][]byte, error) {
 	}
 	for _, tag := range dropped {
 		delete(tables, tag)
+	}
+	if b, ok := tables["SVG "]; ok {
+		if tables["SVG "], err = keptSVG(b, m.marked); err != nil {
+			return nil, err
+		}
 	}
 	sequences, err := layout.Sequences(m.cmap, func(rune, int) {})
 	if err != nil {
