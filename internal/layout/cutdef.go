@@ -230,7 +230,7 @@ func (c *Cut) Advances(tag string, b []byte) ([]byte, error) {
 		for _, g := range c.kept {
 			outer, inner := 0, g
 			if list != nil {
-				outer, inner = mapped(list, g)
+				outer, inner = Mapped(list, g)
 			}
 			if !used.has(outer, inner) { // such a row moves nothing
 				outer, inner = 0xffff, 0xffff
@@ -249,8 +249,8 @@ func (c *Cut) Advances(tag string, b []byte) ([]byte, error) {
 	return pack(root)
 }
 
-// mapped is the row of a glyph by a DeltaSetIndexMap; beyond its end the last counts.
-func mapped(b []byte, glyph int) (outer, inner int) {
+// Mapped is the row of a glyph by a DeltaSetIndexMap; beyond its end the last counts.
+func Mapped(b []byte, glyph int) (outer, inner int) {
 	if len(b) < 4 {
 		return 0, glyph
 	}

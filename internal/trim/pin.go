@@ -61,6 +61,9 @@ func Pin(f *sfnt.Font, at map[string]float64) (map[string][]byte, error) {
 	if err != nil {
 		return nil, err
 	}
+	if err := pinHeights(f, paths.Count(), at, tables); err != nil {
+		return nil, err
+	}
 	if err := pinLayout(f, paths.Count(), at, tables); err != nil {
 		return nil, err
 	}
@@ -297,6 +300,35 @@ func pinLayout(f *sfnt.Font, glyphs int, at map[string]float64, tables map[strin
 			return err
 		}
 	}
+	return nil
+}
+
+// pinHeights changes how far glyphs move the pen downwards (OpenType, VVAR and vmtx).
+func pinHeights(f *sfnt.Font, glyphs int, at map[string]float64, tables map[string][]byte) error {
+	vvar, vmtx, vhea := tables["VVAR"], slices.Clone(tables["vmtx"]), tables["vhea"]
+	if len(vvar) < 24 || len(vhea) < 36 {
+		return nil
+	}
+	delta, _, err := f.Stored(sfnt.From(vvar, int(binary.BigEndian.Uint32(vvar[4:]))), at)
+	if err != nil {
+		return err
+	}
+	var rows []byte
+	if place := int(binary.BigEndian.Uint32(vvar[8:])); place != 0 {
+		rows = sfnt.From(vvar, place)
+	}
+	for g := range min(glyphs, sfnt.Word(vhea, 34)) {
+		if 4*g+4 > len(vmtx) {
+			break
+		}
+		outer, inner := 0, g
+		if rows != nil {
+			outer, inner = layout.Mapped(rows, g)
+		}
+		height := float64(sfnt.Word(vmtx, 4*g)) + delta(outer, inner)
+		binary.BigEndian.PutUint16(vmtx[4*g:], uint16(min(max(math.Round(height), 0), 0xffff)))
+	}
+	tables["vmtx"] = vmtx
 	return nil
 }
 
