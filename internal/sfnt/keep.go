@@ -8,12 +8,9 @@ import (
 // Keep gives the tables of the outlines (glyf, loca and head, gvar; CFF; CFF2) with the marked glyphs
 // alone, and the parts that composite ones are made of, which it marks too. Glyphs keep their numbers, so
 // that no other table needs to change; those that are not kept are empty. Tables of CFF keep their size,
-// with zeros where something was: what follows is found by its place, and zeros pack to nothing.
-func (f *Font) Keep(keep []bool) (map[string][]byte, error) {
-	p, err := f.Paths()
-	if err != nil {
-		return nil, err
-	}
+// with zeros where something was: what follows is found by its place, and zeros pack to nothing. Paths are
+// those of the font.
+func (f *Font) Keep(p *Paths, keep []bool) (map[string][]byte, error) {
 	if p.cff != nil {
 		return f.keepCFF(p.cff, keep)
 	}

@@ -32,8 +32,13 @@ func (f *Font) CheckOutlines() error {
 	if err != nil {
 		return err
 	}
-	c := &composites{glyf: glyf, loca: loca, long: head.LongLoca, parts: make([]int32, maxp.NumGlyphs), levels: make([]uint8, maxp.NumGlyphs)}
-	for i := range int(maxp.NumGlyphs) {
+	return (&composites{glyf: glyf, loca: loca, long: head.LongLoca}).check(int(maxp.NumGlyphs))
+}
+
+// check follows all composite glyphs.
+func (c *composites) check(glyphs int) error {
+	c.parts, c.levels = make([]int32, glyphs), make([]uint8, glyphs)
+	for i := range glyphs {
 		if _, err := c.count(i, 0); err != nil {
 			return err
 		}

@@ -57,7 +57,7 @@ func (f *Font) Paths() (*Paths, error) {
 	p := &Paths{Glyphs: g}
 	switch format := f.Format(); format {
 	case TrueType:
-		return p, f.CheckOutlines()
+		return p, p.outer.check(p.count) // of tables that are read already
 	case CFF:
 		p.cff, err = f.readCFF()
 		return p, err

@@ -38,11 +38,15 @@ func Cut(f *sfnt.Font, wanted sfnt.Coverage) (*Small, error) {
 	if err != nil {
 		return nil, err
 	}
-	if held := holding(f); held != "" {
+	tables, err := f.Tables()
+	if err != nil {
+		return nil, err
+	}
+	if held := holding(tables); held != "" {
 		tables, err := m.inPlace()
 		return &Small{Tables: tables, Held: held}, err
 	}
-	s, err := m.renumbered()
+	s, err := m.renumbered(tables)
 	if err != nil { // a table that does not hold to its form: as it is, it may still be read
 		tables, again := m.inPlace()
 		return &Small{Tables: tables, Held: err.Error()}, again
@@ -51,21 +55,14 @@ func Cut(f *sfnt.Font, wanted sfnt.Coverage) (*Small, error) {
 }
 
 // holding is a table for which glyphs keep their numbers; "" if there is none.
-func holding(f *sfnt.Font) string {
-	tables, err := f.Tables()
-	if err != nil {
-		return "a table that cannot be read"
-	}
+func holding(tables map[string][]byte) string {
 	for _, tag := range slices.Sorted(maps.Keys(tables)) {
 		if !slices.Contains(known, tag) && !slices.Contains(sources, tag) && (!slices.Contains(dropped, tag) || tag == "JSTF") {
 			return tag
 		}
 	}
-	if b, err := f.Table("BASE"); err == nil && namesGlyphs(b) {
+	if b, ok := tables["BASE"]; ok && namesGlyphs(b) {
 		return "BASE"
-	}
-	if f.Has("CFF2") {
-		return "CFF2"
 	}
 	return ""
 }
@@ -116,18 +113,14 @@ func namesGlyphs(b []byte) bool {
 }
 
 // renumbered writes all tables for the glyphs that stay.
-func (m *marks) renumbered() (*Small, error) {
+func (m *marks) renumbered(tables map[string][]byte) (_ *Small, err error) {
 	var outlines map[string][]byte
-	var err error
 	if m.f.Has("glyf") {
-		if outlines, err = m.f.Keep(m.marked); err != nil { // marks the parts of composite glyphs, too
+		if outlines, err = m.f.Keep(m.before, m.marked); err != nil { // marks the parts of composite glyphs, too
 			return nil, err
 		}
 	}
-	tables, err := m.f.Tables()
-	if err != nil {
-		return nil, err
-	}
+	tables = maps.Clone(tables)
 	for _, tag := range append(slices.Clone(dropped), sources...) {
 		delete(tables, tag)
 	}

@@ -93,7 +93,7 @@ func (m *marks) inPlace() (map[string][]byte, error) {
 	if err != nil {
 		return nil, err
 	}
-	if err := empty(m.f, m.marked, tables); err != nil {
+	if err := empty(m, tables); err != nil {
 		return nil, err
 	}
 	for _, tag := range dropped {
@@ -114,9 +114,10 @@ func (m *marks) inPlace() (map[string][]byte, error) {
 }
 
 // empty takes the outlines and the pictures of glyphs that are not marked out of the tables.
-func empty(f *sfnt.Font, marked []bool, tables map[string][]byte) error {
+func empty(m *marks, tables map[string][]byte) error {
+	f, marked := m.f, m.marked
 	if f.Format() != sfnt.Bitmap {
-		outlines, err := f.Keep(marked)
+		outlines, err := f.Keep(m.before, marked)
 		if err != nil {
 			return err
 		}
