@@ -1,6 +1,7 @@
 package shape
 
 import (
+	"cmp"
 	"math"
 	"slices"
 	"strings"
@@ -90,18 +91,13 @@ func (f *Face) paragraph(text []rune, how How) (out []Line, err error) {
 // runs are the pieces of a paragraph that are of one script and one direction, shaped.
 func (f *Face) runs(text []rune, direction di.Direction, how How) []shaping.Output {
 	in := shaping.Input{Text: text, RunEnd: len(text), Direction: direction, Face: f.face, Size: fixed.I(f.UnitsPerEm), Language: language.NewLanguage(how.Language)}
-	for tag, on := range how.Features {
-		if len(tag) == 4 {
-			v := shaping.FontFeature{Tag: font.Tag(sfnt.MakeTag(tag))}
-			if on {
-				v.Value = 1
-			}
-			in.FontFeatures = append(in.FontFeatures, v)
-		}
-	}
-	slices.SortFunc(in.FontFeatures, func(a, b shaping.FontFeature) int { return int(a.Tag) - int(b.Tag) })
+	in.FontFeatures = features(how.Features)
+	apart := features(how.Features, ligatures...)
 	var out []shaping.Output
 	for _, piece := range f.splits.Split(in, one{f.face}) {
+		if how.Tracking != 0 && !joins(text[piece.RunStart:piece.RunEnd]) {
+			piece.FontFeatures = apart
+		}
 		piece.Language = in.Language // without one, the library takes a language that the script is used for
 		run := f.shaper.Shape(piece)
 		for i := range run.Glyphs { // the font has no outlines: what has ink is for the breaking of lines to know
@@ -114,6 +110,40 @@ func (f *Face) runs(text []rune, direction di.Direction, how How) []shaping.Outp
 		out = append(out, run)
 	}
 	return out
+}
+
+// ligatures are the features that join letters and that platforms turn off where there is tracking, for a ligature cannot be spaced
+// (CSS Text 3, 8.2; the features are those that Chromium turns off, and Core Text and Skia as well).
+var ligatures = []string{"liga", "clig", "dlig", "hlig", "calt"}
+
+// features are those that are asked for, in order, and some that are off unless they are.
+func features(asked map[string]bool, off ...string) (out []shaping.FontFeature) {
+	add := func(tag string, value uint32) {
+		out = append(out, shaping.FontFeature{Tag: font.Tag(sfnt.MakeTag(tag)), Value: value})
+	}
+	for tag, on := range asked {
+		switch {
+		case len(tag) != 4:
+		case on:
+			add(tag, 1)
+		default:
+			add(tag, 0)
+		}
+	}
+	for _, tag := range off {
+		if _, said := asked[tag]; !said {
+			add(tag, 0)
+		}
+	}
+	slices.SortFunc(out, func(a, b shaping.FontFeature) int { return cmp.Compare(a.Tag, b.Tag) })
+	return out
+}
+
+// joins says whether a piece of text is of a script whose letters join.
+func joins(text []rune) bool {
+	return slices.ContainsFunc(text, func(r rune) bool {
+		return unicode.In(r, unicode.Arabic, unicode.Syriac, unicode.Mongolian, unicode.Nko)
+	})
 }
 
 // spaced adds the tracking behind each cluster, and the space behind each space. In a script whose
@@ -129,7 +159,7 @@ func spaced(run *shaping.Output, text []rune, how How) {
 			continue
 		}
 		r := text[g.TextIndex()]
-		if !unicode.In(r, unicode.Arabic, unicode.Syriac, unicode.Mongolian, unicode.Nko) {
+		if !joins([]rune{r}) {
 			g.Advance += units(how.Tracking)
 		}
 		if r == ' ' || r == '\u00A0' {

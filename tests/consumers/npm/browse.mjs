@@ -16,6 +16,7 @@ const text = {
   greek: 'Το πλοίο φεύγει από την προβλήτα στις επτά και σαράντα και σταματά σε κάθε νησί',
   arabic: 'تغادر العبارة الرصيف في السابعة والأربعين وتتوقف عند كل جزيرة',
   hebrew: 'המעבורת יוצאת מהרציף בשבע וארבעים ועוצרת בכל אי בדרך הביתה',
+  ligatures: 'office fjord flow affine waffle -> 3x9 ==> (A) first st ct Th',
   marks: 'Пари\u0301ж о\u0301тходит Łódź Đorđe a\u0328\u0301 e\u0301 ἄνθρωπος 07:40 → ½ ∑',
 }[script];
 const browser = await chromium.launch({timeout: 0, executablePath: '/usr/bin/chromium', headless: true, args: ['--no-sandbox', '--disable-gpu', '--disable-quic', '--no-first-run',
