@@ -23,13 +23,25 @@ func TestRecognise(t *testing.T) {
 		"MIT License, or the SIL Open Font License, Version 1.1, or Apache License Version 2.0": "",
 		"Use them as you like.": "",
 		"":                      "",
+		// What is said of several licences, or of another one, gives no identifier: each of these was taken for one.
+		"License: OFL-1.1\nFiles: debian/*\nLicense: CC0-1.0\nCC0 1.0 Universal":                                                                                                                                      "",
+		"GNU Affero General Public License; its pictures: https://creativecommons.org/licenses/by/4.0/":                                                                                                               "",
+		"The IPA Font License Agreement v1.0. Permission is hereby granted, free of charge, to any person obtaining a copy of this software. The above copyright notice and this permission notice shall be included": "",
+		gpl("the GNU General Public License version 2"):                                                                                                                                                               "",
+		gpl("the GNU General Public License, version 3 only; not any later version"):                                                                                                                                  "",
+		gpl("the GNU General Public License as published; either version 3 of the License, or (at your option) any later version"):                                                                                    "GPL-3.0-or-later WITH Font-exception-2.0",
 	} {
 		require.Equal(t, want, Recognise(text), text)
 	}
 	for _, m := range marks {
 		require.NotEmpty(t, names[m.id], m.id)
-		require.Equal(t, m.id, Recognise(strings.ToUpper(strings.Join(m.words, " ... "))), m.words)
+		require.Equal(t, m.id, Recognise(strings.ToUpper(strings.Join(append(m.words, "or any later version"), " ... "))), m.words)
 	}
+}
+
+// gpl is a statement with the exception for documents, and the licence behind it, which speaks of later versions.
+func gpl(said string) string {
+	return "It is under " + said + ". As a special exception, if you create a document which uses this font. GNU General Public License Version 3. Everyone is permitted to copy and distribute verbatim copies … or any later version"
 }
 
 // Names and texts of fonts are untrusted: each form escapes them as its syntax does.

@@ -1,6 +1,10 @@
 package credits
 
-import "strings"
+import (
+	"strings"
+
+	"notaria/internal/lazy"
+)
 
 // names are the licences that fonts come under most, by their identifiers (SPDX License List 3.27).
 var names = map[string]string{
@@ -49,10 +53,41 @@ var marks = []struct {
 	{"MIT", []string{"permission is hereby granted, free of charge, to any person obtaining a copy of this software", "the above copyright notice and this permission notice shall be included"}},
 }
 
+// strangers are the names of further licences, and those under which these ones go elsewhere. A text that has one beside what was found
+// is about several licences, and which of them counts for the font is for people to say. A family's own texts can have its own.
+var strangers = []struct{ family, words string }{
+	{"GPL", "gnu general public license"}, {"GPL", "gnu lesser general public"}, {"GPL", "gnu library general public"}, {"GPL", "gnu affero"}, {"GPL", "gpl-1"}, {"GPL", "gpl-2"}, {"GPL", "gpl-3"}, {"GPL", "gplv2"}, {"GPL", "gplv3"},
+	{"GFDL", "gnu free documentation"}, {"OFL", "open font license"}, {"OFL", "open font licence"}, {"OFL", "ofl-1.1"}, {"OFL", "ofl 1.1"}, {"OFL", "sil-1.1"},
+	{"IPA", "ipa font license"}, {"IPA", "ipa-1"}, {"MPL", "mozilla public license"}, {"CC", "creative commons attribution"}, {"CC", "creativecommons.org/licenses/"}, {"CC", "cc-by"}, {"CC0", "cc0 1.0"}, {"CC0", "cc0-1.0"},
+	{"OGDL", "open government data"}, {"OGDL", "ogdl"}, {"M+", "m+ font"}, {"M+", "m+fonts"}, {"GUST", "gust font"}, {"LPPL", "latex project public"}, {"LPPL", "lppl"}, {"Artistic", "artistic license"},
+	{"Arphic", "arphic public"}, {"Baekmuk", "baekmuk"}, {"Bitstream", "bitstream vera"}, {"Apache", "apache license"}, {"ISC", "isc license"}, {"EPL", "eclipse public license"}, {"MIT", "license: expat"}, {"MIT", "license: mit"},
+	{"X", "unicode, inc. license"}, {"X", "all rights reserved. no part"}, {"X", "non-commercial"}, {"X", "noncommercial"}, {"X", "personal use"},
+}
+
+// only says that later versions of the GPL do not count, or leaves open whether they do.
+var only = lazy.Regexp(`(?:version|gpl|gplv)[ -]?[23](?:\.0)?(?: of the license)?,?[ -]only|only version [23]|no later version`)
+
 // Recognise finds the SPDX identifier of a licence by what its text, or a font's own words, say; "" for
-// one that is none of these, or that says it is several.
+// one that is none of these, or for a text that names another one as well: no answer is better than a wrong one.
 func Recognise(text string) string {
 	text = strings.ToLower(strings.Join(strings.Fields(text), " "))
+	found := recognised(text)
+	for _, s := range strangers {
+		if found != "" && s.family != family(found) && strings.Contains(text, s.words) {
+			return ""
+		}
+	}
+	if own, _, _ := strings.Cut(text, gplBody); family(found) == "GPL" && (only.MatchString(text) || !strings.Contains(own, "any later version")) {
+		return ""
+	}
+	return found
+}
+
+// gplBody is where the licence itself begins, which speaks of later versions in any case: what counts is said before it.
+const gplBody = "everyone is permitted to copy and distribute verbatim copies"
+
+// recognised goes by the marks alone.
+func recognised(text string) string {
 	found := ""
 	for _, m := range marks {
 		all := true
