@@ -23,10 +23,11 @@ func (a *app) compare() *cobra.Command {
 		Use:   "compare A B [flags]",
 		Short: "Show what would change if one face took another's place",
 		Long: `Show what would change if face B took the place of face A, or of a role's face: the
-names, the heights, the bytes, the room that texts take, longest first, which of them
-no longer fit into --width, and the characters that are missing. --out NAME.png or
-NAME.svg draws both over each other. Exit code 1 says that texts no longer fit, or that
-characters are missing that were there.`,
+names, the heights, the bytes, the room that texts take, longest first, and the characters
+that are missing. With --width texts are broken into lines in both, and those are told that
+need more room: more lines, higher ones, or a word that is wider. --out NAME.png or NAME.svg
+draws both over each other. Exit code 1 says that texts need more room than they had, or
+that characters are missing that were there.`,
 		Example: "  notaria compare heading CapstanSlab.ttf --strings ios/ --width 240\n  notaria compare SkerrySans-Regular SkerrySans-Bold --text Departures --out overlay.png",
 		Args:    exactly(2, "two faces, roles or font files"),
 		RunE: func(c *cobra.Command, args []string) error {
@@ -99,6 +100,28 @@ func (a *app) runCompare(ctx context.Context, args []string, o textsOptions, out
 	return err
 }
 
+func needs(n int) string {
+	if n == 1 {
+		return "1 text needs"
+	}
+	return plural(n, "text") + " need"
+}
+
+// grown says in which way a text needs more room.
+func grown(b *[2]subject.Block, width float64) string {
+	var list []string
+	if b[1].Lines > b[0].Lines {
+		list = append(list, fmt.Sprintf("%s instead of %d", plural(b[1].Lines, "line"), b[0].Lines))
+	}
+	if b[1].Wider && !b[0].Wider {
+		list = append(list, "a word is wider than "+px(width))
+	}
+	if b[1].Lines == b[0].Lines && b[1].Height > b[0].Height {
+		list = append(list, fmt.Sprintf("%s pixels high instead of %s", px(b[1].Height), px(b[0].Height)))
+	}
+	return strings.Join(list, ", ")
+}
+
 func (a *app) printCompared(d subject.Comparison, most int, files []string) {
 	t := terminal.Table{Head: []string{"", cell(d.A.Name), cell(d.B.Name)}}
 	add := func(what, x, y string) {
@@ -125,7 +148,7 @@ func (a *app) printCompared(d subject.Comparison, most int, files []string) {
 		}
 		text := cell(x.Text)
 		if x.NoLonger {
-			text += "  " + a.Paint.Bad("no longer fits into "+px(d.Width))
+			text += "  " + a.Paint.Bad(grown(x.Broken, d.Width))
 		}
 		list.Rows = append(list.Rows, []string{px(x.A), px(x.B), fmt.Sprintf("%+g %%", x.Growth), text})
 	}
@@ -134,7 +157,7 @@ func (a *app) printCompared(d subject.Comparison, most int, files []string) {
 		a.Say("and %d more: --most 0 lists them all", len(d.Texts)-most)
 	}
 	if d.NoLonger > 0 {
-		a.Say("\n%s", a.Paint.Bad(plural(d.NoLonger, "text")+" no longer fit into "+px(d.Width)+" pixels"))
+		a.Say("\n%s", a.Paint.Bad(fmt.Sprintf("%s more room than before where lines are broken at %s pixels", needs(d.NoLonger), px(d.Width))))
 	}
 	if len(d.Lost) > 0 {
 		a.Say("\n%s %s", a.Paint.Bad(cell(d.B.Name)+" lacks"), cell(strings.Join(d.Lost, " ")))

@@ -79,13 +79,46 @@ type Side struct {
 	Size       float64 `json:"size"`
 }
 
-// A Change is how wide a text is in both; Growth is in percent.
+// A Change is how wide a text is in both, in one line; Growth is in percent.
 type Change struct {
-	Text     string  `json:"text"`
-	A        float64 `json:"a"`
-	B        float64 `json:"b"`
-	Growth   float64 `json:"growth"`
-	NoLonger bool    `json:"no_longer_fits,omitempty"`
+	Text   string  `json:"text"`
+	A      float64 `json:"a"`
+	B      float64 `json:"b"`
+	Growth float64 `json:"growth"`
+	// Broken is the text as it is broken at the width, in A and in B; nil where there is none.
+	Broken *[2]Block `json:"broken,omitempty"`
+	// NoLonger says that B needs more room than A where the text stands: more lines, a word that is wider than the width, or higher lines.
+	NoLonger bool `json:"no_longer_fits,omitempty"`
+}
+
+// A Block is a text that is broken into lines.
+type Block struct {
+	Lines  int     `json:"lines"`
+	Height float64 `json:"height"`          // of all lines, in pixels
+	Wider  bool    `json:"wider,omitempty"` // a word is wider than the width
+}
+
+// leastHigher is how much higher a text has to be that it is told, in pixels: less is rounded away on every screen.
+const leastHigher = 0.5
+
+// blocks breaks a text at a width in both faces.
+func blocks(a, b One, text string, width float64) (*[2]Block, error) {
+	var out [2]Block
+	for i, o := range []One{a, b} {
+		s := o.Style
+		s.Width = width
+		m, err := o.Type.MeasureText(text, s)
+		if err != nil {
+			return nil, err
+		}
+		out[i] = Block{m.Lines, m.Height, m.Wider}
+	}
+	return &out, nil
+}
+
+// Grew says whether the second needs more room than the first.
+func Grew(b *[2]Block) bool {
+	return b != nil && (b[1].Lines > b[0].Lines || b[1].Wider && !b[0].Wider || b[1].Height > b[0].Height+leastHigher)
 }
 
 // ByGrowth orders changes: the text that grows or shrinks most first.
@@ -109,7 +142,13 @@ func Compare(ctx context.Context, a, b One, texts []string, width float64) (Comp
 		if err != nil {
 			return c, err
 		}
-		x := Change{Text: text, A: one.Advance, B: two.Advance, NoLonger: width > 0 && one.Advance <= width && two.Advance > width}
+		x := Change{Text: text, A: one.Advance, B: two.Advance}
+		if width > 0 {
+			if x.Broken, err = blocks(a, b, text, width); err != nil {
+				return c, err
+			}
+			x.NoLonger = Grew(x.Broken)
+		}
 		if x.A > 0 {
 			x.Growth = math.Round((x.B/x.A-1)*1000) / 10
 		}
