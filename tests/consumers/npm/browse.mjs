@@ -4,6 +4,7 @@
 // usage: browse.mjs FOLDER PAGE CLASSES [fonts|none|early] [PICTURE]
 //   A script behind a stroke, fonts/cyrillic, is that of the text.
 //   early: prints the addresses of the fonts that were asked for, in order, of all files that were not there, and other hosts
+import {shoot} from './tab.mjs';
 import {createRequire} from 'node:module';
 import {readFileSync, existsSync} from 'node:fs';
 import {join, extname} from 'node:path';
@@ -19,7 +20,7 @@ const text = {
   ligatures: 'office fjord flow affine waffle -> 3x9 ==> (A) first st ct Th',
   marks: 'Пари\u0301ж о\u0301тходит Łódź Đorđe a\u0328\u0301 e\u0301 ἄνθρωπος 07:40 → ½ ∑',
 }[script];
-const browser = await chromium.launch({timeout: 0, executablePath: '/usr/bin/chromium', headless: true, args: ['--no-sandbox', '--disable-gpu', '--disable-quic', '--no-first-run',
+const browser = await chromium.launch({timeout: 0, executablePath: '/usr/bin/chromium', headless: true, args: ['--no-sandbox', '--disable-dev-shm-usage', '--disable-gpu', '--disable-quic', '--no-first-run',
   '--disable-background-networking', '--disable-component-update', '--disable-sync', '--font-render-hinting=none']});
 const tab = await browser.newPage({viewport: {width: 1280, height: 800}});
 tab.setDefaultTimeout(0); // a busy machine is slow, not wrong
@@ -68,6 +69,6 @@ if (fonts === 'early') {
   outer.forEach(a => console.log('outer', a));
 }
 problems.forEach(p => console.log('problem', p));
-if (picture) await tab.screenshot({path: picture});
+if (picture) await shoot(tab, picture);
 await browser.close();
 function CSSescape(s) { return s.replace(/[^\w-]/g, c => '\\' + c); }

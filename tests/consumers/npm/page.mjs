@@ -1,6 +1,6 @@
 // Judges a page of faces side by side in a browser, as one who types into it, and one who cannot see or
 // point: prints one JSON object of what it found. usage: page.mjs FILE TYPED [PICTURE [WIDTH HEIGHT [dark]]]
-import {start, open, contrast, fontsOf, reached, landmarks, wider} from './tab.mjs';
+import {start, open, contrast, fontsOf, reached, landmarks, wider, shoot} from './tab.mjs';
 const [file, typed, picture, width = '1280', height = '800', dark] = process.argv.slice(2);
 const browser = await start();
 const found = {console: [], requests: []};
@@ -30,7 +30,7 @@ found.wider = await wider(tab);
 if (picture) {
   await tab.setViewportSize({width: +width, height: +height});
   await tab.evaluate(() => { const r = document.getElementById('size'); r.value = 40; r.dispatchEvent(new Event('input', {bubbles: true})); document.activeElement.blur(); });
-  await tab.screenshot({path: picture});
+  await shoot(tab, picture);
 }
 console.log(JSON.stringify(found));
 await browser.close();

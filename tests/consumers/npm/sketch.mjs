@@ -2,12 +2,13 @@
 // exchanged for that of a version. Prints what the expression gives, as JSON, then the
 // problems of the console, then the font that the browser has for each family.
 // usage: sketch.mjs FOLDER PAGE one|two EXPRESSION FAMILIES [PICTURE]
+import {shoot} from './tab.mjs';
 import {createRequire} from 'node:module';
 import {readFileSync, existsSync} from 'node:fs';
 import {join, extname} from 'node:path';
 const {chromium} = createRequire(process.env.NOTARIA_NPM + '/package.json')('playwright-core');
 const [folder, page, version, expression, families, picture] = process.argv.slice(2);
-const browser = await chromium.launch({timeout: 0, executablePath: '/usr/bin/chromium', headless: true, args: ['--no-sandbox', '--disable-gpu', '--disable-quic', '--no-first-run',
+const browser = await chromium.launch({timeout: 0, executablePath: '/usr/bin/chromium', headless: true, args: ['--no-sandbox', '--disable-dev-shm-usage', '--disable-gpu', '--disable-quic', '--no-first-run',
   '--disable-background-networking', '--disable-component-update', '--disable-sync', '--font-render-hinting=none']});
 const tab = await browser.newPage({viewport: {width: 1280, height: 800}});
 tab.setDefaultTimeout(0); // a busy machine is slow, not wrong
@@ -49,5 +50,5 @@ if (families) {
   }
   await tab.evaluate(n => { for (let i = 0; i < n; i++) document.getElementById('asked' + i).remove(); }, families.split('|').length);
 }
-if (picture) await tab.screenshot({path: picture});
+if (picture) await shoot(tab, picture);
 await browser.close();

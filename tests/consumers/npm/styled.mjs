@@ -1,7 +1,7 @@
 // Draws a text on white with a shadow and an outline on a canvas, its baseline 320 pixels from the top and 40 from the
 // left, 300 pixels large: smaller text is hinted and made darker. usage: styled.mjs FONT TEXT PICTURE SHADOW-X SHADOW-Y BLUR OUTLINE
 import {readFileSync} from 'node:fs';
-import {start, blank} from './tab.mjs';
+import {start, blank, shoot} from './tab.mjs';
 const [font, text, picture, x, y, blur, outline] = process.argv.slice(2);
 const browser = await start();
 const tab = await blank(browser, {viewport: {width: 1280, height: 480}});
@@ -24,5 +24,5 @@ await tab.evaluate(async ({data, text, x, y, blur, outline}) => {
     on.fillText(text, 40, 320);
   }
 }, {data: readFileSync(font).toString('base64'), text, x: +x, y: +y, blur: +blur, outline: +outline});
-await tab.screenshot({path: picture});
+await shoot(tab, picture);
 await browser.close();

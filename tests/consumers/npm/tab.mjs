@@ -4,7 +4,7 @@ import {pathToFileURL} from 'node:url';
 const {chromium} = createRequire(process.env.NOTARIA_NPM + '/package.json')('playwright-core');
 
 // Nothing is waited for by the clock: a busy machine is slow, not wrong.
-export const start = () => chromium.launch({timeout: 0, executablePath: '/usr/bin/chromium', headless: true, args: ['--no-sandbox', '--disable-gpu', '--disable-quic', '--no-first-run',
+export const start = () => chromium.launch({timeout: 0, executablePath: '/usr/bin/chromium', headless: true, args: ['--no-sandbox', '--disable-dev-shm-usage', '--disable-gpu', '--disable-quic', '--no-first-run',
   '--disable-background-networking', '--disable-component-update', '--disable-sync', '--font-render-hinting=none']});
 
 export async function blank(browser, options = {}) {
@@ -22,6 +22,18 @@ export async function open(browser, file, found, options = {}) {
   await tab.goto(pathToFileURL(file).href);
   await tab.evaluate(() => document.fonts.ready);
   return tab;
+}
+
+// Takes a picture. A browser that is not given the time to draw a frame says that it cannot, and is asked again: all else is an error.
+export async function shoot(tab, picture) {
+  for (let left = 9; ; left--) {
+    try {
+      return await tab.screenshot({path: picture});
+    } catch (e) {
+      if (left === 0 || !String(e).includes('Unable to capture screenshot')) throw e;
+      await tab.waitForTimeout(500);
+    }
+  }
 }
 
 // The least contrast of a text with what is behind it (WCAG 2.2, 1.4.3); boxes of missing characters, pictures
