@@ -216,6 +216,14 @@ func (a *artefacts) keep(key string, content []byte) artefact {
 	return a.derived[key]
 }
 
+// forget drops what was made of a face whose original is another now.
+func (a *artefacts) forget(id string) {
+	a.lastFile = ""
+	for _, key := range []string{"pinned ", "trimmed "} {
+		delete(a.derived, key+id)
+	}
+}
+
 // placeKey is what a face's copies are called and where they are pinned, as the key of what is made of it; "" for those that are the font itself.
 func placeKey(e registry.Face) string {
 	var b bytes.Buffer

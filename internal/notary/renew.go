@@ -67,6 +67,13 @@ func (p *Project) renew(set *change.Set, file string, content []byte) error {
 	for _, e := range p.Registry.Faces {
 		if e.File == file {
 			delete(p.faces, e.Name)
+			p.makes.forget(e.Name)
+		}
+	}
+	for id, e := range p.pinned {
+		if e.File == file {
+			delete(p.faces, id)
+			p.makes.forget(id)
 		}
 	}
 	delete(p.covers, file)

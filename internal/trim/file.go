@@ -83,24 +83,8 @@ func Open(raw []byte, wish Wish, w Words) (*File, error) {
 	if err := out.allowed(f, wish, w.Permitted); err != nil {
 		return nil, err
 	}
-	if wish.At != nil {
-		if tables, err = Pin(f, wish.At); err != nil {
-			return nil, err
-		}
-		if f, err = rebuilt(tables); err != nil {
-			return nil, err
-		}
-	}
-	if wish.Axes != nil && wish.At == nil {
-		if tables, err = Narrow(f, wish.Axes); err != nil {
-			return nil, err
-		}
-		if f, err = rebuilt(tables); err != nil {
-			return nil, err
-		}
-	}
-	if wish.Unhinted || wish.Features != nil {
-		if tables, err = lighter(f, wish); err != nil {
+	for _, step := range wish.steps() {
+		if tables, err = step(f); err != nil {
 			return nil, err
 		}
 		if f, err = rebuilt(tables); err != nil {
@@ -123,6 +107,20 @@ func Open(raw []byte, wish Wish, w Words) (*File, error) {
 		return nil, err
 	}
 	return out, out.count(before, wish.Asked)
+}
+
+// steps are what is made of a font before characters go, each of what the one before gave.
+func (w Wish) steps() (list []func(*sfnt.Font) (map[string][]byte, error)) {
+	switch {
+	case w.At != nil:
+		list = append(list, func(f *sfnt.Font) (map[string][]byte, error) { return Pin(f, w.At) })
+	case w.Axes != nil:
+		list = append(list, func(f *sfnt.Font) (map[string][]byte, error) { return Narrow(f, w.Axes) })
+	}
+	if w.Unhinted || w.Features != nil {
+		list = append(list, func(f *sfnt.Font) (map[string][]byte, error) { return lighter(f, w) })
+	}
+	return list
 }
 
 func opened(raw []byte) (*sfnt.Font, error) {
