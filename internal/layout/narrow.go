@@ -169,17 +169,16 @@ func (l *regionList) number(r Region) int {
 	return len(l.list) - 1
 }
 
-// rowsAnew is a subtable of a store: what its columns become, and each row with the values of the new ones.
-func rowsAnew(d []byte, of [][]Region, regions *regionList) (*node, error) {
-	rows, columns := sfnt.Word(d, 0), sfnt.Word(d, 4)
-	words, wide := sfnt.Word(d, 2)&0x7fff, sfnt.Word(d, 2)&0x8000 != 0
-	type share struct {
-		column int
-		scale  float64
-	}
-	var order []int // numbers of regions
-	shares := map[int][]share{}
-	for c := range columns {
+// A share is how much of an old column goes into a new one.
+type share struct {
+	column int
+	scale  float64
+}
+
+// columnsAnew are the regions of a subtable's new columns, in order, and what goes into each.
+func columnsAnew(d []byte, of [][]Region, regions *regionList) (order []int, shares map[int][]share) {
+	shares = map[int][]share{}
+	for c := range sfnt.Word(d, 4) {
 		r := sfnt.Word(d, 6+2*c)
 		if r >= len(of) {
 			continue
@@ -192,6 +191,14 @@ func rowsAnew(d []byte, of [][]Region, regions *regionList) (*node, error) {
 			shares[k] = append(shares[k], share{c, part.Scale})
 		}
 	}
+	return order, shares
+}
+
+// rowsAnew is a subtable of a store: what its columns become, and each row with the values of the new ones.
+func rowsAnew(d []byte, of [][]Region, regions *regionList) (*node, error) {
+	rows, columns := sfnt.Word(d, 0), sfnt.Word(d, 4)
+	words, wide := sfnt.Word(d, 2)&0x7fff, sfnt.Word(d, 2)&0x8000 != 0
+	order, shares := columnsAnew(d, of, regions)
 	if rows*len(order) > mostStoreRows {
 		return nil, fault.Form("expected a store of at most %d million values, found more", mostStoreRows>>20)
 	}
@@ -201,37 +208,36 @@ func rowsAnew(d []byte, of [][]Region, regions *regionList) (*node, error) {
 	}
 	size := rowSize(d)
 	table := make([][]int, rows)
-	largest := make([]int, len(order))
 	for i := range rows {
 		row := sfnt.From(d, 6+2*columns+i*size)
-		for k, region := range order {
+		for _, region := range order {
 			sum := 0.0
 			for _, s := range shares[region] {
 				sum += s.scale * float64(cell(row, s.column, words, short, long))
 			}
-			v := int(math.Round(sum))
-			table[i] = append(table[i], v)
-			largest[k] = max(largest[k], v, -v-1)
+			table[i] = append(table[i], int(math.Round(sum)))
 		}
 	}
-	var places []int // of columns: those of large values first
-	large := 0
-	for pass := range 2 {
-		for k := range order {
-			if big := largest[k] >= 1<<(8*short-1); big == (pass == 0) {
-				places = append(places, k)
-				if big {
-					large++
-				}
-			}
+	return written(table, order, short, long), nil
+}
+
+// written is a subtable: columns of large values first, which have more bytes.
+func written(table [][]int, order []int, short, long int) *node {
+	var places, rest []int
+	for k := range order {
+		if slices.ContainsFunc(table, func(row []int) bool { return max(row[k], -row[k]-1) >= 1<<(8*short-1) }) {
+			places = append(places, k)
+		} else {
+			rest = append(rest, k)
 		}
 	}
-	n := &node{}
-	flag := 0
-	if wide {
+	large, flag := len(places), 0
+	if long == 4 {
 		flag = 0x8000
 	}
-	n.u16(rows, large|flag, len(order))
+	n := &node{}
+	n.u16(len(table), large|flag, len(order))
+	places = append(places, rest...)
 	for _, k := range places {
 		n.u16(order[k])
 	}
@@ -246,7 +252,7 @@ func rowsAnew(d []byte, of [][]Region, regions *regionList) (*node, error) {
 			}
 		}
 	}
-	return n, nil
+	return n
 }
 
 // cell is a value of a row: the first columns are long, the others short.
