@@ -38,6 +38,7 @@ func (f *Font) CheckOutlines() error {
 // check follows all composite glyphs.
 func (c *composites) check(glyphs int) error {
 	c.parts, c.levels = make([]int32, glyphs), make([]uint8, glyphs)
+	defer func() { c.parts, c.levels = nil, nil }() // the outlines of many faces are held at once
 	for i := range glyphs {
 		if _, err := c.count(i, 0); err != nil {
 			return err
