@@ -282,26 +282,11 @@ func parseCBDT(places, data []byte) ([]strike, error) {
 
 // cbdtGlyph finds a glyph in the lists of a strike (CBLC, index subtables).
 func cbdtGlyph(list []byte, n int, data []byte, glyph int) (found, error) {
-	for i := range n {
-		first, last := sfnt.Word(list, 8*i), sfnt.Word(list, 8*i+2)
-		if glyph < first || glyph > last || u32(list, 8*i+4) > uint32(len(list)) {
-			continue
-		}
-		sub := list[u32(list, 8*i+4):]
-		if len(sub) < 8 {
-			break
-		}
-		from, to, metrics := cbdtSpan(sub, glyph, first)
-		start := uint64(u32(sub, 4))
-		if from == to {
-			return found{}, nil
-		}
-		if from, to = start+from, start+to; from > to || to > uint64(len(data)) {
-			return found{}, fault.Form("table CBDT: expected glyph %d inside of the table, found bytes %d to %d of %d", glyph, from, to, len(data))
-		}
-		return cbdtPicture(sfnt.Word(sub, 2), data[from:to], metrics, glyph)
+	p, err := cbdtBytes(list, n, data, glyph)
+	if err != nil || p.data == nil {
+		return found{}, err
 	}
-	return found{}, nil
+	return cbdtPicture(p.form, p.data, p.metrics, glyph)
 }
 
 // cbdtSpan is where a glyph's data is, from the start of its list's; the metrics are those that all glyphs of

@@ -93,7 +93,7 @@ func sbixBytes(s []byte, glyph, glyphs int) ([]byte, error) {
 // A placed picture is one with its form and, where its list has them, its measures.
 type placedPicture struct {
 	glyph, form   int
-	data, metrics []byte
+	data, metrics []byte // metrics are nil, or the eight bytes of BigGlyphMetrics, fewer where the list is cut short
 }
 
 // cutCBDT writes lists of glyphs and their pictures anew (OpenType, CBLC and CBDT).
@@ -165,8 +165,8 @@ func cbdtBytes(list []byte, n int, data []byte, glyph int) (placedPicture, error
 		case p.form == 8 || p.form == 9:
 			return p, fault.Form("table CBDT: expected pictures, found glyph %d, which is made of others", glyph)
 		}
-		if p.data = data[start+from : start+to]; len(metrics) >= 8 {
-			p.metrics = metrics[:8]
+		if p.data = data[start+from : start+to]; metrics != nil {
+			p.metrics = metrics[:min(len(metrics), 8)]
 		}
 		return p, nil
 	}
@@ -201,7 +201,7 @@ func indexes(list []placedPicture, data []byte) (lists, all []byte) {
 		lists = binary.BigEndian.AppendUint16(lists, uint16(run[len(run)-1].glyph))
 		lists = binary.BigEndian.AppendUint32(lists, uint32(8*len(groups)+len(subs)))
 		format := 1
-		if run[0].metrics != nil {
+		if len(run[0].metrics) == 8 {
 			format = 2
 		}
 		subs = binary.BigEndian.AppendUint16(subs, uint16(format))

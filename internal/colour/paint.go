@@ -279,7 +279,7 @@ type reading struct {
 	*graph
 	outlines Outlines
 	open     map[int]bool    // paints that are being read: none is part of itself
-	used     func(glyph int) // is told of glyphs that others are made of; nil for nobody
+	used     func(glyph int) // called with each glyph that others are made of; nil for no call
 	count    int
 	err      error
 }

@@ -12,6 +12,7 @@ import (
 	"unicode"
 
 	"notaria/internal/fault"
+	"notaria/internal/lazy"
 )
 
 //go:embed languages.txt
@@ -31,6 +32,9 @@ func (l Letters) All() []rune { return slices.Concat(l.Own, l.Foreign, l.Marks) 
 // Of finds the letters of a language by its tag, such as de, pt-BR, sr_Latn; of a variety that has no letters of its own, those of the
 // language.
 func Of(tag string) (Letters, error) {
+	if !form.MatchString(tag) {
+		return Letters{}, unknown("a language by its tag, such as de, pt-BR or zh-Hant", tag)
+	}
 	parts := strings.FieldsFunc(tag, func(r rune) bool { return r == '-' || r == '_' })
 	for i, p := range parts {
 		switch {
@@ -47,7 +51,18 @@ func Of(tag string) (Letters, error) {
 			return l, nil
 		}
 	}
-	return Letters{}, fault.Form("expected a language by its tag, such as de, pt-BR or zh-Hant, found %q", tag)
+	return Letters{}, unknown("a language by its tag, such as de, pt-BR or zh-Hant", tag)
+}
+
+// form is what tags look like (BCP 47), with the underscores that file names have.
+var form = lazy.Regexp(`^[A-Za-z0-9]{2,8}(?:[-_][A-Za-z0-9]{1,8}){0,6}$`)
+
+// unknown says what was expected; a word that would drown the message is cut.
+func unknown(expected, found string) error {
+	if r := []rune(found); len(r) > 40 {
+		found = string(r[:40]) + "…"
+	}
+	return fault.Form("expected %s, found %q", expected, found)
 }
 
 // lineOf reads the line of a tag.
@@ -115,7 +130,7 @@ func Script(name string) (out []rune, err error) {
 		slices.Sort(out)
 		return out, nil
 	}
-	return nil, fault.Form("expected a script by its name in Unicode, such as Latin, Cyrillic or Devanagari, found %q", name)
+	return nil, unknown("a script by its name in Unicode, such as Latin, Cyrillic or Devanagari", name)
 }
 
 // Typed is what people type whatever their language is: what keyboards have, and what apps make of it.

@@ -1,6 +1,7 @@
 package locale
 
 import (
+	"strings"
 	"testing"
 
 	"github.com/stretchr/testify/require"
@@ -34,6 +35,11 @@ func TestLettersOfLanguages(t *testing.T) {
 	require.Subset(t, en.All(), []rune("Aé’7"))
 	_, err = Of("tlh-x")
 	require.ErrorContains(t, err, `expected a language by its tag, such as de, pt-BR or zh-Hant, found "tlh-x"`)
+	for _, odd := range []string{"", "de\t61", "de\nen", strings.Repeat("a-", 5000), strings.Repeat("x", 10000), "\"'"} {
+		_, err := Of(odd)
+		require.ErrorContains(t, err, "expected a language by its tag")
+		require.Less(t, len(err.Error()), 250)
+	}
 	for _, tag := range Tags() {
 		l, err := Of(tag)
 		require.NoError(t, err)

@@ -4,6 +4,7 @@ import (
 	"slices"
 	"strings"
 
+	"notaria/internal/face"
 	"notaria/internal/fault"
 	"notaria/internal/layout"
 	"notaria/internal/sfnt"
@@ -23,8 +24,8 @@ const mostFamily = 40
 // instances. What its maker says of it stays: copyright, version, trademark, licence. The names that CFF has itself follow where the
 // font is to be written.
 func renamed(f *sfnt.Font, family string, written bool) (map[string][]byte, error) {
-	if plain := squeezed(family); len(plain) < 2 || len(family) > mostFamily || strings.TrimSpace(family) != family {
-		return nil, fault.Form("expected a family name of 2 to %d letters and digits of ASCII, with spaces between them, found %q", mostFamily, family)
+	if odd := len(strings.ReplaceAll(family, " ", "")) != len(squeezed(family)); odd || len(squeezed(family)) < 2 || len(family) > mostFamily || strings.TrimSpace(family) != family {
+		return nil, fault.Form("expected a family name of 2 to %d letters and digits of ASCII, with spaces between them, found %q", mostFamily, face.Short(family))
 	}
 	tables, err := f.Tables()
 	if err != nil {

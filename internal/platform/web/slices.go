@@ -53,18 +53,17 @@ func (s *site) partsOf(job platform.Job, f platform.Face) ([]part, error) {
 	if err != nil {
 		return nil, err
 	}
-	var own map[rune]bool
-	if way == byText {
-		own = map[rune]bool{}
+	if way == byText && s.own == nil {
 		texts, err := platform.EveryCharacter(s.Tree, s.Dir)
 		if err != nil {
 			return nil, err
 		}
+		s.own = map[rune]bool{}
 		for _, r := range texts {
-			own[r] = true
+			s.own[r] = true
 		}
 	}
-	list := parted(m.Coverage(), own)
+	list := parted(m.Coverage(), s.own)
 	if s.parts == nil {
 		s.parts = map[string][]part{}
 	}

@@ -82,6 +82,7 @@ type site struct {
 	hooks []hook            // where it is taken in
 	files map[string]bool   // below the folder, once it was asked for one
 	parts map[string][]part // of faces, by their names
+	own   map[rune]bool     // characters of its texts, once they were asked for
 
 	depends map[string]bool // packages, once they were asked for
 
