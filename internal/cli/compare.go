@@ -2,9 +2,8 @@ package cli
 
 import (
 	"context"
-	"fmt"
 	"path/filepath"
-	"strconv"
+	"slices"
 	"strings"
 
 	"github.com/spf13/cobra"
@@ -12,7 +11,6 @@ import (
 	"notaria/internal/document"
 	"notaria/internal/specimen"
 	"notaria/internal/subject"
-	"notaria/internal/terminal"
 )
 
 func (a *app) compare() *cobra.Command {
@@ -20,17 +18,22 @@ func (a *app) compare() *cobra.Command {
 	var out specimenOptions
 	most := 20
 	c := &cobra.Command{
-		Use:   "compare A B [flags]",
-		Short: "Show what would change if one face took another's place",
+		Use:   "compare A B... [flags]",
+		Short: "Show what would change if another face took one's place",
 		Long: `Show what would change if face B took the place of face A, or of a role's face: the
-names, the heights, the bytes, the room that texts take, longest first, and the characters
-that are missing. With --width texts are broken into lines in both, and those are told that
-need more room: more lines, higher ones, or a word that is wider. --out NAME.png or NAME.svg
-draws both over each other. Exit code 1 says that texts need more room than they had, or
-that characters are missing that were there.`,
-		Example: "  notaria compare heading CapstanSlab.ttf --strings ios/ --width 240\n  notaria compare SkerrySans-Regular SkerrySans-Bold --text Departures --out overlay.png",
-		Args:    exactly(2, "two faces, roles or font files"),
+names, the heights, the lines of each platform, the bytes, the room that texts take, longest
+first, and the characters that are missing. Several candidates are compared with A one after
+the other. With --width texts are broken into lines in both, and those are told that need
+more room: more lines, higher ones, or a word that is wider; --height is the room for all
+lines. --out NAME.png or NAME.svg draws them below each other. Exit code 1 says that texts
+need more room than they had, that lines change their height, or that characters are
+missing that were there.`,
+		Example: "  notaria compare heading CapstanSlab.ttf --strings ios/ --width 240\n  notaria compare body SkerrySans-Bold CapstanSlab-Regular --text Departures --out candidates.png",
+		Args:    atLeast("a face or a role, and faces that could take its place"),
 		RunE: func(c *cobra.Command, args []string) error {
+			if len(args) < 2 || len(args) > mostCandidates+1 {
+				return wrongUse("compare: expected a face or a role, and 1 to %d faces that could take its place, found %s", mostCandidates, plural(len(args), "argument"))
+			}
 			out.width, out.times = 1280, max(out.times, 1)
 			if ext := strings.ToLower(filepath.Ext(out.out)); out.out != "" && ext != ".png" && ext != ".svg" {
 				return wrongUse("compare: expected a file that ends with .png or .svg for --out, found %q", out.out)
@@ -43,126 +46,80 @@ that characters are missing that were there.`,
 	}
 	o.flags(c)
 	f := c.Flags()
-	f.StringVar(&out.out, "out", "", "draw both over each other into a `file`: .png or .svg")
+	f.StringVar(&out.out, "out", "", "draw the texts in all of them into a `file`: .png or .svg")
 	f.BoolVar(&out.dark, "dark", false, "the picture has a dark ground")
 	f.BoolVar(&out.overwrite, "overwrite", false, "write over a file that Notaria did not write there last")
 	f.IntVar(&most, "most", 20, "how many `texts` are listed, those that change most first; 0 for all")
 	return c
 }
 
+// mostCandidates is how many faces one is compared with.
+const mostCandidates = 12
+
 func (a *app) runCompare(ctx context.Context, args []string, o textsOptions, out specimenOptions, most int) error {
-	if err := o.roomy("compare"); err != nil {
+	room, err := o.room("compare")
+	if err != nil {
 		return err
 	}
 	texts, err := o.all(a)
 	if err != nil {
 		return err
 	}
-	one, err := a.single(ctx, args[0], o)
+	targets, err := a.lined(o)
 	if err != nil {
 		return err
 	}
-	two, err := a.single(ctx, args[1], o)
-	if err != nil {
-		return err
-	}
-	d, err := subject.Compare(ctx, one, two, texts, o.width)
-	if err != nil {
-		return err
-	}
-	var files []string
-	if out.out != "" {
-		opt := specimen.Options{Width: float64(out.width), Colours: specimen.Light, Title: one.Name + " and " + two.Name}
-		if out.dark {
-			opt.Colours = specimen.Dark
-		}
-		picture, err := d.Overlay(one, two, opt)
+	var all []subject.One
+	for _, name := range args {
+		one, err := a.single(ctx, name, o)
 		if err != nil {
 			return err
 		}
-		file, err := out.picture(picture, 0)
-		if err == nil {
-			err = a.write(ctx, out.overwrite, file)
-		}
+		all = append(all, one)
+	}
+	var list []subject.Comparison
+	for _, other := range all[1:] {
+		d, err := subject.Compare(ctx, all[0], other, texts, room, targets)
 		if err != nil {
 			return err
 		}
-		files = append(files, file.Name)
+		list = append(list, d)
+	}
+	files, err := a.drawCompared(ctx, list, all, out)
+	if err != nil {
+		return err
 	}
 	if a.json {
-		err = a.printJSON(document.NewCompare(d, files))
+		err = a.printJSON(document.NewCompare(list, files))
 	} else {
-		a.printCompared(d, most, files)
+		a.Comparisons(list, most, files)
 	}
-	if err == nil && (d.NoLonger > 0 || len(d.Lost) > 0) {
+	if err == nil && slices.ContainsFunc(list, subject.Comparison.Finds) {
 		return findings
 	}
 	return err
 }
 
-func needs(n int) string {
-	if n == 1 {
-		return "1 text needs"
+// drawCompared writes the picture, if one is asked for.
+func (a *app) drawCompared(ctx context.Context, list []subject.Comparison, all []subject.One, out specimenOptions) ([]string, error) {
+	if out.out == "" {
+		return nil, nil
 	}
-	return plural(n, "text") + " need"
-}
-
-// grown says in which way a text needs more room.
-func grown(b *[2]subject.Block, width float64) string {
-	var list []string
-	if b[1].Lines > b[0].Lines {
-		list = append(list, fmt.Sprintf("%s instead of %d", plural(b[1].Lines, "line"), b[0].Lines))
+	var names []string
+	for _, c := range list {
+		names = append(names, c.B.Name)
 	}
-	if b[1].Wider && !b[0].Wider {
-		list = append(list, "a word is wider than "+px(width))
+	opt := specimen.Options{Width: float64(out.width), Colours: specimen.Light, Title: list[0].A.Name + " and " + strings.Join(names, ", ")}
+	if out.dark {
+		opt.Colours = specimen.Dark
 	}
-	if b[1].Lines == b[0].Lines && b[1].Height > b[0].Height {
-		list = append(list, fmt.Sprintf("%s pixels high instead of %s", px(b[1].Height), px(b[0].Height)))
+	picture, err := subject.Picture(list, all, opt)
+	if err != nil {
+		return nil, err
 	}
-	return strings.Join(list, ", ")
-}
-
-func (a *app) printCompared(d subject.Comparison, most int, files []string) {
-	t := terminal.Table{Head: []string{"", cell(d.A.Name), cell(d.B.Name)}}
-	add := func(what, x, y string) {
-		if x != y {
-			y = a.Paint.Strong(y)
-		}
-		t.Rows = append(t.Rows, []string{what, x, y})
+	file, err := out.picture(picture, 0)
+	if err == nil {
+		err = a.write(ctx, out.overwrite, file)
 	}
-	whole := func(v float64) string { return strconv.FormatFloat(v, 'f', -1, 64) + " em" }
-	add("PostScript name", cell(d.A.PostScript), cell(d.B.PostScript))
-	add("full name", cell(d.A.Full), cell(d.B.Full))
-	add("weight", strconv.Itoa(d.A.Weight), strconv.Itoa(d.B.Weight))
-	add("capitals", whole(d.A.Capital), whole(d.B.Capital))
-	add("small letters", whole(d.A.Small), whole(d.B.Small))
-	add("line", whole(d.A.Line), whole(d.B.Line))
-	add("characters", strconv.Itoa(d.A.Characters), strconv.Itoa(d.B.Characters))
-	add("bytes", strconv.Itoa(d.A.Bytes), strconv.Itoa(d.B.Bytes))
-	a.Table(t)
-	a.Say("")
-	list := terminal.Table{Head: []string{cell(d.A.Name), cell(d.B.Name), "change", "text"}}
-	for i, x := range d.Texts {
-		if most > 0 && i == most {
-			break
-		}
-		text := cell(x.Text)
-		if x.NoLonger {
-			text += "  " + a.Paint.Bad(grown(x.Broken, d.Width))
-		}
-		list.Rows = append(list.Rows, []string{px(x.A), px(x.B), fmt.Sprintf("%+g %%", x.Growth), text})
-	}
-	a.Table(list)
-	if most > 0 && len(d.Texts) > most {
-		a.Say("and %d more: --most 0 lists them all", len(d.Texts)-most)
-	}
-	if d.NoLonger > 0 {
-		a.Say("\n%s", a.Paint.Bad(fmt.Sprintf("%s more room than before where lines are broken at %s pixels", needs(d.NoLonger), px(d.Width))))
-	}
-	if len(d.Lost) > 0 {
-		a.Say("\n%s %s", a.Paint.Bad(cell(d.B.Name)+" lacks"), cell(strings.Join(d.Lost, " ")))
-	}
-	for _, f := range files {
-		a.Say("%s %s", a.Paint.Good("wrote"), a.Paint.Place(cell(f)))
-	}
+	return []string{file.Name}, err
 }

@@ -2,7 +2,6 @@ package cli
 
 import (
 	"context"
-	"fmt"
 	"math"
 	"slices"
 	"strconv"
@@ -11,19 +10,19 @@ import (
 	"github.com/spf13/cobra"
 
 	"notaria/internal/document"
-	"notaria/internal/specimen"
+	"notaria/internal/setting"
 	"notaria/internal/subject"
-	"notaria/internal/terminal"
 )
 
 // textsOptions are the flags for several texts.
 type textsOptions struct {
-	texts          []string
-	lines, strings string
-	size, width    float64
-	language       string
-	scales         []string
-	given          func(string) bool
+	texts               []string
+	lines, strings      string
+	size, width, height float64
+	language            string
+	scales, targets     []string
+	at                  map[string]string
+	given               func(string) bool
 }
 
 func (o *textsOptions) flags(c *cobra.Command) {
@@ -32,7 +31,10 @@ func (o *textsOptions) flags(c *cobra.Command) {
 	f.StringVar(&o.lines, "text-file", "", "each line of a `file` is a text (UTF-8); - for the standard input")
 	f.StringVar(&o.strings, "strings", "", "the app's own strings: a `file or folder` of .strings, .xcstrings, strings.xml, .arb, .po, .json, .yaml")
 	f.Float64Var(&o.size, "size", 16, "`pixels` per em (default: the role's, else 16)")
-	f.Float64Var(&o.width, "width", 0, "the room for a text, in `pixels`")
+	f.Float64Var(&o.width, "width", 0, "the room for a text, in `pixels`: lines are broken at it")
+	f.Float64Var(&o.height, "height", 0, "the room for all lines of a text, in `pixels`")
+	f.StringToStringVar(&o.at, "at", nil, "of a variable font: `values` of its axes, such as wght=650")
+	f.StringSliceVar(&o.targets, "for", nil, "the lines of these `targets` (default: those of the project, outside of one all)")
 	f.StringVar(&o.language, "language", "", "the texts' `language`, such as sr or tr")
 	f.Lookup("size").DefValue = "0" // what it is depends on the role
 	o.given = f.Changed
@@ -41,63 +43,78 @@ func (o *textsOptions) flags(c *cobra.Command) {
 // mostTextSize is how long a text may be, in bytes.
 const mostTextSize = 64 << 10
 
-// roomy refuses a width that is none.
-func (o *textsOptions) roomy(command string) error {
-	if !(o.width >= 0 && o.width <= 1e6) {
-		return wrongUse("%s: expected a width of 0 to 1000000 pixels, found %g", command, o.width)
+// room is what texts have, or what is wrong with it.
+func (o *textsOptions) room(command string) (subject.Room, error) {
+	for _, v := range []struct {
+		name  string
+		value float64
+	}{{"width", o.width}, {"height", o.height}} {
+		if !(v.value >= 0 && v.value <= 1e6) {
+			return subject.Room{}, wrongUse("%s: expected a %s of 0 to 1000000 pixels, found %g", command, v.name, v.value)
+		}
 	}
-	return nil
+	return subject.Room{Width: o.width, Height: o.height}, nil
 }
 
 // all are the texts that are asked for, in the order in which they were given; those of files of
-// strings each once, by the alphabet.
-func (o *textsOptions) all(a *app) ([]string, error) {
-	out := slices.Clone(o.texts)
+// strings with their keys and languages.
+func (o *textsOptions) all(a *app) ([]subject.Text, error) {
+	out := subject.Given(o.texts)
 	if o.lines != "" {
 		text, _, err := a.wantedText(namesOptions{textFile: o.lines})
 		if err != nil {
 			return nil, err
 		}
 		for _, l := range strings.Split(strings.TrimRight(text, "\n"), "\n") {
-			out = append(out, strings.TrimSuffix(l, "\r"))
+			out = append(out, subject.Given([]string{strings.TrimSuffix(l, "\r")})...)
 		}
 	}
 	if o.strings != "" {
-		list, err := subject.Strings(o.strings)
+		list, err := subject.Phrases(o.strings)
 		if err != nil {
 			return nil, err
 		}
 		out = append(out, list...)
 	}
 	if len(out) == 0 {
-		out = []string{defaultText}
+		out = subject.Given([]string{defaultText})
 	}
 	if len(out) > subject.MostTexts {
 		return nil, wrongUse("expected at most %d texts, found %d; name fewer files", subject.MostTexts, len(out))
 	}
 	for _, t := range out {
-		if len(t) > mostTextSize {
-			return nil, wrongUse("expected texts of at most %d KiB, found one of %d", mostTextSize>>10, len(t)>>10)
+		if len(t.Text) > mostTextSize {
+			return nil, wrongUse("expected texts of at most %d KiB, found one of %d", mostTextSize>>10, len(t.Text)>>10)
 		}
 	}
 	return out, nil
 }
 
-// The largest text sizes that readers can choose, as factors of the usual one: of body text on iOS, 53
-// points for 17 (Human Interface Guidelines, Typography, larger accessibility sizes), and on Android 14.
-var readers = map[string]float64{"ios-largest": 53.0 / 17, "android-largest": 2}
+// lined are the names of the targets whose lines are asked for: those that --for names, else those of the project around; none for all.
+func (a *app) lined(o textsOptions) ([]string, error) {
+	known, err := a.typedOn(o.targets)
+	if err != nil {
+		return nil, err
+	}
+	if len(known) == 0 { // with --json nothing is looked for there
+		known = a.surrounding()
+	}
+	var out []string
+	for _, t := range known {
+		out = append(out, t.About().Name)
+	}
+	return out, nil
+}
 
-func scalesOf(words []string) ([]float64, error) {
-	var out []float64
+// readersOf are the sizes that readers choose, by the words of --scale.
+func readersOf(words []string) ([]setting.Reader, error) {
+	var out []setting.Reader
 	for _, w := range words {
-		v, ok := readers[w]
+		r, ok := setting.ReaderOf(w)
 		if !ok {
-			var err error
-			if v, err = strconv.ParseFloat(w, 64); err != nil || !(v >= 0.1 && v <= 10) {
-				return nil, wrongUse("measure: expected a factor of 0.1 to 10, ios-largest or android-largest for --scale, found %q", w)
-			}
+			return nil, wrongUse("measure: expected a factor of 0.1 to 10, or one of %s for --scale, found %q", strings.Join(setting.Readers(), ", "), w)
 		}
-		out = append(out, v)
+		out = append(out, r)
 	}
 	return out, nil
 }
@@ -109,17 +126,19 @@ func (a *app) measure() *cobra.Command {
 		Short: "Measure how much room texts take in a face or a role",
 		Long: `Measure texts in a face, or in a role with its size, line height and tracking: the
 advance, the box of the ink, the height of a line and of all lines, in pixels; at the
-sizes that readers can choose; broken into lines at a width. Characters that the face
-lacks are named. Exit code 1 says that a text does not fit into --width, even broken,
-or that a character is missing.`,
-		Example: "  notaria measure heading --text \"07:40 Holm\"\n  notaria measure SkerrySans-Bold --size 28 --strings ios/ --width 240\n  notaria measure body --text Departures --scale 1,android-largest --json",
+sizes that readers can choose; broken into lines at a width, as browsers do it. An app's
+own strings keep their keys and languages. Where no line height is given, platforms
+make lines of different heights of one font: those of the project are told, and ink that
+stands out of them. Characters that the face lacks are named. Exit code 1 says that a
+text does not fit into --width or --height, or that a character is missing.`,
+		Example: "  notaria measure heading --text \"07:40 Holm\"\n  notaria measure SkerrySans-Bold --size 28 --strings ios/ --width 240\n  notaria measure body --strings app/src/main/res --width 180 --height 48 --scale 1,android-largest",
 		Args:    exactly(1, "a face, a role or a font file"),
 		RunE: func(c *cobra.Command, args []string) error {
 			return a.runMeasure(c.Context(), args[0], o)
 		},
 	}
 	o.flags(c)
-	c.Flags().StringSliceVar(&o.scales, "scale", []string{"1"}, "`factors` of the reader's text size: numbers, ios-largest (3.12), android-largest (2)")
+	c.Flags().StringSliceVar(&o.scales, "scale", []string{"1"}, "`sizes` that readers choose: factors, ios-xs to ios-ax5 or ios-largest, android-1.15 to android-2 or android-largest, react-native-ios-largest")
 	return c
 }
 
@@ -131,25 +150,34 @@ func (a *app) single(ctx context.Context, what string, o textsOptions) (subject.
 			return subject.One{}, wrongUse("expected 1 to 2000 pixels for --size, found %g", size)
 		}
 	}
+	at, err := placeOf("measure", o.at)
+	if err != nil {
+		return subject.One{}, err
+	}
 	c, err := a.find(ctx, []string{what}, subject.Wanted{}, nil)
 	if err != nil {
 		return subject.One{}, err
 	}
 	a.Problems(c.Problems)
-	s, err := subject.Single(c, what, size)
+	s, err := subject.Single(c, what, size, at)
 	s.Style.Language = o.language
 	return s, err
 }
 
 func (a *app) runMeasure(ctx context.Context, what string, o textsOptions) error {
-	scales, err := scalesOf(o.scales)
+	readers, err := readersOf(o.scales)
 	if err != nil {
 		return err
 	}
-	if err := o.roomy("measure"); err != nil {
+	room, err := o.room("measure")
+	if err != nil {
 		return err
 	}
 	texts, err := o.all(a)
+	if err != nil {
+		return err
+	}
+	targets, err := a.lined(o)
 	if err != nil {
 		return err
 	}
@@ -157,52 +185,19 @@ func (a *app) runMeasure(ctx context.Context, what string, o textsOptions) error
 	if err != nil {
 		return err
 	}
-	var out []specimen.Measure
-	bad := false
-	for _, text := range texts {
-		for _, factor := range scales {
-			if err := ctx.Err(); err != nil {
-				return err
-			}
-			style := subject.Scaled(s.Style, factor)
-			style.Width = o.width
-			m, err := s.Type.MeasureText(text, style)
-			if err != nil {
-				return err
-			}
-			bad = bad || m.Wider || len(m.Missing) > 0
-			out = append(out, m)
-		}
+	m, err := s.Measure(ctx, texts, readers, room, targets)
+	if err != nil {
+		return err
 	}
 	if a.json {
-		err = a.printJSON(document.NewMeasures(s.Name, s.Face.ID(), o.width, out))
+		err = a.printJSON(document.NewMeasures(s.Name, s.Face.ID(), room, m))
 	} else {
-		a.printMeasures(s, out)
+		a.Measures(s, m, room)
 	}
-	if err == nil && bad {
+	if err == nil && slices.ContainsFunc(m.Measures, func(x subject.Measured) bool { return !x.Fits() }) {
 		return findings
 	}
 	return err
-}
-
-func (a *app) printMeasures(s subject.One, list []specimen.Measure) {
-	a.Say("%s  %s", a.Paint.Strong(cell(s.Name)), a.Paint.Faint(cell(s.Face.Full)))
-	t := terminal.Table{Head: []string{"px", "advance", "height", "lines", "ink (left, top, right, bottom)", "text"}}
-	for _, m := range list {
-		ink := "none"
-		if m.Ink != nil {
-			ink = fmt.Sprintf("%d, %d, %d, %d", m.Ink.Left, m.Ink.Top, m.Ink.Right, m.Ink.Bottom)
-		}
-		text := cell(m.Text)
-		if m.Wider {
-			text += "  " + a.Paint.Bad("does not fit")
-		}
-		if len(m.Missing) > 0 {
-			text += "  " + a.Paint.Bad("lacks "+cell(strings.Join(m.Missing, " ")))
-		}
-		t.Rows = append(t.Rows, []string{px(m.Size), px(m.Advance), px(m.Height), strconv.Itoa(m.Lines), ink, text})
-	}
-	a.Table(t)
 }
 
 // px is a length in pixels, to hundredths.

@@ -17,7 +17,7 @@ import (
 
 // editions say what changes with faces that are replaced, by the project's own texts.
 func (a *app) editions(ctx context.Context, p *notary.Project, e *notary.Enrolment) ([]subject.Edition, error) {
-	texts, err := subject.Strings(p.Root)
+	texts, err := subject.Phrases(p.Root)
 	if err != nil {
 		texts = nil // an app without texts of its own has none that change
 	}
@@ -113,7 +113,7 @@ func (a *app) runSwap(ctx context.Context, from, to string, dry bool) error {
 
 // comparedPairs holds the project's own texts against each pair.
 func comparedPairs(ctx context.Context, p *notary.Project, s *notary.Swapping) ([]subject.Comparison, error) {
-	texts, err := subject.Strings(p.Root)
+	texts, err := subject.Phrases(p.Root)
 	if err != nil {
 		texts = nil
 	}
@@ -136,7 +136,7 @@ func comparedPairs(ctx context.Context, p *notary.Project, s *notary.Swapping) (
 		if err != nil {
 			return nil, err
 		}
-		c, err := subject.Compare(ctx, a, b, texts, 0)
+		c, err := subject.Compare(ctx, a, b, subject.Once(texts), subject.Room{}, nil)
 		if err != nil {
 			return nil, fmt.Errorf("%s: %w", pair.To.ID(), err)
 		}

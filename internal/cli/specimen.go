@@ -9,7 +9,6 @@ import (
 	"slices"
 	"strconv"
 	"strings"
-	"unicode/utf8"
 
 	"github.com/spf13/cobra"
 
@@ -190,12 +189,11 @@ func (o *specimenOptions) text(a *app) (string, error) {
 		return "", err
 	}
 	if o.strings != "" {
-		list, err := subject.Strings(o.strings)
+		list, err := subject.Longest(o.strings, mostStrings)
 		if err != nil {
 			return "", err
 		}
-		slices.SortStableFunc(list, func(a, b string) int { return utf8.RuneCountInString(b) - utf8.RuneCountInString(a) })
-		text, given = strings.Join(list[:min(len(list), mostStrings)], "\n"), true
+		text, given = strings.Join(list, "\n"), true
 	}
 	if !given {
 		text = defaultText

@@ -434,25 +434,28 @@ type Measures struct {
 	Schema   string             `json:"schema"` // notaria/measure/1
 	Name     string             `json:"name"`   // of the face or the role
 	Face     string             `json:"postscript"`
-	Width    float64            `json:"width"` // that lines were broken at; 0 for none
-	Measures []specimen.Measure `json:"measures"`
+	Width    float64            `json:"width"`            // that lines were broken at; 0 for none
+	Height   float64            `json:"height,omitempty"` // that lines were to fit into
+	Fixed    bool               `json:"fixed,omitempty"`  // a role that does not follow the reader's text size
+	Lines    []subject.RuleLine `json:"lines"`            // where no line height is given
+	Measures []subject.Measured `json:"measures"`
 }
 
 // NewMeasures makes the answer of measure.
-func NewMeasures(name, face string, width float64, all []specimen.Measure) Measures {
-	return Measures{"notaria/measure/1", name, face, width, list(all)}
+func NewMeasures(name, face string, room subject.Room, m subject.Measures) Measures {
+	return Measures{"notaria/measure/1", name, face, room.Width, room.Height, m.Fixed, list(m.Lines), list(m.Measures)}
 }
 
-// Compare is the answer of compare.
+// Compare is the answer of compare: the first face with each of the others.
 type Compare struct {
-	Schema string `json:"schema"` // notaria/compare/1
-	subject.Comparison
-	Files []string `json:"files"`
+	Schema      string               `json:"schema"` // notaria/compare/1
+	Comparisons []subject.Comparison `json:"comparisons"`
+	Files       []string             `json:"files"`
 }
 
 // NewCompare makes the answer of compare.
-func NewCompare(c subject.Comparison, files []string) Compare {
-	return Compare{"notaria/compare/1", c, list(files)}
+func NewCompare(c []subject.Comparison, files []string) Compare {
+	return Compare{"notaria/compare/1", list(c), list(files)}
 }
 
 // Credits is the answer of credits.

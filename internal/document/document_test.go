@@ -19,10 +19,11 @@ import (
 	"notaria/internal/fault"
 	"notaria/internal/intake"
 	"notaria/internal/notary"
+	"notaria/internal/phrases"
 	"notaria/internal/platform"
 	"notaria/internal/platform/flutter"
+	"notaria/internal/setting"
 	"notaria/internal/skerry"
-	"notaria/internal/specimen"
 	"notaria/internal/subject"
 )
 
@@ -123,14 +124,18 @@ func drawn(t *testing.T, ctx context.Context, root string) {
 	found, err := subject.Finder{}.Find(ctx, []string{filepath.Join(root, "type/SkerrySans-Bold.ttf")})
 	require.NoError(t, err)
 	golden(t, "specimen", root, document.NewSpecimen([]string{"faces.png"}, found))
-	one, err := subject.Single(found, "SkerrySans-Bold", 28)
+	one, err := subject.Single(found, "SkerrySans-Bold", 28, nil)
 	require.NoError(t, err)
-	m, err := one.Type.MeasureText("07:40 Holm\u5ca9", one.Style)
+	usual, _ := setting.ReaderOf("1")
+	largest, _ := setting.ReaderOf("ios-largest")
+	room := subject.Room{Width: 90, Height: 40}
+	texts := []subject.Text{{Phrase: phrases.Phrase{Key: "title", Language: "da", Text: "07:40 Holm\u5ca9"}, File: "strings.xml"}}
+	m, err := one.Measure(ctx, texts, []setting.Reader{usual, largest}, room, nil)
 	require.NoError(t, err)
-	golden(t, "measure", root, document.NewMeasures(one.Name, one.Face.ID(), 0, []specimen.Measure{m}))
-	c, err := subject.Compare(ctx, one, one, []string{"Holm"}, 40)
+	golden(t, "measure", root, document.NewMeasures(one.Name, one.Face.ID(), room, m))
+	c, err := subject.Compare(ctx, one, one, texts, room, nil)
 	require.NoError(t, err)
-	golden(t, "compare", root, document.NewCompare(c, nil))
+	golden(t, "compare", root, document.NewCompare([]subject.Comparison{c}, nil))
 	l, err := one.Type.NewLabel("Holm", one.Style)
 	require.NoError(t, err)
 	golden(t, "label", root, document.NewLabel(l, "name.svg", 1200, one.Bytes))

@@ -141,6 +141,9 @@ func (m *Maker) structure(t reflect.Type) (Object, error) {
 		if err != nil {
 			return nil, fmt.Errorf("%w (%s.%s)", err, t, f.Name)
 		}
+		if f.Type.Kind() == reflect.Pointer && m.Tag == "json" && !strings.Contains(rest, "omitempty") {
+			value = Object{"anyOf": []any{value, Object{"type": "null"}}} // a nil pointer that is not left out
+		}
 		owner := m.owner(t, f)
 		about, err := m.comment(owner, f.Name)
 		if err != nil {

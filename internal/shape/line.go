@@ -9,7 +9,6 @@ import (
 
 	"github.com/go-text/typesetting/di"
 	"github.com/go-text/typesetting/font"
-	"github.com/go-text/typesetting/language"
 	"github.com/go-text/typesetting/shaping"
 	"golang.org/x/image/math/fixed"
 	"golang.org/x/text/unicode/bidi"
@@ -25,6 +24,7 @@ type How struct {
 	Space    float64         // added after each space
 	Features map[string]bool // OpenType features that are turned on or off, by their tags
 	Language string          // BCP 47; "" for none
+	Whole    bool            // a word that is wider than the width stands out, as in browsers; else it is broken anywhere
 }
 
 // A Glyph is one at its place on a line. Lengths are in font units, Y points up.
@@ -42,7 +42,8 @@ type Line struct {
 	Glyphs   []Glyph
 	Advance  float64 // without the space at its end, if it was broken there
 	Leftward bool    // the paragraph runs from right to left
-	From, To int     // its characters, in the paragraph
+	From, To int     // its characters, in the paragraph, with the space at its end
+	Words    string  // the same as text, without that space
 }
 
 // A one is a Fontmap of one face.
@@ -73,43 +74,16 @@ func (f *Face) paragraph(text []rune, how How) (out []Line, err error) {
 		return []Line{{Leftward: direction == di.DirectionRTL}}, nil
 	}
 	err = guarded(func() error {
-		runs := f.runs(text, direction, how)
-		config := shaping.WrapConfig{Direction: direction, BreakPolicy: shaping.WhenNecessary, DisableTrailingWhitespaceTrim: how.Width <= 0}
-		most := fixed.Int26_6(math.MaxInt32)
-		if how.Width > 0 {
-			most = units(min(how.Width, 1<<24))
+		p := &paragraph{f: f, text: text, how: how, leftward: direction == di.DirectionRTL}
+		p.shape(direction)
+		if how.Width <= 0 {
+			out = []Line{p.line(0, len(text), len(text))}
+			return nil
 		}
-		lines, _ := f.wrapper.WrapParagraphF(config, most, text, shaping.NewSliceIterator(runs))
-		for _, l := range lines {
-			out = append(out, line(l, direction, text))
-		}
+		out = p.wrap()
 		return nil
 	})
 	return out, err
-}
-
-// runs are the pieces of a paragraph that are of one script and one direction, shaped.
-func (f *Face) runs(text []rune, direction di.Direction, how How) []shaping.Output {
-	in := shaping.Input{Text: text, RunEnd: len(text), Direction: direction, Face: f.face, Size: fixed.I(f.UnitsPerEm), Language: language.NewLanguage(how.Language)}
-	in.FontFeatures = features(how.Features)
-	apart := features(how.Features, ligatures...)
-	var out []shaping.Output
-	for _, piece := range f.splits.Split(in, one{f.face}) {
-		if how.Tracking != 0 && !joins(text[piece.RunStart:piece.RunEnd]) {
-			piece.FontFeatures = apart
-		}
-		piece.Language = in.Language // without one, the library takes a language that the script is used for
-		run := f.shaper.Shape(piece)
-		for i := range run.Glyphs { // the font has no outlines: what has ink is for the breaking of lines to know
-			g := &run.Glyphs[i]
-			if g.Width = 0; !unicode.IsSpace(text[g.TextIndex()]) {
-				g.Width = fixed.I(1)
-			}
-		}
-		spaced(&run, text, how)
-		out = append(out, run)
-	}
-	return out
 }
 
 // ligatures are the features that join letters and that platforms turn off where there is tracking, for a ligature cannot be spaced
@@ -185,26 +159,6 @@ func base(text []rune) di.Direction {
 		}
 	}
 	return di.DirectionLTR
-}
-
-// line puts a line's runs beside each other, in the order that is seen.
-func line(runs shaping.Line, direction di.Direction, text []rune) Line {
-	out := Line{Leftward: direction == di.DirectionRTL, From: len(text)}
-	runs = slices.Clone(runs)
-	for _, r := range runs {
-		out.From, out.To = min(out.From, r.Runes.Offset), max(out.To, r.Runes.Offset+r.Runes.Count)
-	}
-	slices.SortStableFunc(runs, func(a, b shaping.Output) int { return int(a.VisualIndex) - int(b.VisualIndex) })
-	for _, r := range runs {
-		for _, g := range r.Glyphs {
-			if !hidden(text[g.TextIndex()]) || g.GlyphID != 0 {
-				out.Glyphs = append(out.Glyphs, Glyph{ID: int(g.GlyphID), X: out.Advance + length(g.XOffset), Y: length(g.YOffset),
-					Advance: length(g.Advance), Rune: text[g.TextIndex()], Text: g.TextIndex(), Missing: g.GlyphID == 0})
-			}
-			out.Advance += length(g.Advance)
-		}
-	}
-	return out
 }
 
 // hidden are characters that show nothing, so that a font need not have them.

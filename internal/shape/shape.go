@@ -39,10 +39,9 @@ type Face struct {
 	LineGap         int
 	Capital, Small  int // heights of H and x, in font units; 0 where the font does not say
 
-	face    *font.Face
-	shaper  shaping.HarfbuzzShaper
-	splits  shaping.Segmenter
-	wrapper shaping.LineWrapper
+	face   *font.Face
+	shaper shaping.HarfbuzzShaper
+	splits shaping.Segmenter
 }
 
 // New makes a face of a font that our reader accepted, at a place of its design space; nil for the

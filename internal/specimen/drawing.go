@@ -8,6 +8,7 @@ import (
 
 	"notaria/internal/colour"
 	"notaria/internal/fault"
+	"notaria/internal/setting"
 	"notaria/internal/sfnt"
 	"notaria/internal/shape"
 )
@@ -72,18 +73,19 @@ func (d *Drawing) Add(other *Drawing, x, y float64) {
 // several goroutines.
 type Type struct {
 	*shape.Face
-	number  int64
-	paths   map[int]sfnt.Path
-	colours *colour.Glyphs
-	paints  map[int]*colour.Paint
-	bitmaps map[[2]int]*colour.Bitmap // by glyph and size
-	spent   int                       // work for colours
-	trouble error                     // why some glyphs are not in colour
-	nodes   int                       // paints that were read
-	loaded  int                       // segments of all outlines that were read
-	drawn   int                       // work for outlines
-	refused error                     // why no more outlines are drawn
-	page    *work                     // of all faces of the page; nil for a face alone
+	Vertical *setting.Vertical // of the lines of platforms; nil for a type that Load did not make
+	number   int64
+	paths    map[int]sfnt.Path
+	colours  *colour.Glyphs
+	paints   map[int]*colour.Paint
+	bitmaps  map[[2]int]*colour.Bitmap // by glyph and size
+	spent    int                       // work for colours
+	trouble  error                     // why some glyphs are not in colour
+	nodes    int                       // paints that were read
+	loaded   int                       // segments of all outlines that were read
+	drawn    int                       // work for outlines
+	refused  error                     // why no more outlines are drawn
+	page     *work                     // of all faces of the page; nil for a face alone
 }
 
 // A work is what the outlines of all faces of a page take together. Faces are drawn several at a time, so a page that
@@ -167,6 +169,7 @@ type Style struct {
 	Space    float64     // added after each space
 	Width    float64     // lines are broken at it; 0 for none
 	Leading  float64     // from baseline to baseline; 0 for the face's own
+	Whole    bool        // a word that is wider than the width stands out; else it is broken
 	Most     int         // lines; 0 for any number
 	Features map[string]bool
 	Language string
@@ -197,7 +200,7 @@ func (t *Type) leading(s Style) float64 {
 // Lines shapes a text as a style sets it; lengths of the lines are in font units.
 func (t *Type) Lines(text string, s Style) ([]shape.Line, error) {
 	scale := s.Size / float64(t.UnitsPerEm)
-	lines, err := t.Face.Lines(text, shape.How{Width: s.Width / scale, Tracking: s.Tracking / scale, Space: s.Space / scale, Features: s.Features, Language: s.Language})
+	lines, err := t.Face.Lines(text, shape.How{Width: s.Width / scale, Whole: s.Whole, Tracking: s.Tracking / scale, Space: s.Space / scale, Features: s.Features, Language: s.Language})
 	if s.Most > 0 && len(lines) > s.Most {
 		lines = lines[:s.Most]
 	}

@@ -7,6 +7,7 @@ import (
 
 	"notaria/internal/colour"
 	"notaria/internal/language"
+	"notaria/internal/setting"
 	"notaria/internal/sfnt"
 	"notaria/internal/shape"
 	"notaria/internal/skerry/letters"
@@ -95,7 +96,9 @@ func loadFont(f *sfnt.Font, coordinates map[string]float64) (*Type, error) {
 	if err != nil {
 		return nil, err
 	}
-	return NewType(s, colour.New(f, coordinates)), nil
+	t := NewType(s, colour.New(f, coordinates))
+	t.Vertical, err = setting.VerticalOf(f)
+	return t, err
 }
 
 // mostWords is how many characters one of a page's own texts has at most: what fonts say of themselves

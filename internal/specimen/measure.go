@@ -19,6 +19,10 @@ type Measure struct {
 	Ink     *Box     `json:"ink"` // in whole pixels; null for a text without ink
 	Missing []string `json:"missing"`
 	Wider   bool     `json:"wider,omitempty"` // than the width that it is to fit into
+	// Broken are the lines, where there are several.
+	Broken []string `json:"broken,omitempty"`
+	// Syllables says that the text was broken between syllables, for a dictionary of its words is needed to break it as a platform does.
+	Syllables bool `json:"broken_by_syllables,omitempty"`
 }
 
 // A Box is a rectangle of pixels.
@@ -29,17 +33,23 @@ type Box struct {
 	Bottom int `json:"bottom"`
 }
 
-// MeasureText measures a text as a style sets it. Where the style has a width, lines are broken at it.
+// MeasureText measures a text as a style sets it. Where the style has a width, lines are broken at it, as browsers do it: a word that is
+// wider stands out.
 func (t *Type) MeasureText(text string, s Style) (Measure, error) {
+	s.Whole = true
 	lines, err := t.Lines(text, s)
 	if err != nil {
 		return Measure{}, err
 	}
 	scale := s.Size / float64(t.UnitsPerEm)
-	m := Measure{Text: text, Size: s.Size, Line: round(t.leading(s)), Lines: len(lines), Height: round(t.leading(s) * float64(len(lines))), Missing: []string{}}
+	m := Measure{Text: text, Size: round(s.Size), Line: round(t.leading(s)), Lines: len(lines), Height: round(t.leading(s) * float64(len(lines))), Missing: []string{}}
 	var ink image.Rectangle
+	m.Syllables = len(lines) > 1 && s.Width > 0 && shape.WordsUnknown(text)
 	for i, l := range lines {
 		m.Advance = max(m.Advance, l.Advance*scale)
+		if len(lines) > 1 {
+			m.Broken = append(m.Broken, l.Words)
+		}
 		x := 0.0
 		if l.Leftward && s.Width > 0 {
 			x = s.Width - l.Advance*scale
@@ -69,41 +79,3 @@ func (t *Type) MeasureText(text string, s Style) (Measure, error) {
 
 // round keeps hundredths of a pixel.
 func round(v float64) float64 { return math.Round(v*100) / 100 }
-
-// Overlay draws a text in two faces over each other, so that what differs is seen: first in a colour of
-// its own, then in another, half through.
-func Overlay(a, b *Type, names [2]string, texts []string, sa, sb Style, o Options) (*Drawing, error) {
-	pen, err := NewPen(o.Colours)
-	if err != nil {
-		return nil, err
-	}
-	d := &Drawing{W: o.Width, Ground: o.Ground, Title: o.Title}
-	first, second := firstInk, secondInk
-	pen.words(d, pen.strong, o.Title, margin, margin+20, 28, o.Width-2*margin, o.Ink)
-	x := float64(margin)
-	for i, c := range []struct{ r, g, b uint8 }{{first.R, first.G, first.B}, {second.R, second.G, second.B}} {
-		ink := first
-		ink.R, ink.G, ink.B, ink.A = c.r, c.g, c.b, 255
-		d.Rect(x, margin+36, 12, 12, ink)
-		x += 20 + pen.words(d, pen.text, names[i], x+20, margin+46, 15, o.Width/2-margin, o.Quiet) + 3*unit
-	}
-	y := float64(margin + 46 + 3*unit)
-	sa.Colour, sb.Colour, sa.Lacking, sb.Lacking = first, second, first, second
-	sa.Most, sb.Most = 1, 1
-	sa.Width, sb.Width, sa.Shadow, sb.Shadow, sa.Outline, sb.Outline = 0, 0, nil, nil, 0, 0
-	for _, text := range texts {
-		d.Rect(margin, y, o.Width-2*margin, 1, o.Rule)
-		y += unit + math.Ceil(max(sa.Size, sb.Size))
-		for i, t := range []*Type{a, b} {
-			s := []Style{sa, sb}[i]
-			lines, err := d.Set(t, text, margin, y, s)
-			if err != nil {
-				return nil, err
-			}
-			d.Rect(margin+lines[0].Advance*s.Size/float64(t.UnitsPerEm), y-s.Size, 1, s.Size*1.2, s.Colour)
-		}
-		y += math.Ceil(max(sa.Size, sb.Size)*0.35) + unit
-	}
-	d.H = y + margin/2
-	return d, nil
-}

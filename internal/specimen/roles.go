@@ -12,6 +12,7 @@ type Role struct {
 	Face        Face
 	Style       Style    // its colour is empty where the role has none
 	Limits      []string // what of it apps cannot show
+	Fixed       bool     // it does not follow the reader's text size
 }
 
 // Title is what the role is called, and where.

@@ -42,7 +42,7 @@ const (
 )
 
 // NewEdition compares an original with what takes its place, by the app's texts.
-func NewEdition(ctx context.Context, r notary.Replaced, texts []string) (Edition, error) {
+func NewEdition(ctx context.Context, r notary.Replaced, texts []Text) (Edition, error) {
 	e := Edition{Name: r.Name, File: r.File, From: r.From, Old: r.Old.Version, New: r.New.Version, Metrics: []Metric{}, Gained: []string{}, Lost: []string{}, Texts: []Change{}}
 	if r.Was == nil {
 		return e, nil // the old one is gone: nothing is known of it
@@ -65,7 +65,7 @@ func NewEdition(ctx context.Context, r notary.Replaced, texts []string) (Edition
 	}
 	e.Lost, e.Less = without(covers[0], covers[1])
 	e.Gained, e.More = without(covers[1], covers[0])
-	c, err := Compare(ctx, sides[0], sides[1], texts, 0)
+	c, err := Compare(ctx, sides[0], sides[1], Once(texts), Room{}, nil)
 	for _, t := range c.Texts {
 		if math.Abs(t.Growth) > growthThatTold {
 			e.Texts = append(e.Texts, t)

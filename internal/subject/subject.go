@@ -279,5 +279,5 @@ func styled(r platform.Role, f specimen.Face) specimen.Role {
 	if !r.Scale {
 		facts = append(facts, "fixed size")
 	}
-	return specimen.Role{Name: r.Name, About: strings.Join(facts, ", "), Face: f, Style: s}
+	return specimen.Role{Name: r.Name, About: strings.Join(facts, ", "), Face: f, Style: s, Fixed: !r.Scale}
 }

@@ -10,6 +10,7 @@ import (
 
 	"notaria/internal/face"
 	"notaria/internal/notary"
+	"notaria/internal/phrases"
 	"notaria/internal/skerry"
 	"notaria/internal/specimen"
 )
@@ -53,31 +54,32 @@ func TestSingleAndCompare(t *testing.T) {
 		t.Fatal(id)
 		return specimen.Face{}
 	}
-	_, err = Single(s, "type.zip", 0)
+	_, err = Single(s, "type.zip", 0, nil)
 	require.ErrorContains(t, err, "expected one face, found 3 faces")
-	_, err = Single(Subjects{}, "x", 0)
+	_, err = Single(Subjects{}, "x", 0, nil)
 	require.ErrorContains(t, err, "found none")
 
 	role := Subjects{Roles: []specimen.Role{{Name: "heading", Face: of("SkerrySans-Regular"), Style: specimen.Style{Size: 20, Leading: 24, Tracking: 0.5}}}}
-	a, err := Single(role, "heading", 40)
+	a, err := Single(role, "heading", 40, nil)
 	require.NoError(t, err)
 	require.Equal(t, specimen.Style{Size: 40, Leading: 48, Tracking: 1}, a.Style)
-	b, err := Single(Subjects{Faces: []specimen.Face{of("SkerrySans-Bold")}}, "SkerrySans-Bold", 0)
+	b, err := Single(Subjects{Faces: []specimen.Face{of("SkerrySans-Bold")}}, "SkerrySans-Bold", 0, nil)
 	require.NoError(t, err)
 	require.InDelta(t, 16, b.Style.Size, 0)
 
 	one, err := a.Type.MeasureText("Holm", a.Style)
 	require.NoError(t, err)
-	c, err := Compare(context.Background(), a, b, []string{"Holm", "To Stora Skerry", "Holm\u5ca9"}, one.Advance+0.01)
+	c, err := Compare(context.Background(), a, b, Given([]string{"Holm", "To Stora Skerry", "Holm\u5ca9"}), Room{Width: one.Advance + 0.01}, nil)
 	require.NoError(t, err)
 	require.InDelta(t, 40, c.B.Size, 0, "the face takes over what the role says")
-	require.Equal(t, "Holm", c.Texts[0].Text, "what no longer fits comes first")
-	require.True(t, c.Texts[0].NoLonger)
-	require.Equal(t, 1, c.NoLonger)
-	require.Equal(t, "To Stora Skerry", c.Texts[1].Text)
+	require.Equal(t, "Holm", c.Texts[1].Text, "what no longer fits comes first")
+	require.True(t, c.Texts[1].NoLonger)
+	require.Equal(t, 2, c.NoLonger, "a line may end before an ideograph")
+	require.Equal(t, "To Stora Skerry", c.Texts[2].Text)
+	require.Empty(t, c.Lines, "the role has a line height")
 	require.Greater(t, c.Texts[0].Growth, 0.0)
 	require.Empty(t, c.Lost, "neither has it")
-	d, err := c.Overlay(a, b, specimen.Options{Width: 800, Colours: specimen.Light})
+	d, err := Picture([]Comparison{c}, []One{a, b}, specimen.Options{Width: 800, Colours: specimen.Light})
 	require.NoError(t, err)
 	require.NotEmpty(t, d.Marks)
 }
@@ -89,12 +91,14 @@ func TestStrings(t *testing.T) {
 		require.NoError(t, os.MkdirAll(filepath.Dir(filepath.Join(dir, name)), 0o755))
 		require.NoError(t, os.WriteFile(filepath.Join(dir, name), []byte(text), 0o644))
 	}
-	got, err := Strings(dir)
+	got, err := Phrases(dir)
 	require.NoError(t, err)
-	require.Equal(t, []string{"One", "Two"}, got)
-	_, err = Strings(filepath.Join(dir, "src"))
+	require.Len(t, got, 2)
+	require.Equal(t, []phrases.Phrase{{Key: "a", Language: "en", Text: "Two"}, {Key: "x", Text: "One"}}, []phrases.Phrase{got[0].Phrase, got[1].Phrase})
+	require.Equal(t, "One", Once(append(got, got...))[0].Text)
+	_, err = Phrases(filepath.Join(dir, "src"))
 	require.ErrorContains(t, err, "expected strings of an app")
-	_, err = Strings(filepath.Join(dir, "nowhere"))
+	_, err = Phrases(filepath.Join(dir, "nowhere"))
 	require.ErrorIs(t, err, os.ErrNotExist)
 	require.False(t, Wanted{Least: 500}.Suits(face.Face{Weight: 400}))
 }

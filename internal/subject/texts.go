@@ -7,9 +7,11 @@ import (
 	"path/filepath"
 	"slices"
 	"strings"
+	"unicode/utf8"
 
 	"notaria/internal/disk"
 	"notaria/internal/fault"
+	"notaria/internal/phrases"
 	"notaria/internal/platform"
 )
 
@@ -32,30 +34,60 @@ func Characters(root string) ([]rune, error) {
 	return platform.Characters(out...), err
 }
 
-// Strings are the app's own strings in a file, or in all files of strings below a folder: each once, in
-// the order of their codepoints.
-func Strings(root string) ([]string, error) {
-	have := map[string]bool{}
+// A Text is one that is measured: one of the app's own strings with its key, or one that was given.
+type Text struct {
+	phrases.Phrase
+	File string // as it was found; "" for a text that was given
+}
+
+// Phrases are the app's own strings in a file, or in all files of strings below a folder, in the order of their files and as they stand
+// there; a string that an app has in several forms, such as a catalog and a list, is there once for each language.
+func Phrases(root string) ([]Text, error) {
+	have := map[phrases.Phrase]bool{}
+	var out []Text
 	err := walk(root, platform.IsStrings, func(name string, raw []byte) {
-		text, _ := platform.Wording(name, raw)
-		for _, l := range strings.Split(text, "\n") {
-			if l = strings.TrimSpace(l); l != "" && len(have) <= MostTexts {
-				have[l] = true
+		for _, p := range phrases.Read(name, raw) {
+			if !have[p] && len(out) <= MostTexts {
+				have[p] = true
+				out = append(out, Text{p, filepath.ToSlash(name)})
 			}
 		}
 	})
 	if err != nil {
 		return nil, err
 	}
-	if len(have) == 0 {
+	if len(out) == 0 {
 		return nil, &fault.Error{File: root, Expected: "strings of an app", Found: "none", Cure: "name a file such as Localizable.strings, strings.xml, app_en.arb or messages.po, or the folder that holds it"}
 	}
-	out := make([]string, 0, len(have))
-	for s := range have {
-		out = append(out, s)
-	}
-	slices.Sort(out)
 	return out, nil
+}
+
+// Once are texts each once, of whatever language, in the order of their codepoints.
+func Once(list []Text) []Text {
+	list = slices.Clone(list)
+	slices.SortStableFunc(list, func(a, b Text) int { return cmp.Compare(a.Text, b.Text) })
+	return slices.CompactFunc(list, func(a, b Text) bool { return a.Text == b.Text })
+}
+
+// Longest are the longest of the app's own strings, of whatever language.
+func Longest(root string, most int) ([]string, error) {
+	list, err := Phrases(root)
+	list = Once(list)
+	slices.SortStableFunc(list, func(a, b Text) int { return utf8.RuneCountInString(b.Text) - utf8.RuneCountInString(a.Text) })
+	var out []string
+	for _, t := range list[:min(len(list), most)] {
+		out = append(out, t.Text)
+	}
+	return out, err
+}
+
+// Given are texts that are no strings of an app.
+func Given(list []string) []Text {
+	var out []Text
+	for _, t := range list {
+		out = append(out, Text{Phrase: phrases.Phrase{Text: t}})
+	}
+	return out
 }
 
 // walk reads the files below a path that are asked for; the path itself, if it is a file, in any case.

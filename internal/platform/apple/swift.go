@@ -3,13 +3,13 @@ package apple
 import (
 	"embed"
 	"slices"
-	"sort"
 	"strings"
 	"text/template"
 
 	"notaria/internal/language"
 	"notaria/internal/lazy"
 	"notaria/internal/platform"
+	"notaria/internal/setting"
 )
 
 //go:embed *.tmpl
@@ -112,7 +112,8 @@ func newCode(job platform.Job, mac, both bool) code {
 	for _, r := range job.Roles {
 		role := codeRole{RoleText: r.Text(), Member: roleMember(r.Name), Face: members[r.Face.ID()].Member, FacePascal: members[r.Face.ID()].Pascal,
 			About: language.Swift.Comment(r.About("pt")), StyleArg: "nil"}
-		role.Style, role.UIStyle = textStyle(r.Size)
+		style := setting.Nearest(r.Size)
+		role.Style, role.UIStyle = style.Swift, "UIFontTextStyle"+style.ObjC
 		if r.Scale {
 			if role.StyleArg = role.UIStyle; both {
 				role.StyleArg = "AppTypeStyle(" + role.UIStyle + ")"
@@ -161,27 +162,4 @@ func objcDesign(fallback string, mac, both bool) string {
 		return "NSFontDescriptorSystemDesign" + d[1]
 	}
 	return "UIFontDescriptorSystemDesign" + d[1]
-}
-
-// textStyles are Apple's text styles by their size at the standard setting, from
-// the Human Interface Guidelines; a role scales along with the nearest.
-var textStyles = []struct {
-	size        float64
-	swift, objc string
-}{
-	{11, ".caption2", "Caption2"}, {12, ".caption", "Caption1"}, {13, ".footnote", "Footnote"},
-	{15, ".subheadline", "Subheadline"}, {16, ".callout", "Callout"}, {17, ".body", "Body"},
-	{20, ".title3", "Title3"}, {22, ".title2", "Title2"}, {28, ".title", "Title1"}, {34, ".largeTitle", "LargeTitle"},
-}
-
-// textStyle returns the SwiftUI and Objective-C spelling of the nearest text style.
-func textStyle(size float64) (swift, objc string) {
-	i := sort.Search(len(textStyles), func(i int) bool { return textStyles[i].size >= size })
-	switch {
-	case i == len(textStyles):
-		i--
-	case i > 0 && size-textStyles[i-1].size < textStyles[i].size-size:
-		i--
-	}
-	return textStyles[i].swift, "UIFontTextStyle" + textStyles[i].objc
 }
