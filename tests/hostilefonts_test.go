@@ -147,9 +147,11 @@ func hostileFont(t *testing.T, name string) []byte {
 func TestSignalWithinAFont(t *testing.T) {
 	dir := t.TempDir()
 	at := filepath.Join(dir, "font.ttf")
-	require.NoError(t, os.WriteFile(at, hostileFont(t, "contexts that call themselves"), 0o644))
+	require.NoError(t, os.WriteFile(at, hostileFont(t, "lookups that share a subtable"), 0o644))
+	text := strings.Repeat("Ferry to Holm and Stora Skerry, 07:40 from quay 2\n", 300)
+	require.NoError(t, os.WriteFile(filepath.Join(dir, "text.txt"), []byte(text), 0o644))
 	for _, signal := range []os.Signal{os.Interrupt, syscall.SIGTERM} {
-		cmd := exec.Command(program(t), "specimen", at, "--out", filepath.Join(dir, "x.png"))
+		cmd := exec.Command(program(t), "specimen", at, "--text-file", filepath.Join(dir, "text.txt"), "--out", filepath.Join(dir, "x.png"))
 		cmd.Dir, cmd.Env = dir, append(os.Environ(), "XDG_STATE_HOME="+dir)
 		require.NoError(t, cmd.Start())
 		time.Sleep(500 * time.Millisecond)

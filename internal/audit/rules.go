@@ -9,6 +9,7 @@ import (
 	"strings"
 
 	"notaria/internal/fault"
+	"notaria/internal/lazy"
 	"notaria/internal/notary"
 	"notaria/internal/platform"
 	"notaria/internal/registry"
@@ -139,8 +140,8 @@ var Rules = []Rule{
 		"a pattern of .gitignore takes in more than was meant", "take the pattern out, or except the font: !fonts/*.ttf", fileIgnored},
 	{FromNetwork, Note, "an app fetches a font over the network when it runs", "without a network another font shows, and another host learns who reads; an error where notaria.toml says offline = true",
 		"the font was tried from a web service, and stayed there", "bring its files into the project: notaria enrol PATH, notaria register; then take the line out", named(platform.FromNetwork)},
-	{FontBroken, Error, "what was built names a font that no browser can read (check --page)", "another font shows",
-		"the build changed the file, or put another in its place", "let the build copy fonts as they are", ofBuild},
+	{FontBroken, Error, "a file that is named as a font is none", "another font shows, or the build stops",
+		"the download gave a page instead of the font, or a build changed the file", "take the font file itself; let the build copy fonts as they are", fontBroken},
 	{FontHeavier, Warning, "a font of a built page is larger than its original (check --page)", "the page loads more than it need",
 		"the build unpacked the font, or took in another edition of it", "take in the .woff2 that notaria register writes", ofBuild},
 	{PreloadWasted, Warning, "a built page loads a font early that no text shows, or loads it twice (check --page)", "readers wait for a font that does not show",
@@ -249,10 +250,31 @@ func olderCode(a *pass, report func(Finding)) error {
 	return nil
 }
 
-// flawed is the rule of one kind of flaw.
 // ofBuild is the work of rules that look at what was built, and not at the project.
 func ofBuild(*pass, func(Finding)) error { return nil }
 
+// certainly are the things in a font's place that no platform reads. A pointer of version control is one of this copy of the project alone, and
+// a short text can be a stand-in of a test.
+var certainly = lazy.Words("html xml zip gzip pdf appledouble type1 empty")
+
+// fontBroken looks at the files that manifests and style sheets name as fonts.
+func fontBroken(a *pass, report func(Finding)) error {
+	broken := a.p.Broken()
+	for _, s := range a.plan.Sites {
+		told := map[string]bool{}
+		for _, h := range a.held[siteKey(s)] {
+			not := broken[h.File]
+			if not == nil || told[h.File] || !certainly.Has(not.Code) {
+				continue
+			}
+			told[h.File] = true
+			report(by(s.Owner(), Finding{File: h.Manifest, Line: h.Line, Message: fmt.Sprintf("%s is no font: it is %s", h.File, not.Found), Cause: "the file is called like a font, and holds something else", Cure: not.Cure}))
+		}
+	}
+	return nil
+}
+
+// flawed is the rule of one kind of flaw.
 func flawed(kind platform.FlawKind) func(*pass, func(Finding)) error {
 	return func(a *pass, report func(Finding)) error { return a.flaws(kind, report) }
 }

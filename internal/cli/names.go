@@ -12,6 +12,7 @@ import (
 	"notaria/internal/face"
 	"notaria/internal/fault"
 	"notaria/internal/intake"
+	"notaria/internal/locale"
 	"notaria/internal/platform"
 	"notaria/internal/platform/all"
 	"notaria/internal/terminal"
@@ -23,6 +24,7 @@ type namesOptions struct {
 	text, textFile string
 	all, installed bool
 	platforms      []string // of --for
+	languages      []string
 }
 
 func (a *app) names() *cobra.Command {
@@ -35,8 +37,9 @@ and what to type for it on each platform. Reads only; writes nothing.
 
 The name that a platform answers to is inside the font and seldom the file's.
 With --text it says which of the text's characters each face cannot write; with
---all it shows the legacy and the localised names as well.`,
-		Example: "  notaria names skerry-type.zip\n  notaria names --text \"Ærøskøbing\" fonts/\n  notaria names --installed\n  notaria names --json fonts/ | jq '.faces[].postscript'",
+--languages which languages its families write whole; with --all it shows the legacy
+and the localised names as well.`,
+		Example: "  notaria names skerry-type.zip\n  notaria names --text \"Ærøskøbing\" fonts/\n  notaria names --languages vi,ru fonts/\n  notaria names --installed\n  notaria names --json fonts/ | jq '.faces[].postscript'",
 		RunE: func(c *cobra.Command, args []string) error {
 			if err := atLeast("a font file, a folder or an archive")(c, args); err != nil && !opt.installed {
 				return err
@@ -50,6 +53,7 @@ With --text it says which of the text's characters each face cannot write; with
 	c.Flags().StringVar(&opt.text, "text", "", "say which characters of this `text` each face lacks")
 	c.Flags().StringVar(&opt.textFile, "text-file", "", "the same for the text in a `file` (UTF-8), or - for the standard input")
 	c.Flags().StringSliceVar(&opt.platforms, "for", nil, "what to type on these `targets` only (default: those of the project, outside of one all)")
+	c.Flags().StringSliceVar(&opt.languages, "languages", nil, "say which of these `languages` each family writes whole, by their tags; all for every one")
 	c.Flags().BoolVar(&opt.installed, "installed", false, "list the fonts of this machine; arguments are names of families")
 	c.Flags().BoolVar(&opt.all, "all", false, "show legacy and localised names, axes and instances too")
 	return c
@@ -79,10 +83,14 @@ func (a *app) runNames(ctx context.Context, paths []string, o namesOptions) erro
 	if err != nil {
 		return err
 	}
+	languages, err := languagesOf(o.languages)
+	if err != nil {
+		return err
+	}
 	bar := terminal.NewProgress(a.alarm, "reading fonts")
 	opt := intake.Options{Progress: bar.Step}
-	opt.Coverage, opt.Records = asked || a.json, o.all || a.json
-	opt.Digest = a.json
+	opt.Coverage, opt.Records = asked || a.json || len(o.languages) > 0, o.all || a.json
+	opt.Digest, opt.Drawn = a.json, a.json
 	haul, err := a.gather(ctx, paths, o.installed, opt)
 	bar.End()
 	if err != nil {
@@ -101,11 +109,14 @@ func (a *app) runNames(ctx context.Context, paths []string, o namesOptions) erro
 			}
 		}
 	}
+	if len(o.languages) > 0 {
+		lacking += written(faces, languages)
+	}
 	if a.json {
 		typed(faces)
 		err = a.printJSON(document.NewNames(faces, append(slices.Clone(haul.Problems), view.Misnamed(haul.Faces)...)))
 	} else {
-		a.Names(haul, faces, o.all, asked, targets)
+		a.Names(haul, faces, view.Asked{Every: o.all, Text: asked, Languages: languages, AllLanguages: len(o.languages) > 0 && len(languages) == 0}, targets)
 	}
 	switch {
 	case err != nil:
@@ -116,6 +127,42 @@ func (a *app) runNames(ctx context.Context, paths []string, o namesOptions) erro
 		return findings
 	}
 	return nil
+}
+
+// languagesOf are the languages that --languages names; none for all.
+func languagesOf(tags []string) (out []locale.Letters, err error) {
+	for _, t := range tags {
+		if t == "all" {
+			return nil, nil
+		}
+		l, err := locale.Of(t)
+		if err != nil {
+			return nil, wrongUse("names: --languages: %v", err)
+		}
+		out = append(out, l)
+	}
+	return out, nil
+}
+
+// written fills in which languages the faces write; it returns how many lack letters of one that was named.
+func written(faces []face.Face, languages []locale.Letters) (lacking int) {
+	for i := range faces {
+		f := &faces[i]
+		f.Languages = []string{}
+		for _, l := range f.Writes() {
+			f.Languages = append(f.Languages, l.Tag)
+		}
+		for _, l := range languages {
+			if lost := f.LacksFor(l); len(lost) > 0 {
+				if f.LackedBy == nil {
+					f.LackedBy = map[string][]string{}
+				}
+				f.LackedBy[l.Tag] = lost
+			}
+		}
+		lacking += min(len(f.LackedBy), 1)
+	}
+	return lacking
 }
 
 // gather reads what paths hold, or families of this machine: all of them where none is named.

@@ -21,6 +21,7 @@ import (
 	"notaria/internal/specimen"
 	"notaria/internal/subject"
 	"notaria/internal/terminal"
+	"notaria/internal/view"
 )
 
 // specimenOptions are the flags of specimen.
@@ -30,7 +31,7 @@ type specimenOptions struct {
 	sizes              []float64
 	width              int
 	times              float64
-	dark               bool
+	dark, light, names bool
 	language           string
 	category, script   []string
 	weights, canWrite  string
@@ -43,9 +44,10 @@ const defaultText = "Ferry to Holm and Stora Skerry, 07:40 from quay 2"
 const specimenLong = `Draw text in faces, to see them before one is chosen: the faces of files, folders and
 archives, of enrolled faces and families, or the project's roles as its apps show them.
 
-  side-by-side  each face with the same text, its names and what to type; many stand in
-                columns, on as many pages as they need
-  in-depth      one family: sizes, styles, digits, look-alikes, accents, axes, characters
+  side-by-side  candidates for your text: each at several sizes on light and on dark, with the
+                width that the text takes; many stand in columns, on as many pages as they need
+  in-depth      one family: text to be read, sizes, styles, instances, features, metrics,
+                kerning, digits, look-alikes, accents, languages, characters
   roles         each role with its size, line height, tracking, colour, outline and
                 shadow, on light and on dark
 
@@ -78,12 +80,14 @@ func (a *app) specimen() *cobra.Command {
 	f.StringVar(&opt.strings, "strings", "", "the longest of the app's own strings, in a `file or folder` of .strings, strings.xml, .arb, .po and others")
 	f.StringVar(&opt.view, "view", "", "the `view`: side-by-side, in-depth or roles")
 	f.StringVar(&opt.out, "out", "", "write the page into a `file`: .png, .svg or .html")
-	f.Float64SliceVar(&opt.sizes, "size", nil, "`pixels` per em, one or several (default 40; 22 in columns and in the terminal)")
+	f.Float64SliceVar(&opt.sizes, "size", nil, "`pixels` per em, one or several (default 28 and 16; 22 in columns and in the terminal)")
 	f.Lookup("size").DefValue = ""
 	f.IntVar(&opt.width, "width", 1280, "how wide the page is, in `pixels`: 320 to 4000")
 	f.Float64Var(&opt.times, "times", 1, "how many `times` as large a PNG is: 1 to 4, such as 2 for a dense screen")
-	f.BoolVar(&opt.dark, "dark", false, "light text on a dark page")
-	f.StringVar(&opt.language, "language", "", "the text's `language`, such as sr or tr: some fonts have other letters for it")
+	f.BoolVar(&opt.dark, "dark", false, "a dark page; candidates on it alone")
+	f.BoolVar(&opt.light, "light", false, "candidates on a light page alone (default: on both, of at most 24 faces)")
+	f.BoolVar(&opt.names, "names", false, "what to type for each candidate too")
+	f.StringVar(&opt.language, "language", "", "the text's `language`, such as sr or vi: only faces that write it whole, with the letters that they have for it")
 	f.StringSliceVar(&opt.category, "category", nil, "only faces of these `kinds`: sans, serif, slab, mono, script, display, symbol")
 	f.StringSliceVar(&opt.script, "script", nil, "only faces with these `scripts`, such as Latn,Cyrl")
 	f.StringVar(&opt.weights, "weight", "", "only faces of this `weight` or between two, such as 400 or 600-900")
@@ -97,6 +101,8 @@ func (o *specimenOptions) check() error {
 	switch {
 	case strings.Count(fmt.Sprint(o.wanted.text != "", o.wanted.textFile != "", o.strings != ""), "true") > 1:
 		return wrongUse("specimen: expected one of --text, --text-file and --strings, found several")
+	case o.dark && o.light:
+		return wrongUse("specimen: expected --light or --dark, found both: without either, candidates stand on both")
 	case o.view != "" && !slices.Contains(subject.Views, o.view):
 		return wrongUse("specimen: expected %s for --view, found %q", strings.Join(subject.Views, ", "), o.view)
 	case o.width < 320 || o.width > 4000:
@@ -117,6 +123,11 @@ func (o *specimenOptions) check() error {
 	case o.times != 1 && ext != ".png":
 		return wrongUse("specimen: expected --out NAME.png for --times: only pictures of pixels have a size of their own")
 	}
+	for _, c := range o.category {
+		if !slices.Contains(face.Categories, c) {
+			return wrongUse("specimen: expected %s for --category, found %q", strings.Join(face.Categories, ", "), c)
+		}
+	}
 	_, err := o.asked()
 	return err
 }
@@ -126,14 +137,14 @@ func (o *specimenOptions) html() bool { return strings.EqualFold(filepath.Ext(o.
 // idle refuses flags that would change nothing: none is passed over in silence.
 func (o *specimenOptions) idle(given func(string) bool) error {
 	if o.out == "" {
-		for _, flag := range []string{"view", "width", "overwrite"} {
+		for _, flag := range []string{"view", "width", "overwrite", "light", "names"} {
 			if given(flag) {
 				return wrongUse("specimen: expected --out with --%s: the terminal shows the samples, as wide as it is", flag)
 			}
 		}
 	}
-	if o.html() && (given("width") || len(o.sizes) > 1) {
-		return wrongUse("specimen: expected one --size and no --width for a page in HTML: it has a slider, and is as wide as its window")
+	if o.html() && given("width") {
+		return wrongUse("specimen: expected no --width for a page in HTML: it is as wide as its window")
 	}
 	return nil
 }
@@ -148,7 +159,7 @@ func (o *specimenOptions) sized(view string) error {
 
 // asked are the faces that the flags ask for.
 func (o *specimenOptions) asked() (subject.Wanted, error) {
-	w := subject.Wanted{Categories: o.category, Scripts: o.script, CanWrite: o.canWrite}
+	w := subject.Wanted{Categories: o.category, Scripts: o.script, CanWrite: o.canWrite, Language: o.language}
 	if o.weights == "" {
 		return w, nil
 	}
@@ -193,7 +204,11 @@ func (o *specimenOptions) text(a *app) (string, error) {
 		if err != nil {
 			return "", err
 		}
-		text, given = strings.Join(list, "\n"), true
+		var longest []string
+		for _, t := range list {
+			longest = append(longest, t.Text)
+		}
+		text, given = strings.Join(longest, "\n"), true
 	}
 	if !given {
 		text = defaultText
@@ -223,9 +238,9 @@ func (a *app) runSpecimen(ctx context.Context, args []string, o specimenOptions)
 	}
 	if len(c.Faces)+len(c.Roles) == 0 {
 		a.Problems(c.Problems)
-		return &fault.Error{File: strings.Join(args, " "), Expected: "a face to be drawn", Found: fmt.Sprintf("none (%s left out)", plural(c.Left, "face")), Cure: "ask for fewer of --category, --script, --weight and --can-write, or for other files"}
+		return &fault.Error{File: strings.Join(args, " "), Expected: "a face to be drawn", Found: fmt.Sprintf("none (%s left out)", plural(c.Left, "face")), Cure: "ask for fewer of --category, --script, --weight, --can-write and --language, or for other files"}
 	}
-	opt := specimen.Options{Text: text, Ours: text == defaultText, Sizes: o.sizes, Width: float64(o.width), Colours: specimen.Light, Language: o.language}
+	opt := specimen.Options{Text: text, Ours: text == defaultText, Sizes: o.sizes, Width: float64(o.width), Colours: specimen.Light, Language: o.language, OneGround: o.dark || o.light}
 	if o.dark {
 		opt.Colours = specimen.Dark
 	}
@@ -243,8 +258,16 @@ func (a *app) runSpecimen(ctx context.Context, args []string, o specimenOptions)
 		return err
 	}
 	opt.Title = c.Title(view)
+	if view == subject.SideBySide && !o.html() && !o.names {
+		opt.Typed = nil
+	}
 	var files []string
 	if o.html() {
+		if view == subject.SideBySide {
+			if opt.Strings, opt.Roles, err = a.forChoice(ctx, o); err != nil {
+				return err
+			}
+		}
 		page, err := c.Page(ctx, view, opt)
 		if err != nil {
 			return fmt.Errorf("%s: %w", o.out, err)
@@ -266,6 +289,31 @@ func (a *app) runSpecimen(ctx context.Context, args []string, o specimenOptions)
 		return err
 	}
 	return a.written(c, files)
+}
+
+// mostChoice is how many of the app's own strings a page of candidates offers.
+const mostChoice = 60
+
+// forChoice is what a page of candidates offers of the app: its longest strings, and the project's roles.
+func (a *app) forChoice(ctx context.Context, o specimenOptions) (out []specimen.Labelled, roles []specimen.Role, err error) {
+	if o.strings != "" {
+		list, err := subject.Longest(o.strings, mostChoice)
+		if err != nil {
+			return nil, nil, err
+		}
+		for _, t := range list {
+			out = append(out, specimen.Labelled{Label: view.Named(t.Language, t.Key), Text: t.Text})
+		}
+	}
+	root, err := a.projectRoot()
+	if err != nil || !isProject(root) {
+		return out, nil, nil
+	}
+	found, err := a.find(ctx, nil, subject.Wanted{}, nil)
+	if err != nil { // a project that has nothing yet
+		return out, nil, nil
+	}
+	return out, found.Roles, nil
 }
 
 // written tells of the files that were written.

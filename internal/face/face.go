@@ -28,6 +28,9 @@ const (
 	Oblique Slant = "oblique"
 )
 
+// Categories are the kinds of faces, but for those that are unknown.
+var Categories = []string{"sans", "serif", "slab", "mono", "script", "display", "symbol"}
+
 // A Face is one font as the names contract shows it. Distances are in font
 // units, Weight is 1 to 1000, Width is percent of normal.
 type Face struct {
@@ -71,6 +74,11 @@ type Face struct {
 	// Missing lists the characters of a text that the face lacks, where one was
 	// asked about.
 	Missing []string `json:"missing,omitempty"`
+
+	// Languages are those that it writes whole, by their tags, and LackedBy the letters of some languages that it lacks, where that was
+	// asked.
+	Languages []string            `json:"languages,omitzero"`
+	LackedBy  map[string][]string `json:"lacks_for,omitempty"`
 
 	Bytes  int64             `json:"bytes"`
 	SHA256 string            `json:"sha256"`
@@ -119,6 +127,7 @@ type Problem struct {
 type Options struct {
 	Coverage bool // characters and scripts, from the whole cmap
 	Records  bool // every record of the name table, and the texts of maker and licence
+	Drawn    bool // the category by the outlines, where the tables say none
 }
 
 // Read takes a face from a font. The problems have no File yet.
@@ -134,6 +143,9 @@ func Read(font *sfnt.Font, opt Options) (Face, []Problem, error) {
 	f := Face{Format: string(font.Format()), Scripts: []string{}, Names: []Name{}, Axes: []Axis{}, Instances: []Instance{}}
 	f.takeNames(names)
 	problems := f.takeStyle(font, head)
+	if opt.Drawn && f.Category == "unknown" {
+		f.Category = drawnCategory(font)
+	}
 	if err := f.takeMetrics(font, head); err != nil {
 		return Face{}, nil, err
 	}
@@ -234,7 +246,10 @@ func embedding(fsType uint16) string {
 	return "installable"
 }
 
-// category reads PANOSE (spec: OS/2, panose): family kind, then serif style.
+// classes are kinds by the family class (spec: OS/2, sFamilyClass, the class in its upper byte).
+var classes = [...]string{1: "serif", 2: "serif", 3: "serif", 4: "serif", 5: "slab", 7: "serif", 8: "sans", 9: "display", 10: "script", 12: "symbol", 15: ""}
+
+// category reads PANOSE (spec: OS/2, panose): family kind, then serif style; and the family class where that is empty.
 func category(o sfnt.OS2, fixed bool) string {
 	kind, serif := o.Panose[0], o.Panose[1]
 	switch {
@@ -247,13 +262,20 @@ func category(o sfnt.OS2, fixed bool) string {
 	case kind == 5:
 		return "symbol"
 	case kind != 2:
-		return "unknown"
+		return byClass(o)
 	case serif >= 11 && serif <= 15:
 		return "sans"
 	case serif == 6 || serif == 7:
 		return "slab"
 	case serif >= 2 && serif <= 10:
 		return "serif"
+	}
+	return byClass(o)
+}
+
+func byClass(o sfnt.OS2) string {
+	if c := int(o.FamilyClass) >> 8; c > 0 && c < len(classes) && classes[c] != "" {
+		return classes[c]
 	}
 	return "unknown"
 }

@@ -8,7 +8,8 @@ import (
 
 // Metrics are a face's measures for code that lays out text. Lengths are in font units.
 type Metrics struct {
-	UnitsPerEm, Ascent, Descent, LineGap int // Descent is negative below the baseline
+	UnitsPerEm, Ascent, Descent, LineGap int    // Descent is negative below the baseline
+	Category                             string // by the tables, or by the outlines
 
 	glyphs *sfnt.Glyphs
 	cover  sfnt.Coverage
@@ -17,7 +18,7 @@ type Metrics struct {
 
 // ReadMetrics reads them from a font.
 func ReadMetrics(font *sfnt.Font) (*Metrics, error) {
-	f, _, err := Read(font, Options{})
+	f, _, err := Read(font, Options{Drawn: true})
 	if err != nil {
 		return nil, err
 	}
@@ -29,7 +30,7 @@ func ReadMetrics(font *sfnt.Font) (*Metrics, error) {
 	if err != nil {
 		return nil, err
 	}
-	m := &Metrics{UnitsPerEm: f.UnitsPerEm, Ascent: f.Ascent, Descent: f.Descent, LineGap: f.LineGap, glyphs: g, cover: cover}
+	m := &Metrics{Category: f.Category, UnitsPerEm: f.UnitsPerEm, Ascent: f.Ascent, Descent: f.Descent, LineGap: f.LineGap, glyphs: g, cover: cover}
 	if os2, err := font.OS2(); err == nil && os2.Selection&sfnt.SelUseTypoMetrics != 0 {
 		m.typo = &os2
 	}

@@ -113,6 +113,7 @@ type Haul struct {
 type source struct {
 	shown, name, archive string
 	entry                opener // of an archive; nil for a file on disk
+	face                 string // the one face that is asked for, by its PostScript name; "" for all
 	listed               bool   // a listing has shown it to be a regular file
 	size                 int64  // of the entry, as the archive says
 }
@@ -235,7 +236,10 @@ func (h *Haul) findDoubles() {
 
 // before orders faces as people list a family.
 func before(a, b face.Face) bool {
+	small, other := strings.ToLower(a.Family), strings.ToLower(b.Family)
 	switch {
+	case small != other:
+		return small < other
 	case a.Family != b.Family:
 		return a.Family < b.Family
 	case a.Weight != b.Weight:
@@ -278,6 +282,13 @@ func (e *RefusedError) Error() string {
 // scan lists the fonts below one path that the user named.
 func (h *Haul) scan(path string) ([]source, error) {
 	info, err := os.Stat(path)
+	if file, one := FaceOf(path); err != nil && one != "" {
+		found, err := h.scan(file)
+		for i := range found {
+			found[i].face = one
+		}
+		return found, err
+	}
 	if err != nil {
 		if archive := ArchiveAbove(path); archive != "" {
 			return h.scanWithin(archive, path)
@@ -296,6 +307,22 @@ func (h *Haul) scan(path string) ([]source, error) {
 	default:
 		return []source{{shown: path, name: filepath.Base(path)}}, nil
 	}
+}
+
+// FaceOf takes a path to one face of a collection apart, such as fonts.ttc#Skerry-Bold: the file, and the face's PostScript name. The name is
+// "" where the path leads to something as it stands, or to nothing.
+func FaceOf(path string) (file, name string) {
+	at := strings.LastIndexByte(path, '#')
+	if at <= 0 || at == len(path)-1 || There(path) || !There(path[:at]) {
+		return path, ""
+	}
+	return path[:at], path[at+1:]
+}
+
+// There says whether a path leads to something on disk, or into an archive that is there.
+func There(path string) bool {
+	_, err := os.Stat(path)
+	return err == nil || ArchiveAbove(path) != ""
 }
 
 // ArchiveAbove is the archive that a path leads into, as paths are printed: fonts.zip/Static/Sans.ttf; "" for none.
@@ -439,10 +466,14 @@ func readFaces(src source, opt Options) ([]Found, []face.Problem) {
 			return nil, h.Problems
 		}
 	}
+	var names []string
 	for i := range file.Len() {
 		f, problems, err := face.Read(file.Font(i), opt.Options)
 		if err != nil {
 			h.problem(src.shown, err)
+			continue
+		}
+		if names = append(names, f.PostScript); src.face != "" && f.PostScript != src.face {
 			continue
 		}
 		f.File, f.Archive, f.Index = filepath.ToSlash(src.shown), src.archive, i
@@ -456,6 +487,9 @@ func readFaces(src source, opt Options) ([]Found, []face.Problem) {
 			h.Problems = append(h.Problems, p)
 		}
 		h.Faces = append(h.Faces, Found{f, src})
+	}
+	if src.face != "" && len(h.Faces) == 0 {
+		h.problem(src.shown, &RefusedError{"no-such-face", fmt.Sprintf("a face %q", src.face), strings.Join(names, ", "), "name one of these behind the #"})
 	}
 	return h.Faces, h.Problems
 }

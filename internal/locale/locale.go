@@ -24,6 +24,7 @@ type Letters struct {
 	Own     []rune // letters of its own, small and large
 	Foreign []rune // further ones, which names and words of other languages have
 	Marks   []rune // digits and punctuation
+	Name    string // in English
 }
 
 // All are the three lists together.
@@ -73,10 +74,10 @@ func lineOf(tag string) (Letters, bool) {
 	}
 	line, _, _ := strings.Cut(rest, "\n")
 	lists := strings.Split(line, "\t")
-	if len(lists) != 3 {
+	if len(lists) != 4 {
 		return Letters{}, false
 	}
-	return Letters{tag, runes(lists[0]), runes(lists[1]), runes(lists[2])}, true
+	return Letters{tag, runes(lists[0]), runes(lists[1]), runes(lists[2]), lists[3]}, true
 }
 
 // runes reads ranges such as 61-7A C4.
@@ -91,6 +92,27 @@ func runes(s string) []rune {
 		}
 		for r := a; err == nil && r <= b; r++ {
 			out = append(out, rune(r))
+		}
+	}
+	return out
+}
+
+// all are the languages with their own letters alone, in the order of their tags.
+var all = lazy.Of(func() (out []Letters) {
+	for line := range strings.Lines(languages) {
+		if lists := strings.Split(strings.TrimSuffix(line, "\n"), "\t"); len(lists) == 5 {
+			out = append(out, Letters{Tag: lists[0], Own: runes(lists[1]), Name: lists[4]})
+		}
+	}
+	return out
+})
+
+// Written are the languages whose own letters are all there, as has says of each, in the order of their tags; digits, punctuation and the
+// letters of foreign words do not count.
+func Written(has func(rune) bool) (out []Letters) {
+	for _, l := range all.Get() {
+		if !slices.ContainsFunc(l.Own, func(r rune) bool { return !has(r) }) {
+			out = append(out, l)
 		}
 	}
 	return out

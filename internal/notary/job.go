@@ -158,7 +158,7 @@ func (p *Project) foreign() []platform.Present {
 	if p.looked {
 		return p.present
 	}
-	p.looked = true
+	p.looked, p.broken = true, map[string]*sfnt.NotFontError{}
 	list := p.Foreign()
 	for _, f := range p.Ledger.Files {
 		if f.Taken { // it stays where somebody put it
@@ -171,9 +171,18 @@ func (p *Project) foreign() []platform.Present {
 			p.present = append(p.present, platform.Present{Path: f, ID: read.ID()})
 			read.File = f
 			p.lying = append(p.lying, platform.Face{Face: read, Ext: path.Ext(f)})
+		} else if no := (*sfnt.NotFontError)(nil); errors.As(err, &no) {
+			p.broken[f] = no
 		}
 	}
 	return p.present
+}
+
+// Broken are the files among those that are no fonts at all, by the endings of their names: a page, a text, half a file. Fonts that are only
+// odd are not among them.
+func (p *Project) Broken() map[string]*sfnt.NotFontError {
+	p.foreign()
+	return p.broken
 }
 
 // kindWords say what a value of a kind is.
@@ -426,7 +435,7 @@ func (p *Project) Original(id string) (face.Face, []byte, error) {
 	if err != nil {
 		return face.Face{}, nil, fmt.Errorf("%s: %w", f.File, err)
 	}
-	read, _, err := face.Read(file.Font(0), face.Options{Coverage: true, Records: true})
+	read, _, err := face.Read(file.Font(0), face.Options{Coverage: true, Records: true, Drawn: true})
 	read.File = f.File
 	return read, data, err
 }

@@ -70,6 +70,7 @@ type Project struct {
 	pinned   map[string]registry.Face // instances that roles need, by name
 	present  []platform.Present
 	lying    []platform.Face // of present
+	broken   map[string]*sfnt.NotFontError
 	covers   map[string]sfnt.Coverage
 	// incoming are originals, by their files, that this run gives other bytes.
 	incoming map[string][]byte

@@ -166,6 +166,9 @@ func hidden(r rune) bool {
 	return unicode.Is(unicode.Cf, r) || unicode.Is(unicode.Cc, r) || unicode.In(r, unicode.Variation_Selector)
 }
 
+// Hidden says whether a character shows nothing, so that a font need not have it.
+func Hidden(r rune) bool { return hidden(r) }
+
 // Missing are the characters of lines that the face has no glyph for, each once, in the order in
 // which they are seen.
 func Missing(lines []Line) []rune {

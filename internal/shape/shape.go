@@ -11,6 +11,7 @@ import (
 	"bytes"
 	"encoding/binary"
 	"fmt"
+	"slices"
 	"sort"
 
 	"github.com/go-text/typesetting/font"
@@ -72,6 +73,9 @@ func New(f *sfnt.Font, coordinates map[string]float64) (face *Face, err error) {
 		if face.face, err = font.ParseTTF(bytes.NewReader(data)); err != nil {
 			return err
 		}
+		if err := nested(face.face.Font); err != nil {
+			return err
+		}
 		kernByAllClasses(face.face.Font)
 		listCoverage(face.face.Font)
 		if len(coordinates) > 0 {
@@ -83,6 +87,16 @@ func New(f *sfnt.Font, coordinates map[string]float64) (face *Face, err error) {
 		return nil, fmt.Errorf("the layout of the font cannot be used: %w", err)
 	}
 	return face, nil
+}
+
+// Features are the tags of the features that substitute glyphs (GSUB), each once, in order.
+func (f *Face) Features() []string {
+	var out []string
+	for _, x := range f.face.GSUB.Features {
+		out = append(out, x.Tag.String())
+	}
+	slices.Sort(out)
+	return slices.Compact(out)
 }
 
 // guarded turns a panic of the library into an error.

@@ -46,7 +46,7 @@ func Compare(c Contenders, o Options) (*Drawing, error) {
 			return nil, err
 		}
 	}
-	d.H = y + margin/2
+	d.H = y + edge(o.Width)/2
 	return d, nil
 }
 
@@ -72,7 +72,7 @@ func (c Contenders) enlarged(i int, ink, alarm color.NRGBA) Style {
 
 // text draws one text in all contenders.
 func (c Contenders) text(d *Drawing, pen *Pen, at int, y float64, o Options) (float64, error) {
-	d.Rect(margin, y, o.Width-2*margin, 1, o.Rule)
+	d.Rect(edge(o.Width), y, o.Width-2*edge(o.Width), 1, o.Rule)
 	y += 2 * unit
 	top, first := y, 0.0
 	high := c.Height * c.Scale
@@ -93,9 +93,9 @@ func (c Contenders) text(d *Drawing, pen *Pen, at int, y float64, o Options) (fl
 		if bad {
 			ink = o.Alarm
 		}
-		pen.words(d, pen.strong, x.Name, margin, y+14, 14, names-unit, o.Ink)
-		pen.words(d, pen.text, about, margin, y+33, 13, names-unit, ink)
-		left := margin + names
+		pen.words(d, pen.strong, x.Name, edge(o.Width), y+14, 14, names-unit, o.Ink)
+		pen.words(d, pen.text, about, edge(o.Width), y+33, 13, names-unit, ink)
+		left := edge(o.Width) + names
 		if c.Width > 0 {
 			d.Frame(left, y, c.Width*c.Scale, high, 1, ink)
 		}
@@ -116,7 +116,7 @@ func (c Contenders) text(d *Drawing, pen *Pen, at int, y float64, o Options) (fl
 	}
 	if c.Width == 0 && len(c.All) > 1 { // where the first one ends, through all
 		for dash := top; dash < y-unit; dash += 8 {
-			d.Rect(margin+names+first, dash, 1, 4, o.Quiet)
+			d.Rect(edge(o.Width)+names+first, dash, 1, 4, o.Quiet)
 		}
 	}
 	return y + unit, nil
@@ -129,9 +129,9 @@ const mostOverlaid = 16
 // already stand somewhere else.
 func (c Contenders) words(d *Drawing, pen *Pen, other int, y float64, o Options) (float64, error) {
 	c.Scale = min(c.Scale, 2)
-	d.Rect(margin, y, o.Width-2*margin, 1, o.Rule)
+	d.Rect(edge(o.Width), y, o.Width-2*edge(o.Width), 1, o.Rule)
 	y += 3 * unit
-	x := margin + pen.words(d, pen.strong, "Word by word", margin, y, 14, 0, o.Ink) + 2*unit
+	x := edge(o.Width) + pen.words(d, pen.strong, "Word by word", edge(o.Width), y, 14, 0, o.Ink) + 2*unit
 	pair := []int{0, other}
 	inks := []color.NRGBA{firstInk, secondInk}
 	for i, k := range pair {
@@ -142,7 +142,7 @@ func (c Contenders) words(d *Drawing, pen *Pen, other int, y float64, o Options)
 	}
 	y += unit
 	size := math.Max(c.All[0].Style.Size, c.All[other].Style.Size) * c.Scale
-	x, y = margin, y+math.Ceil(size*1.1)
+	x, y = edge(o.Width), y+math.Ceil(size*1.1)
 	for _, word := range c.distinct() {
 		wide := 0.0
 		for _, k := range pair {
@@ -154,8 +154,8 @@ func (c Contenders) words(d *Drawing, pen *Pen, other int, y float64, o Options)
 			}
 			wide = max(wide, lines[0].Advance*s.Size/float64(c.All[k].Type.UnitsPerEm))
 		}
-		if x > margin && x+wide > o.Width-margin {
-			x, y = margin, y+math.Ceil(size*1.5)
+		if x > edge(o.Width) && x+wide > o.Width-edge(o.Width) {
+			x, y = edge(o.Width), y+math.Ceil(size*1.5)
 		}
 		for i, k := range pair {
 			s := c.enlarged(k, inks[i], inks[i])

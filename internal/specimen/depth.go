@@ -1,7 +1,6 @@
 package specimen
 
 import (
-	"bytes"
 	"context"
 	"fmt"
 	"math"
@@ -19,13 +18,18 @@ import (
 // gutter is the column at the left in which sections and sizes are named.
 const gutter = 168.0
 
+// leastBeside is how wide a page is that sections are named beside; on a narrower one they are named above.
+const leastBeside = 760
+
 // A sheet is a page of one family while it is drawn.
 type sheet struct {
 	*Drawing
 	pen   *Pen
 	o     Options
 	y     float64
-	wide  float64 // of the column of samples
+	edge  float64 // the white at its edges
+	left  float64 // where the column of samples begins
+	wide  float64 // of that column
 	faces []Face
 	main  int    // the face that is shown in depth: the regular one, else the first
 	shown *Type  // that face
@@ -42,7 +46,8 @@ func InDepth(ctx context.Context, faces []Face, o Options) (*Drawing, error) {
 	if s.pen, err = NewPen(o.Colours); err != nil {
 		return nil, err
 	}
-	for _, part := range []func() error{s.title, s.sizes, s.styles, s.digits, s.mixedUp, s.accents, s.axes, s.characters} {
+	s.pen.own = s.shown
+	for _, part := range []func() error{s.title, s.paragraphs, s.sizes, s.styles, s.instances, s.features, s.digits, s.metrics, s.kerning, s.mixedUp, s.accents, s.languages, s.characters} {
 		if err := ctx.Err(); err != nil {
 			return nil, err
 		}
@@ -52,9 +57,9 @@ func InDepth(ctx context.Context, faces []Face, o Options) (*Drawing, error) {
 	}
 	if u := s.typ().undrawn(); u != "" && u != s.told { // of glyphs that came later
 		s.y += 3 * unit
-		s.pen.words(s.Drawing, s.pen.text, u, margin, s.y, 13, s.W-2*margin, s.o.Alarm)
+		s.pen.words(s.Drawing, s.pen.text, u, s.edge, s.y, 13, s.W-2*s.edge, s.o.Alarm)
 	}
-	s.H = s.y + margin
+	s.H = s.y + s.edge
 	return s.Drawing, nil
 }
 
@@ -62,7 +67,11 @@ func InDepth(ctx context.Context, faces []Face, o Options) (*Drawing, error) {
 // are read when their line is drawn: a family of a hundred large files does not fit into memory.
 func newSheet(ctx context.Context, faces []Face, o Options) (*sheet, error) {
 	o.page = &work{}
-	s := &sheet{Drawing: &Drawing{W: o.Width, Ground: o.Ground, Title: o.Title}, o: o, faces: faces, wide: o.Width - 2*margin - gutter}
+	s := &sheet{Drawing: &Drawing{W: o.Width, Ground: o.Ground, Title: o.Title}, o: o, faces: faces, edge: edge(o.Width)}
+	if s.left = s.edge + gutter; o.Width < leastBeside {
+		s.left = s.edge
+	}
+	s.wide = o.Width - s.edge - s.left
 	for _, i := range regulars(faces) {
 		t, err := faces[i].load(o.page)
 		if err == nil {
@@ -99,24 +108,43 @@ func regulars(faces []Face) []int {
 func (s *sheet) face() face.Face { return s.faces[s.main].Face }
 func (s *sheet) typ() *Type      { return s.shown }
 
-// section begins a part of the page, named in the gutter.
+// section begins a part of the page, named in the gutter, or above where there is none.
 func (s *sheet) section(name, about string) {
 	s.y += 3 * unit
-	s.Rect(margin, s.y, s.W-2*margin, 1, s.o.Rule)
+	s.Rect(s.edge, s.y, s.W-2*s.edge, 1, s.o.Rule)
 	s.y += 2 * unit
-	s.pen.words(s.Drawing, s.pen.strong, name, margin, s.y+14, 14, gutter-unit, s.o.Ink)
-	y := s.y + 14
-	for _, l := range strings.Split(about, "\n") {
-		y += 18
-		s.pen.words(s.Drawing, s.pen.text, l, margin, y, 13, gutter-2*unit, s.o.Quiet)
+	wide := gutter - 2*unit
+	if s.left == s.edge {
+		wide = s.wide
 	}
+	s.pen.words(s.Drawing, s.pen.strong, name, s.edge, s.y+14, 14, wide+unit, s.o.Ink)
+	y := s.y + 14
+	lines := strings.Split(about, "\n")
+	if s.left == s.edge {
+		lines = []string{strings.ReplaceAll(about, "\n", " ")}
+	}
+	for _, l := range lines {
+		y += 18
+		s.pen.words(s.Drawing, s.pen.text, l, s.edge, y, 13, wide, s.o.Quiet)
+	}
+	if s.left == s.edge {
+		s.y = y + unit
+	}
+}
+
+// labelAt is where sizes are named: before the samples, or at the right edge where there is no gutter.
+func (s *sheet) labelAt() float64 {
+	if s.left == s.edge {
+		return s.W - s.edge - 2*unit
+	}
+	return s.left - 5*unit
 }
 
 // say sets a text of the family in the column of samples, and moves on below it.
 func (s *sheet) say(t *Type, text string, size float64, most int) error {
 	st := Style{Size: size, Colour: s.o.Ink, Lacking: s.o.Alarm, Width: s.wide, Most: most, Language: s.o.Language}
 	s.y += float64(t.Ascent) / float64(t.UnitsPerEm) * size
-	lines, err := s.Set(t, text, margin+gutter, s.y, st)
+	lines, err := s.Set(t, text, s.left, s.y, st)
 	if err != nil {
 		return err
 	}
@@ -147,11 +175,11 @@ func (s *sheet) title() error {
 		return err
 	}
 	size := 96.0
-	if w := lines[0].Advance * size / float64(t.UnitsPerEm); w > s.W-2*margin {
-		size *= (s.W - 2*margin) / w
+	if w := lines[0].Advance * size / float64(t.UnitsPerEm); w > s.W-2*s.edge {
+		size *= (s.W - 2*s.edge) / w
 	}
-	s.y = margin + float64(t.Ascent)/float64(t.UnitsPerEm)*size
-	if _, err := s.Set(t, name, margin-size/24, s.y, Style{Size: size, Colour: s.o.Ink, Lacking: s.o.Alarm}); err != nil {
+	s.y = s.edge + float64(t.Ascent)/float64(t.UnitsPerEm)*size
+	if _, err := s.Set(t, name, s.edge-size/24, s.y, Style{Size: size, Colour: s.o.Ink, Lacking: s.o.Alarm}); err != nil {
 		return err
 	}
 	s.y += -float64(t.Descent)/float64(t.UnitsPerEm)*size + unit
@@ -160,7 +188,7 @@ func (s *sheet) title() error {
 	if s.told = s.typ().undrawn(); s.told != "" {
 		facts = append(facts, s.told)
 	}
-	s.pen.words(s.Drawing, s.pen.text, strings.Join(facts, ", "), margin, s.y, 14, s.W-2*margin, s.o.Quiet)
+	s.pen.words(s.Drawing, s.pen.text, strings.Join(facts, ", "), s.edge, s.y, 14, s.W-2*s.edge, s.o.Quiet)
 	return nil
 }
 
@@ -196,13 +224,17 @@ const (
 // sizes is the text at falling sizes.
 func (s *sheet) sizes() error {
 	s.section("Sizes", "pixels per em")
+	if s.left == s.edge { // the labels stand at the right
+		s.wide -= 4 * unit
+		defer func() { s.wide += 4 * unit }()
+	}
 	for _, size := range waterfall {
 		top := s.y
 		if err := s.say(s.typ(), s.o.shown(s.faces[s.main]), size, 1); err != nil {
 			return err
 		}
 		base := top + float64(s.typ().Ascent)/float64(s.typ().UnitsPerEm)*size
-		s.pen.words(s.Drawing, s.pen.mono, number(size), margin+gutter-40, base, 12, 0, s.o.Quiet)
+		s.pen.words(s.Drawing, s.pen.mono, number(size), s.labelAt(), base, 12, 0, s.o.Quiet)
 		s.y += unit
 	}
 	return nil
@@ -221,20 +253,18 @@ func (s *sheet) styles() error {
 		}
 		if err != nil {
 			s.y += 3 * unit
-			s.pen.failure(s.Drawing, fmt.Errorf("%s: %w", nameOf(f.Face), err), margin+gutter, s.y, s.wide)
+			s.pen.failure(s.Drawing, fmt.Errorf("%s: %w", nameOf(f.Face), err), s.left, s.y, s.wide)
 			continue
 		}
 		if err := s.say(t, s.o.shown(f), 32, 1); err != nil {
 			return err
 		}
 		s.y += 18
-		x := margin + gutter + s.pen.words(s.Drawing, s.pen.strong, nameOf(f.Face), margin+gutter, s.y, 13, s.wide/2, s.o.Ink)
+		x := s.left + s.pen.words(s.Drawing, s.pen.strong, nameOf(f.Face), s.left, s.y, 13, s.wide/2, s.o.Ink)
 		s.pen.words(s.Drawing, s.pen.text, kindOf(f.Face), x+unit*1.5, s.y, 13, 0, s.o.Quiet)
 		if s.o.Typed != nil {
-			for _, t := range s.o.Typed(f.Face) {
-				s.y += 17
-				s.pen.words(s.Drawing, s.pen.mono, t, margin+gutter, s.y, 12, s.wide, s.o.Quiet)
-			}
+			s.y += 17
+			s.pen.words(s.Drawing, s.pen.mono, typedLine(s.o.Typed(f.Face)), s.left, s.y, 12, s.wide, s.o.Quiet)
 		}
 		s.y += 2 * unit
 	}
@@ -277,7 +307,30 @@ func (s *sheet) digits() error {
 			return err
 		}
 	}
+	for _, zero := range zeros {
+		if own := s.digitsFrom(zero); own != "" {
+			s.y += unit
+			if err := s.say(t, own, size*0.7, 1); err != nil {
+				return err
+			}
+		}
+	}
 	return nil
+}
+
+// zeros are the digits zero of scripts that have their own (Unicode, Decimal_Number).
+var zeros = []rune{0x660, 0x6F0, 0x966, 0x9E6, 0xA66, 0xAE6, 0xB66, 0xBE6, 0xC66, 0xCE6, 0xD66, 0xE50, 0xED0, 0xF20, 0x1040, 0x17E0}
+
+// digitsFrom are the ten digits from a zero on, where the face has them all.
+func (s *sheet) digitsFrom(zero rune) string {
+	out := ""
+	for r := zero; r < zero+10; r++ {
+		if s.typ().Paths.Index(r) == 0 {
+			return ""
+		}
+		out += string(r)
+	}
+	return out
 }
 
 // mixedUp are letters that readers take for each other.
@@ -302,44 +355,6 @@ func (s *sheet) accents() error {
 	}
 	s.section("Accents", "")
 	return s.say(s.typ(), accents, 30, 3)
-}
-
-// axes shows the places of a variable font's design space, an axis a line.
-func (s *sheet) axes() error {
-	f := s.face()
-	if len(f.Axes) == 0 {
-		return nil
-	}
-	s.section("Axes", "from least to most")
-	data, err := s.faces[s.main].Read()
-	if err != nil {
-		return err
-	}
-	file, err := sfnt.Open(bytes.NewReader(data), int64(len(data)))
-	if err != nil {
-		return err
-	}
-	const steps = 7
-	s.y += 2 * unit // below what the section is about
-	for _, a := range f.Axes[:min(len(f.Axes), mostAxes)] {
-		s.y += 40
-		for i := range steps {
-			v := a.Min + (a.Max-a.Min)*float64(i)/(steps-1)
-			t, err := loadFont(file.Font(0), map[string]float64{a.Tag: v})
-			if err != nil {
-				return err
-			}
-			t.page = s.o.page
-			x := margin + gutter + s.wide/steps*float64(i)
-			if _, err := s.Set(t, "Rag", x, s.y, Style{Size: 40, Colour: s.o.Ink, Lacking: s.o.Alarm}); err != nil {
-				return err
-			}
-			s.pen.words(s.Drawing, s.pen.mono, shortest(v, 1), x, s.y+22, 12, 0, s.o.Quiet)
-		}
-		s.pen.words(s.Drawing, s.pen.mono, a.Tag+" "+a.Name, margin, s.y, 12, gutter-unit, s.o.Quiet)
-		s.y += 36
-	}
-	return nil
 }
 
 // A block is a part of Unicode that the grid shows whole, with the characters that a face lacks.
@@ -417,7 +432,7 @@ func (s *sheet) characters() error {
 	s.section("Others", othersAbout(len(list), count))
 	columns := int(s.wide / cell)
 	for k, r := range list {
-		x, y := margin+gutter+float64(k%columns)*cell, s.y+float64(k/columns)*high
+		x, y := s.left+float64(k%columns)*cell, s.y+float64(k/columns)*high
 		if err := s.one(r, x, y, cell, true); err != nil {
 			return err
 		}
@@ -437,7 +452,7 @@ func (s *sheet) inBlocks() error {
 		}
 		s.section(b.name, fmt.Sprintf("%d of %d", len(have), len(all)))
 		for k, r := range all {
-			x, y := margin+gutter+float64(k%columns)*cell, s.y+float64(k/columns)*cell
+			x, y := s.left+float64(k%columns)*cell, s.y+float64(k/columns)*cell
 			if err := s.one(r, x, y, cell, slices.Contains(have, r)); err != nil {
 				return err
 			}

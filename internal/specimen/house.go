@@ -3,7 +3,9 @@ package specimen
 import (
 	"bytes"
 	"image/color"
+	"strings"
 	"sync"
+	"unicode"
 
 	"notaria/internal/colour"
 	"notaria/internal/language"
@@ -60,6 +62,7 @@ var houseType = sync.OnceValues(func() (house, error) {
 type Pen struct {
 	Colours
 	text, strong, mono *Type
+	own                *Type // of the face that is shown, for names in its letters; may be nil
 }
 
 // NewPen makes a pen for a page.
@@ -105,27 +108,66 @@ func loadFont(f *sfnt.Font, coordinates map[string]float64) (*Type, error) {
 // can be endless.
 const mostWords = 400
 
-// words sets a page's own text on one line, cut to a width with an ellipsis; 0 for any width. It
-// returns how wide it is.
+// words sets a page's own text on one line, cut to a width with an ellipsis; 0 for any width. It returns how wide it is. A letter that the
+// page's type lacks, as in names of other scripts, is drawn by the text's own type, or by that of the face that is shown.
 func (p *Pen) words(d *Drawing, t *Type, text string, x, y, size, width float64, c color.NRGBA) float64 {
 	text = language.Short(text, mostWords)
-	lines, err := t.Lines(text, Style{Size: size})
-	if err != nil || len(lines) == 0 {
-		return 0
-	}
-	scale := size / float64(t.UnitsPerEm)
+	parts, wide := p.pieces(t, text, size)
 	if width > 0 {
-		for r := []rune(text); lines[0].Advance*scale > width && len(r) > 1; {
+		for r := []rune(text); wide > width && len(r) > 1; {
 			r = r[:len(r)-1-len(r)/40]
-			text = string(r) + "…"
-			if lines, err = t.Lines(text, Style{Size: size}); err != nil {
-				return 0
-			}
+			text = strings.TrimRight(string(r), " ") + "…"
+			parts, wide = p.pieces(t, text, size)
 		}
 	}
-	d.line(t, lines[0], x, y, scale, Style{Size: size, Colour: c, Lacking: c})
+	for _, w := range parts {
+		d.line(w.t, w.line, x+w.x, y, size/float64(w.t.UnitsPerEm), Style{Size: size, Colour: c, Lacking: c})
+	}
 	d.Words = append(d.Words, Word{text})
-	return lines[0].Advance * scale
+	return wide
+}
+
+// A piece is a part of a page's own text in one type.
+type piece struct {
+	t    *Type
+	line shape.Line
+	x    float64
+}
+
+// pieces shapes a text, each part in the first type that has its letters; it returns how wide all are together.
+func (p *Pen) pieces(t *Type, text string, size float64) (out []piece, wide float64) {
+	add := func(t *Type, part string) {
+		lines, err := t.Lines(part, Style{Size: size})
+		if err != nil || len(lines) == 0 {
+			return
+		}
+		out = append(out, piece{t, lines[0], wide})
+		wide += lines[0].Advance * size / float64(t.UnitsPerEm)
+	}
+	from, last := 0, t
+	for i, r := range text {
+		now := t
+		if t.Paths.Index(r) == 0 && !unicode.Is(unicode.M, r) && !shape.Hidden(r) {
+			for _, other := range []*Type{p.text, p.own} {
+				if other != nil && other.Paths.Index(r) != 0 {
+					now = other
+					break
+				}
+			}
+		} else if unicode.IsSpace(r) || unicode.Is(unicode.M, r) {
+			now = last // a run of another script keeps its spaces and marks
+			if now.Paths.Index(r) == 0 {
+				now = t
+			}
+		}
+		if now != last && i > from {
+			add(last, text[from:i])
+			from = i
+		}
+		last = now
+	}
+	add(last, text[from:])
+	return out, wide
 }
 
 // The colours of two faces that lie over each other: both are seen on light and on dark, also by readers

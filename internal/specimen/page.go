@@ -56,7 +56,15 @@ type pageFace struct {
 	Has        string // ranges of codepoints, in base 36
 	Style      template.CSS
 	Sample     string // its own text, where nobody asked for another
+	Take       string // its file, as enrol takes it
 	Typed      []pageName
+}
+
+// rolePicked is a role of the project that candidates can be shown as, without a face: its size, and the rest of its style.
+type rolePicked struct {
+	Name  string
+	Size  string
+	Style template.CSS
 }
 
 // pageName is what is typed for a face, and what kind of name it is.
@@ -81,7 +89,7 @@ func newPage(ctx context.Context, faces []Face, o Options, more ...sfnt.Coverage
 	}
 	var out []pageFace
 	for i, f := range faces {
-		x := pageFace{Face: f.Face, Name: nameOf(f.Face), Kind: kindOf(f.Face), Scripts: strings.Join(f.Scripts, " "), Has: ranges(f.Covered()), Whole: packed[i].whole, Sample: o.shown(f)}
+		x := pageFace{Face: f.Face, Name: nameOf(f.Face), Kind: kindOf(f.Face), Scripts: strings.Join(f.Scripts, " "), Has: ranges(f.Covered()), Whole: packed[i].whole, Sample: o.shown(f), Take: f.Take()}
 		if err := packed[i].err; err != nil {
 			x.Why = "cannot be drawn: " + err.Error()
 		} else {
@@ -130,22 +138,39 @@ func (p *page) execute(name string, data any) ([]byte, error) {
 	return withFonts(b.Bytes(), p.fonts)
 }
 
-// Page shows faces side by side, with filters.
+// Page shows candidates for a choice: at several sizes, on light and on dark, as a role of the project, with the app's own strings; what is
+// kept can be seen alone, and the command is told that takes it.
 func Page(ctx context.Context, faces []Face, o Options) ([]byte, error) {
 	p, shown, err := newPage(ctx, faces, o)
 	if err != nil {
 		return nil, err
 	}
-	p.About = plural(len(faces), "face")
+	p.About = plural(len(faces), "candidate")
+	if len(o.Sizes) == 0 {
+		o.Sizes = []float64{28, 16}
+	}
 	data := struct {
 		*page
-		Size                float64
+		Sizes, Only         string
+		Each, Grounds       []string
 		Faces               []pageFace
 		Categories, Scripts []string
 		Weights             []int
-	}{page: p, Size: 40, Faces: shown}
-	if len(o.Sizes) > 0 {
-		data.Size = min(max(o.Sizes[0], 11), 120)
+		Strings             []Labelled
+		Roles               []rolePicked
+	}{page: p, Faces: shown, Grounds: []string{"light", "dark"}, Strings: o.Strings}
+	for _, s := range o.Sizes {
+		data.Each = append(data.Each, number(s))
+	}
+	data.Sizes = strings.Join(data.Each, ", ")
+	switch {
+	case o.OneGround && p.Dark:
+		data.Only = "dark"
+	case o.OneGround || len(faces) > mostOnBoth:
+		data.Only = "light"
+	}
+	for _, r := range o.Roles {
+		data.Roles = append(data.Roles, rolePicked{r.Title(), number(r.Style.Size), r.css()})
 	}
 	for _, f := range shown {
 		data.Categories, data.Weights = append(data.Categories, f.Category), append(data.Weights, f.Weight)
@@ -161,6 +186,12 @@ type pageBlock struct {
 	Letters     []pageLetter
 	Coded       bool // each letter with its number
 }
+
+// A pageFeature is one that can be switched, with a text that it changes.
+type pageFeature struct{ Tag, Name, Text string }
+
+// A pageInstance is a named place of a variable font: At is "wght=700 wdth=100".
+type pageInstance struct{ Name, At string }
 
 type pageLetter struct {
 	Code, Text string
@@ -203,11 +234,31 @@ func FamilyPage(ctx context.Context, faces []Face, o Options) ([]byte, error) {
 		Digits           string
 		Columns          []string
 		MixedUp, Accents string
+		Reading          string
+		Features         []pageFeature
+		Instances        []pageInstance
+		Languages        []string
 		Blocks           []pageBlock
 	}{page: p, Main: s.main, Plain: s.foreign(), Faces: styles, Sizes: waterfall, Digits: s.digitsAbout(), Columns: columns}
 	if faces[s.main].writes(mixedUp) {
 		data.MixedUp = mixedUp
 	}
+	if faces[s.main].writes(reading) {
+		data.Reading = reading
+	}
+	for _, c := range s.typ().changes() {
+		data.Features = append(data.Features, pageFeature{c.tag, c.name, c.text})
+	}
+	for _, in := range s.face().Instances[:min(len(s.face().Instances), mostInstances)] {
+		var at []string
+		for _, tag := range slices.Sorted(maps.Keys(in.Coordinates)) {
+			if tagged(tag) {
+				at = append(at, tag+"="+small(in.Coordinates[tag]))
+			}
+		}
+		data.Instances = append(data.Instances, pageInstance{face.Short(in.Name), strings.Join(at, " ")})
+	}
+	data.Languages = faces[s.main].languages()
 	if faces[s.main].writes(accents) {
 		data.Accents = accents
 	}

@@ -35,10 +35,10 @@ func Roles(roles []Role, o Options) (*Drawing, error) {
 	y := pen.heading(d, o.Title, rolesAbout(roles), o.Width)
 	wide := cellWidth(o.Width, 2)
 	for _, r := range roles {
-		d.Rect(margin, y, o.Width-2*margin, 1, o.Rule)
+		d.Rect(edge(o.Width), y, o.Width-2*edge(o.Width), 1, o.Rule)
 		y += 2.5 * unit
-		x := margin + pen.words(d, pen.strong, r.Title(), margin, y, 15, o.Width/3, o.Ink) + 1.5*unit
-		pen.words(d, pen.text, r.About, x, y, 14, o.Width-margin-x, o.Quiet)
+		x := edge(o.Width) + pen.words(d, pen.strong, r.Title(), edge(o.Width), y, 15, o.Width/3, o.Ink) + 1.5*unit
+		pen.words(d, pen.text, r.About, x, y, 14, o.Width-edge(o.Width)-x, o.Quiet)
 		y += 1.5 * unit
 		high := 0.0
 		var panels [2]*Drawing
@@ -47,7 +47,7 @@ func Roles(roles []Role, o Options) (*Drawing, error) {
 			high = max(high, panels[i].H)
 		}
 		for i, c := range []Colours{Light, Dark} {
-			at := margin + float64(i)*(wide+3*unit)
+			at := edge(o.Width) + float64(i)*(wide+3*unit)
 			d.Rect(at, y, wide, high, c.Ground)
 			d.Frame(at, y, wide, high, 1, o.Rule)
 			d.Add(panels[i], at, y)
@@ -57,7 +57,7 @@ func Roles(roles []Role, o Options) (*Drawing, error) {
 			return nil, err
 		}
 	}
-	d.H = y + margin/2
+	d.H = y + edge(o.Width)/2
 	return d, o.page.err()
 }
 
@@ -66,10 +66,10 @@ func (p *Pen) limits(d *Drawing, limits []string, y *float64, o Options) error {
 	if len(limits) == 0 {
 		return nil
 	}
-	p.words(d, p.strong, "Limits", margin, *y, 13, 0, o.Ink)
+	p.words(d, p.strong, "Limits", edge(o.Width), *y, 13, 0, o.Ink)
 	for _, l := range limits {
 		*y += 18
-		lines, err := d.Set(p.text, l, margin, *y, Style{Size: 13, Colour: o.Quiet, Lacking: o.Quiet, Width: o.Width - 2*margin, Most: 2, Leading: 18})
+		lines, err := d.Set(p.text, l, edge(o.Width), *y, Style{Size: 13, Colour: o.Quiet, Lacking: o.Quiet, Width: o.Width - 2*edge(o.Width), Most: 2, Leading: 18})
 		if err != nil {
 			return err
 		}

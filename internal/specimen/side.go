@@ -22,22 +22,34 @@ const mostHeight = 10000
 // are in memory.
 const mostAtOnce = 60
 
-// SideBySide draws faces beside or below each other, each with the same text, on one page or on as many
-// as they need. Each page is handed over when it is full.
+// mostOnBoth is how many faces are shown on light and on dark; of more, one ground is enough to leave some out.
+const mostOnBoth = 24
+
+// SideBySide draws candidates for a text, each with the same words, on one page or on as many as they need. Each page is handed over when it
+// is full. A few faces stand a row each, on light beside dark, at each size and with the width that the text takes; many stand in columns on
+// the page's own ground.
 func SideBySide(ctx context.Context, faces []Face, o Options, use func(*Drawing) error) error {
-	columns := columnsFor(len(faces))
 	o.page = &work{}
+	both := !o.OneGround && len(faces) <= mostOnBoth
+	columns := columnsFor(len(faces))
+	if both {
+		columns = 1
+	}
 	if len(o.Sizes) == 0 {
-		o.Sizes = []float64{40}
-		if columns > 1 {
+		switch {
+		case both:
+			o.Sizes = []float64{28, 16}
+		case columns > 1:
 			o.Sizes = []float64{22}
+		default:
+			o.Sizes = []float64{40}
 		}
 	}
 	pen, err := NewPen(o.Colours)
 	if err != nil {
 		return err
 	}
-	b := &book{o: o, pen: pen, columns: columns, wide: cellWidth(o.Width, columns), faces: len(faces), use: use}
+	b := &book{o: o, pen: pen, columns: columns, both: both, wide: cellWidth(o.Width, columns), faces: len(faces), use: use}
 	for from := 0; from < len(faces); from += mostAtOnce {
 		cells, err := b.cells(ctx, faces[from:min(from+mostAtOnce, len(faces))])
 		if err == nil {
@@ -60,6 +72,7 @@ type book struct {
 	o       Options
 	pen     *Pen
 	columns int
+	both    bool    // each face on light and on dark
 	wide    float64 // of a cell
 	faces   int
 	page    *Drawing
@@ -73,7 +86,7 @@ func (b *book) row(cells []*Drawing) error {
 	for _, c := range cells {
 		high = max(high, c.H)
 	}
-	if b.page != nil && b.y+high+margin > mostHeight {
+	if b.page != nil && b.y+high+edge(b.o.Width) > mostHeight {
 		if err := b.end(); err != nil {
 			return err
 		}
@@ -82,12 +95,12 @@ func (b *book) row(cells []*Drawing) error {
 		b.page = &Drawing{W: b.o.Width, Ground: b.o.Ground, Title: b.o.Title}
 		b.y = b.pen.heading(b.page, b.o.Title, about(b.faces, b.o), b.o.Width)
 	}
-	b.page.Rect(margin, b.y, b.o.Width-2*margin, 1, b.o.Rule)
+	b.page.Rect(edge(b.o.Width), b.y, b.o.Width-2*edge(b.o.Width), 1, b.o.Rule)
 	for k, c := range cells {
-		b.page.Add(c, margin+float64(k)*(b.wide+3*unit), b.y)
+		b.page.Add(c, edge(b.o.Width)+float64(k)*(b.wide+3*unit), b.y)
 	}
 	b.y += high
-	b.page.H = b.y + margin/2
+	b.page.H = b.y + edge(b.o.Width)/2
 	return nil
 }
 
@@ -122,7 +135,7 @@ func columnsFor(faces int) int {
 }
 
 func cellWidth(page float64, columns int) float64 {
-	return (page - 2*margin - float64(columns-1)*3*unit) / float64(columns)
+	return (page - 2*edge(page) - float64(columns-1)*3*unit) / float64(columns)
 }
 
 // cells draws each face into a drawing of its own, several at a time, in the order of the faces.
@@ -148,7 +161,11 @@ func (b *book) cells(ctx context.Context, faces []Face) ([]*Drawing, error) {
 				return err
 			}
 			for i := range next {
-				out[i] = pen.cell(faces[i], b.o, b.wide, b.columns)
+				if b.both {
+					out[i] = pen.candidate(faces[i], b.o, b.wide)
+				} else {
+					out[i] = pen.cell(faces[i], b.o, b.wide, b.columns)
+				}
 			}
 			return nil
 		})
@@ -166,31 +183,124 @@ func (p *Pen) cell(f Face, o Options, wide float64, columns int) *Drawing {
 		p.failure(d, err, 0, y, wide)
 	}
 	y += 2.5 * unit
-	x := p.words(d, p.strong, nameOf(f.Face), 0, y, 14, wide*0.7, p.Ink)
-	p.words(d, p.text, kindOf(f.Face), x+1.5*unit, y, 14, max(wide-x-1.5*unit, 1), p.Quiet)
-	if o.Typed != nil {
-		for _, t := range o.Typed(f.Face) {
-			y += 18
-			p.words(d, p.mono, t, 0, y, 12, wide, p.Quiet)
-		}
-	}
+	p.caption(d, f, o, &y, wide)
 	if undrawn != "" {
 		y += 18
 		p.words(d, p.text, undrawn, 0, y, 13, wide, p.Alarm)
 	}
-	if lacks := shape.Missing(lines); len(lacks) > 0 {
+	if lacks := p.lacks(lines); lacks != "" {
 		y += 18
-		p.words(d, p.text, "lacks "+p.listed(lacks), 0, y, 13, wide, p.Alarm)
+		p.words(d, p.text, lacks, 0, y, 13, wide, p.Alarm)
 	}
 	d.H = y + 2.5*unit
 	return d
+}
+
+// caption is one line: what a face is called and what kind it is; below it, if it is asked for, what is typed for it.
+func (p *Pen) caption(d *Drawing, f Face, o Options, y *float64, wide float64) {
+	x := p.words(d, p.strong, nameOf(f.Face), 0, *y, 14, wide*0.7, p.Ink)
+	p.words(d, p.text, kindOf(f.Face), x+1.5*unit, *y, 14, max(wide-x-1.5*unit, 1), p.Quiet)
+	if o.Typed != nil {
+		*y += 18
+		p.words(d, p.mono, typedLine(o.Typed(f.Face)), 0, *y, 12, wide, p.Quiet)
+	}
+}
+
+// candidate is one face for a choice: its caption, and its text on light and on dark, beside each other where there is room.
+func (p *Pen) candidate(f Face, o Options, wide float64) *Drawing {
+	d := &Drawing{W: wide}
+	t, err := f.load(o.page)
+	p.own = t
+	y := 3.0 * unit
+	p.caption(d, f, o, &y, wide)
+	if err != nil {
+		y += 3 * unit
+		p.failure(d, err, 0, y, wide)
+		d.H = y + 2*unit
+		return d
+	}
+	y += 1.5 * unit
+	grounds := []Colours{Light, Dark}
+	panel, beside := (wide-2*unit)/2, true
+	if wide < leastBeside-100 {
+		panel, beside = wide, false
+	}
+	high, all := 0.0, []shape.Line(nil)
+	for i, c := range grounds {
+		x := (panel + 2*unit) * float64(i)
+		if !beside {
+			x = 0
+		}
+		shown, lines, err := p.sized(t, f, o, c, panel)
+		all = lines
+		if err != nil {
+			p.failure(d, err, x, y+3*unit, panel)
+			high = max(high, 6*unit)
+			continue
+		}
+		d.Rect(x, y, panel, shown.H, c.Ground)
+		d.Frame(x, y, panel, shown.H, 1, o.Rule)
+		d.Add(shown, x, y)
+		if high = max(high, shown.H); !beside {
+			y += shown.H + unit
+			high = 0
+		}
+	}
+	y += high
+	for _, trouble := range []string{t.undrawn(), p.lacks(all)} {
+		if trouble != "" {
+			y += 2.5 * unit
+			p.words(d, p.text, trouble, 0, y, 13, wide, p.Alarm)
+		}
+	}
+	d.H = y + 2*unit
+	return d
+}
+
+// lacks is what a face lacks of its text; "" where it has all.
+func (p *Pen) lacks(lines []shape.Line) string {
+	if lost := shape.Missing(lines); len(lost) > 0 {
+		return "lacks " + p.listed(lost)
+	}
+	return ""
+}
+
+// sized is the text of a face on a ground, at each size: the size at the left, and at the right how wide the text is on one line.
+func (p *Pen) sized(t *Type, f Face, o Options, c Colours, wide float64) (*Drawing, []shape.Line, error) {
+	const sizes, widths = 32.0, 64.0
+	d := &Drawing{W: wide}
+	inside := 1.5 * unit
+	room := wide - 2*inside - sizes - widths
+	y, all := float64(inside), []shape.Line{}
+	for i, size := range o.Sizes {
+		if i > 0 {
+			y += unit
+		}
+		s := Style{Size: size, Colour: c.Ink, Lacking: c.Alarm, Width: room, Language: o.Language}
+		y += math.Ceil(size)
+		lines, err := d.Set(t, o.shown(f), inside+sizes, y, s)
+		if err != nil {
+			return nil, nil, err
+		}
+		all = append(all, lines...)
+		m, err := t.MeasureText(o.shown(f), Style{Size: size, Language: o.Language})
+		if err != nil {
+			return nil, nil, err
+		}
+		p.words(d, p.mono, number(size), inside, y, 11, sizes, c.Quiet)
+		about := fmt.Sprintf("%.0f px", m.Advance)
+		p.words(d, p.mono, about, wide-inside-widths+unit, y, 11, widths, c.Quiet)
+		y += math.Ceil(t.leading(s)*float64(max(len(lines), 1)-1) + size*0.3)
+	}
+	d.H = y + inside
+	return d, all, nil
 }
 
 // samples sets the text at each size. Where faces stand in columns it is cut to one line, and all
 // baselines of a row are at one height.
 func (p *Pen) samples(d *Drawing, f Face, o Options, wide float64, columns int, y *float64) (all []shape.Line, undrawn string, err error) {
 	t, err := f.load(o.page)
-	if err != nil {
+	if p.own = t; err != nil {
 		return nil, "", err
 	}
 	for i, size := range o.Sizes {

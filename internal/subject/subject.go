@@ -6,7 +6,6 @@ import (
 	"context"
 	"errors"
 	"image/color"
-	"os"
 	"slices"
 	"strconv"
 	"strings"
@@ -15,6 +14,7 @@ import (
 	"notaria/internal/face"
 	"notaria/internal/fault"
 	"notaria/internal/intake"
+	"notaria/internal/locale"
 	"notaria/internal/notary"
 	"notaria/internal/platform"
 	"notaria/internal/specimen"
@@ -26,6 +26,7 @@ type Wanted struct {
 	Scripts     []string // all of them, by their ISO 15924 codes
 	Least, Most int      // weights; 0 for any
 	CanWrite    string   // the face has all characters of it
+	Language    string   // the face writes it whole; "" for any
 }
 
 // Suits says whether a face, read with its coverage, is one of those that are asked for.
@@ -33,7 +34,13 @@ func (w Wanted) Suits(f face.Face) bool {
 	return (len(w.Categories) == 0 || slices.Contains(w.Categories, f.Category)) &&
 		(w.Least == 0 || f.Weight >= w.Least) && (w.Most == 0 || f.Weight <= w.Most) &&
 		!slices.ContainsFunc(w.Scripts, func(s string) bool { return !slices.Contains(f.Scripts, s) }) &&
-		(w.CanWrite == "" || len(f.Lacks(w.CanWrite)) == 0)
+		(w.CanWrite == "" || len(f.Lacks(w.CanWrite)) == 0) && (w.Language == "" || w.writes(f))
+}
+
+// writes says whether a face writes the language whole; of a language that nothing is known of, any face may.
+func (w Wanted) writes(f face.Face) bool {
+	l, err := locale.Of(w.Language)
+	return err != nil || len(f.LacksFor(l)) == 0
 }
 
 // Subjects are what was found.
@@ -72,7 +79,7 @@ func (f Finder) Find(ctx context.Context, what []string) (Subjects, error) {
 	var s Subjects
 	var paths, names []string
 	for _, w := range what {
-		if _, err := os.Stat(w); err == nil || intake.ArchiveAbove(w) != "" {
+		if _, one := intake.FaceOf(w); one != "" || intake.There(w) {
 			paths = append(paths, w)
 		} else {
 			names = append(names, w)
@@ -92,7 +99,7 @@ func (f Finder) Find(ctx context.Context, what []string) (Subjects, error) {
 // files are the faces of files, folders and archives.
 func (f Finder) files(ctx context.Context, paths []string, s *Subjects) error {
 	opt := intake.Options{Progress: f.Progress}
-	opt.Coverage = true
+	opt.Coverage, opt.Drawn = true, true
 	haul, err := intake.Gather(ctx, paths, opt)
 	if err != nil {
 		return err

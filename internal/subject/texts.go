@@ -69,16 +69,12 @@ func Once(list []Text) []Text {
 	return slices.CompactFunc(list, func(a, b Text) bool { return a.Text == b.Text })
 }
 
-// Longest are the longest of the app's own strings, of whatever language.
-func Longest(root string, most int) ([]string, error) {
+// Longest are the longest of the app's own strings, each once, of whatever language.
+func Longest(root string, most int) ([]Text, error) {
 	list, err := Phrases(root)
 	list = Once(list)
 	slices.SortStableFunc(list, func(a, b Text) int { return utf8.RuneCountInString(b.Text) - utf8.RuneCountInString(a.Text) })
-	var out []string
-	for _, t := range list[:min(len(list), most)] {
-		out = append(out, t.Text)
-	}
-	return out, err
+	return list[:min(len(list), most)], err
 }
 
 // Given are texts that are no strings of an app.

@@ -52,7 +52,7 @@ func (s Subjects) Title(view string) string {
 	case InDepth:
 		return s.All()[0].Family
 	}
-	return "Faces side by side"
+	return "Candidates"
 }
 
 // Draw draws a view, and hands each page over when it is full.

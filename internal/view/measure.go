@@ -15,8 +15,8 @@ import (
 // px is a length in pixels, to hundredths.
 func px(v float64) string { return strconv.FormatFloat(math.Round(v*100)/100+0, 'f', -1, 64) }
 
-// named is a string of an app as people look for it: its language and its key.
-func named(language, key string) string {
+// Named is a string of an app as people look for it: its language and its key.
+func Named(language, key string) string {
 	key, _, more := strings.Cut(key, "\n")
 	if more || len([]rune(key)) > 40 {
 		key = string([]rune(key)[:min(40, len([]rune(key)))]) + "…"
@@ -58,7 +58,7 @@ func (a *Page) Measures(s subject.One, m subject.Measures, room subject.Room) {
 		fifth := "none"
 		switch {
 		case keyed:
-			fifth = cell(named(x.Language, x.Key))
+			fifth = cell(Named(x.Language, x.Key))
 		case x.Ink != nil:
 			fifth = fmt.Sprintf("%d, %d, %d, %d", x.Ink.Left, x.Ink.Top, x.Ink.Right, x.Ink.Bottom)
 		}
@@ -267,7 +267,7 @@ func (a *Page) changes(d subject.Comparison, most int) {
 		}
 		row := []string{px(x.A), px(x.B), fmt.Sprintf("%+g %%", x.Growth)}
 		if keyed {
-			row = append(row, cell(named(x.Language, x.Key)))
+			row = append(row, cell(Named(x.Language, x.Key)))
 		}
 		list.Rows = append(list.Rows, append(row, text))
 	}

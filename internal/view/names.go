@@ -12,11 +12,21 @@ import (
 
 	"notaria/internal/face"
 	"notaria/internal/intake"
+	"notaria/internal/locale"
 	"notaria/internal/platform"
 	"notaria/internal/terminal"
 )
 
-func (a *Page) Names(haul intake.Haul, faces []face.Face, every, asked bool, targets []platform.Platform) {
+// Asked is what names was asked besides.
+type Asked struct {
+	Every        bool // all records of names
+	Text         bool // whether faces write a text
+	Languages    []locale.Letters
+	AllLanguages bool
+}
+
+// Names prints what faces are called, family after family, and what is typed for them, or what was asked instead of that.
+func (a *Page) Names(haul intake.Haul, faces []face.Face, asked Asked, targets []platform.Platform) {
 	for i := 0; i < len(faces); {
 		n := i + 1
 		for n < len(faces) && faces[n].Family == faces[i].Family {
@@ -26,14 +36,16 @@ func (a *Page) Names(haul intake.Haul, faces []face.Face, every, asked bool, tar
 			a.Say("")
 		}
 		a.Family(haul.Faces[i:n], faces[i:n])
-		if every {
+		if asked.Every {
 			a.records(faces[i:n])
 		}
 		i = n
 	}
 	switch {
-	case len(faces) > 0 && asked:
+	case len(faces) > 0 && asked.Text:
 		a.lacks(faces)
+	case len(faces) > 0 && (asked.AllLanguages || len(asked.Languages) > 0):
+		a.languages(faces, asked.Languages)
 	case len(faces) > 0:
 		a.Types(faces, targets)
 		a.wrongFiles(haul.Faces)
@@ -57,6 +69,64 @@ func (a *Page) lacks(faces []face.Face) {
 		t.Rows = append(t.Rows, []string{cell(f.PostScript), strconv.Itoa(f.Characters), cell(answer)})
 	}
 	a.Table(t)
+}
+
+// languages says which languages families write: those of which every face has all letters.
+func (a *Page) languages(faces []face.Face, named []locale.Letters) {
+	a.Say("\n%s", a.Paint.Strong("Which languages can it write?"))
+	t := terminal.Table{Head: []string{"family"}}
+	for _, l := range named {
+		t.Head = append(t.Head, l.Name)
+	}
+	for i := 0; i < len(faces); {
+		n := i + 1
+		for n < len(faces) && faces[n].Family == faces[i].Family {
+			n++
+		}
+		family := faces[i:n]
+		i = n
+		if len(named) == 0 {
+			all := family[0].Writes()
+			all = slices.DeleteFunc(all, func(l locale.Letters) bool {
+				return slices.ContainsFunc(family[1:], func(f face.Face) bool { return !slices.Contains(f.Languages, l.Tag) })
+			})
+			var names []string
+			for _, l := range all {
+				names = append(names, l.Name)
+			}
+			slices.Sort(names)
+			a.Wrapped(fmt.Sprintf("  %s  %s: ", a.Paint.Strong(cell(family[0].Family)), plural(len(names), "language")), strings.Join(names, ", "))
+			continue
+		}
+		row := []string{cell(family[0].Family)}
+		for _, l := range named {
+			row = append(row, a.letters(family, l))
+		}
+		t.Rows = append(t.Rows, row)
+	}
+	if len(named) > 0 {
+		a.Table(t)
+	}
+}
+
+// letters says whether a family writes a language, or which letters one of its faces lacks.
+func (a *Page) letters(family []face.Face, l locale.Letters) string {
+	var lost []string
+	for _, f := range family {
+		for _, c := range f.LackedBy[l.Tag] {
+			if !slices.Contains(lost, c) {
+				lost = append(lost, c)
+			}
+		}
+	}
+	const most = 5
+	switch {
+	case len(lost) == 0:
+		return a.Paint.Good("yes")
+	case len(lost) > most:
+		return cell(fmt.Sprintf("lacks %s and %d more", strings.Join(lost[:most], " "), len(lost)-most))
+	}
+	return cell("lacks " + strings.Join(lost, " "))
 }
 
 // nameLabels say what the name IDs are that --all shows.

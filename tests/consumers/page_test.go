@@ -2,7 +2,10 @@ package consumers
 
 import (
 	"encoding/json"
+	"fmt"
 	"path/filepath"
+	"regexp"
+	"slices"
 	"strings"
 	"testing"
 
@@ -21,27 +24,44 @@ func TestPageOfFaces(t *testing.T) {
 	var got struct {
 		Console, Requests, Fonts, Landmarks, Focus, Samples []string
 		Contrast                                            []float64
-		Pressed, Count, All                                 string
-		Lacks, Shown                                        int
-		Larger                                              bool
+		Before, After, Grounds                              []string
+		Pressed, Count, All, Worn, Take                     string
+		Lacks, Shown, Kept                                  int
 		Wider                                               []int
 	}
 	require.NoError(t, json.Unmarshal([]byte(ask(t, ".", "node", "npm/page.mjs", page, "Ångström 07:40 & <b>")), &got))
 	require.Empty(t, got.Console)
 	require.Equal(t, []string{"faces.html", "faces.html"}, got.Requests, "it is loaded again for the order of focus")
-	require.Equal(t, []string{"BeaconMono-Regular", "LanternDigits-Regular", "SkerrySans-Light", "SkerrySans-Regular", "SkerrySans-Italic", "SkerrySans-Bold"}, got.Fonts)
+	require.Equal(t, []string{"BeaconMono-Regular", "LanternDigits-Regular", "SkerrySans-Light", "SkerrySans-Regular", "SkerrySans-Italic", "SkerrySans-Bold"}, slices.Compact(got.Fonts))
 	for _, c := range got.Contrast {
 		require.GreaterOrEqual(t, c, 4.5)
 	}
 	require.Equal(t, "true", got.Pressed)
 	require.Equal(t, []string{"header", "main", "footer", "form[aria-label]", "h1"}, got.Landmarks)
-	require.Equal(t, []string{"Your text", "Size", "Kind", "Script", "Weight", "can write my text", "Dark"}, got.Focus)
-	require.Len(t, got.Samples, 6)
+	require.Equal(t, []string{"Your text", "Sizes, in pixels", "As the role", "Grounds", "Kind", "Script", "Weight", "can write my text", "only what I keep", "Dark page", "keep", "what to type"}, got.Focus)
+	require.Len(t, got.Samples, 24, "six faces at two sizes on two grounds")
 	for _, s := range got.Samples {
 		require.Equal(t, "Ångström 07:40 & <b>", s)
 	}
 	require.Equal(t, 1, got.Lacks, "Lantern Digits alone")
-	require.True(t, got.Larger)
+	require.Regexp(t, `^28: \d+ px$`, got.Before[0])
+	require.Regexp(t, `^11: \d+ px$`, got.After[1])
+	var one, two int
+	_, err := fmt.Sscanf(got.Before[0]+" "+got.After[0], "28: %d px 56: %d px", &one, &two)
+	require.NoError(t, err)
+	require.InDelta(t, 2*one, two, 2, "the width is that of the text at its size")
+	require.Equal(t, []string{"dark"}, got.Grounds)
+	require.Equal(t, "28px 34px 0.28px", got.Worn)
+	require.Equal(t, 2, got.Kept)
+	require.True(t, strings.HasPrefix(got.Take, "notaria enrol "), got.Take)
+	// The command takes just these.
+	fresh := t.TempDir()
+	var files []string
+	for _, f := range regexp.MustCompile(`'[^']+'|\S+`).FindAllString(strings.TrimPrefix(got.Take, "notaria enrol "), -1) {
+		files = append(files, strings.Trim(f, "'"))
+	}
+	require.Len(t, files, 2)
+	require.Equal(t, 2, strings.Count(notaria(t, 0, fresh, append([]string{"enrol"}, files...)...), "enrolled  "))
 	require.Equal(t, "5 of 6", got.Count)
 	require.Equal(t, 5, got.Shown)
 	require.Equal(t, "6 of 6", got.All)
@@ -111,8 +131,8 @@ func TestPagesOfFamilyAndRoles(t *testing.T) {
 		return got
 	}
 	family := judge("family.html", filepath.Join(dir, "skerry-type.zip"))
-	require.Equal(t, []string{"Your text", "Style", "Dark"}, family.Focus)
-	require.Equal(t, []string{"Sizes", "Styles", "Digits", "Look-alikes", "Accents", "Basic Latin", "Latin-1 Supplement", "Others"}, family.Sections)
+	require.Equal(t, []string{"Your text", "Style", "Dark page"}, family.Focus)
+	require.Equal(t, []string{"Text", "Sizes", "Styles", "Digits", "Look-alikes", "Accents", "Languages", "Basic Latin", "Latin-1 Supplement", "Others"}, family.Sections)
 	require.Equal(t, []string{"lacks Ж  ก  ქ"}, family.Lacks)
 	require.Equal(t, []string{"SkerrySans-Regular"}, family.GridFonts)
 	require.Equal(t, []string{"BeaconMono-Regular+SkerrySans-Regular"}, family.Coded)
@@ -122,7 +142,7 @@ func TestPagesOfFamilyAndRoles(t *testing.T) {
 	require.Equal(t, family.Grid, family.GridChosen)
 
 	inter := judge("inter.html", variable)
-	require.Equal(t, []string{"Your text", "Dark", "wght Weight"}, inter.Focus)
+	require.Equal(t, []string{"Your text", "Instance", "Dark page", "wght Weight"}, inter.Focus[:4])
 	require.Equal(t, []string{"Inter"}, inter.GridFonts, "the fonts hold all that the grid shows")
 	require.Contains(t, inter.Grid, "254 of 256, 2 marked")
 	require.Equal(t, []string{"lacks ก  ქ"}, inter.Lacks)
@@ -135,7 +155,7 @@ func TestPagesOfFamilyAndRoles(t *testing.T) {
 	require.Equal(t, []string{"ก", "elsewhereქ"}, side.Boxes)
 
 	roles := judge("roles.html")
-	require.Equal(t, []string{"Your text", "Dark"}, roles.Focus)
+	require.Equal(t, []string{"Your text", "Dark page"}, roles.Focus)
 	require.Subset(t, roles.Sections, []string{"body", "heading"})
 	require.Contains(t, roles.Styles, "28px; 34px; 0.28px; rgb(11, 61, 92); 1px; rgba(0, 0, 0, 0.5) 1px -2px 3px")
 }

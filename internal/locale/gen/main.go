@@ -1,5 +1,6 @@
-// Command gen makes languages.txt of the locale data of Unicode (CLDR, the files characters.json of cldr-misc-full): the letters that
-// each language is written with. Its argument is the folder main of that package, the second one the version.
+// Command gen makes languages.txt of the locale data of Unicode (CLDR, the files characters.json of cldr-misc-full, and languages.json of
+// cldr-localenames-full): the letters that each language is written with, and what it is called in English. Its arguments are the folders
+// main of both packages, and their version.
 package main
 
 import (
@@ -23,17 +24,21 @@ type characters struct {
 }
 
 func main() {
-	if len(os.Args) != 3 {
-		fmt.Fprintln(os.Stderr, "gen: expected the folder main of cldr-misc-full, and its version")
+	if len(os.Args) != 4 {
+		fmt.Fprintln(os.Stderr, "gen: expected the folders main of cldr-misc-full and of cldr-localenames-full, and their version")
 		os.Exit(2)
 	}
-	if err := write(os.Args[1], os.Args[2]); err != nil {
+	if err := write(os.Args[1], os.Args[2], os.Args[3]); err != nil {
 		fmt.Fprintln(os.Stderr, "gen:", err)
 		os.Exit(1)
 	}
 }
 
-func write(folder, version string) error {
+func write(folder, english, version string) error {
+	called, err := namesIn(filepath.Join(english, "en", "languages.json"))
+	if err != nil {
+		return err
+	}
 	names, err := os.ReadDir(folder)
 	if err != nil {
 		return err
@@ -63,7 +68,7 @@ func write(folder, version string) error {
 	}
 	var b bytes.Buffer
 	fmt.Fprintf(&b, "# The letters of languages, from the Unicode Common Locale Data Repository %s. Copyright Unicode, Inc.; Unicode License v3.\n", version)
-	fmt.Fprintf(&b, "# Made by go run ./internal/locale/gen; do not edit. A line: tag, letters, letters of foreign words, digits and punctuation; in hex.\n")
+	fmt.Fprintf(&b, "# Made by go run ./internal/locale/gen; do not edit. A line: tag, letters, letters of foreign words, digits and punctuation, all in hex; name.\n")
 	tags := make([]string, 0, len(sets))
 	for tag := range sets {
 		tags = append(tags, tag)
@@ -71,10 +76,41 @@ func write(folder, version string) error {
 	sort.Strings(tags)
 	for _, tag := range tags {
 		if parent := parentOf(tag, sets); parent == "" || sets[parent] != sets[tag] {
-			fmt.Fprintf(&b, "%s\t%s\n", tag, sets[tag])
+			fmt.Fprintf(&b, "%s\t%s\t%s\n", tag, sets[tag], nameOf(tag, called))
 		}
 	}
 	return os.WriteFile("internal/locale/languages.txt", b.Bytes(), 0o644)
+}
+
+// namesIn are what languages are called, by their tags.
+func namesIn(file string) (map[string]string, error) {
+	raw, err := os.ReadFile(file)
+	if err != nil {
+		return nil, err
+	}
+	var doc struct {
+		Main map[string]struct {
+			Names struct{ Languages map[string]string } `json:"localeDisplayNames"`
+		} `json:"main"`
+	}
+	err = json.Unmarshal(raw, &doc)
+	return doc.Main["en"].Names.Languages, err
+}
+
+// nameOf is what a language is called: a variety without a name of its own by its language, with what is behind the tag.
+func nameOf(tag string, called map[string]string) string {
+	base, rest := tag, ""
+	for called[base] == "" {
+		i := strings.LastIndexByte(base, '-')
+		if i < 0 {
+			return tag
+		}
+		base, rest = base[:i], strings.TrimSpace(base[i+1:]+" "+rest)
+	}
+	if rest != "" {
+		return called[base] + " (" + rest + ")"
+	}
+	return called[base]
 }
 
 // parentOf is the tag without its last part, if there is one like that.

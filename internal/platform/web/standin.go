@@ -69,6 +69,9 @@ func standIns(f face.Face, facts platform.Facts, fallback string) []standIn {
 		return nil
 	}
 	if fallback == "" {
+		if f.Category == "unknown" {
+			f.Category = facts.Metrics.Category
+		}
 		fallback = kindOf(f)
 	}
 	at := 0

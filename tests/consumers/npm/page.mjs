@@ -11,16 +11,34 @@ await tab.click('#ground');
 found.contrast.push(await contrast(tab));
 found.pressed = await tab.getAttribute('#ground', 'aria-pressed');
 found.landmarks = await landmarks(tab, ['header', 'main', 'footer', 'form[aria-label]', 'h1']);
-found.focus = await reached(tab, 7);
+found.focus = await reached(tab, 12);
 if (dark) await tab.click('#ground');
 
 // What is typed changes every sample; filters leave out what does not fit.
 await tab.fill('#text', typed);
 found.samples = await tab.evaluate(() => [...document.querySelectorAll('.sample')].map(s => s.textContent));
 found.lacks = await tab.evaluate(() => [...document.querySelectorAll('[data-lacks]')].filter(s => s.textContent).length);
-const before = await tab.evaluate(() => document.querySelector('.sample').getBoundingClientRect().height);
-await tab.evaluate(() => { const r = document.getElementById('size'); r.value = 90; r.dispatchEvent(new Event('input', {bubbles: true})); });
-found.larger = await tab.evaluate(b => document.querySelector('.sample').getBoundingClientRect().height > b, before);
+// Sizes are a line each, with the width that the browser itself gives; a ground alone leaves the other out.
+const widths = () => tab.evaluate(() => [...document.querySelectorAll('li:first-child .panel:first-child .line')].map(l => [l.querySelector('b').textContent, l.querySelector('i').textContent].join(': ')));
+found.before = await widths();
+await tab.fill('#sizes', '56, 11');
+found.after = await widths();
+await tab.fill('#sizes', '28, 16');
+await tab.selectOption('#grounds', 'dark');
+found.grounds = await tab.evaluate(() => [...document.querySelectorAll('li:first-child .panel')].filter(p => p.getClientRects().length).map(p => p.dataset.ground));
+await tab.selectOption('#grounds', '');
+found.role = await tab.evaluate(() => document.getElementById('role')?.options.length ?? 0);
+if (found.role) {
+  await tab.selectOption('#role', {label: 'heading'});
+  found.worn = await tab.evaluate(() => { const s = getComputedStyle(document.querySelector('.sample')); return [s.fontSize, s.lineHeight, s.letterSpacing].join(' '); });
+  await tab.selectOption('#role', '');
+}
+// What is kept is seen alone, and makes the command.
+await tab.evaluate(() => [...document.querySelectorAll('[data-keep]')].slice(1, 3).forEach(k => k.click()));
+await tab.check('#kept');
+found.kept = await tab.evaluate(() => [...document.querySelectorAll('#faces > li')].filter(e => e.getClientRects().length).length);
+found.take = await tab.textContent('#take');
+await tab.uncheck('#kept');
 await tab.check('#can');
 found.count = await tab.textContent('#count');
 found.shown = await tab.evaluate(() => [...document.querySelectorAll('#faces > li')].filter(e => e.getClientRects().length).length);
@@ -29,7 +47,7 @@ found.all = await tab.textContent('#count');
 found.wider = await wider(tab);
 if (picture) {
   await tab.setViewportSize({width: +width, height: +height});
-  await tab.evaluate(() => { const r = document.getElementById('size'); r.value = 40; r.dispatchEvent(new Event('input', {bubbles: true})); document.activeElement.blur(); });
+  await tab.evaluate(() => document.activeElement.blur());
   await shoot(tab, picture);
 }
 console.log(JSON.stringify(found));
