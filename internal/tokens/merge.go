@@ -106,13 +106,28 @@ func (m *merger) put(group, name string, token any) error {
 	if at == nil {
 		return m.apply(in.Insertion(m.doc.Text, step, keyed(name, token, step)))
 	}
-	if v := at.Get("$value"); v != nil && !ours(at) { // the designer's: what else it says stays
-		at, token = v, fieldsOf(token)["$value"]
+	if at.Get("$value") == nil {
+		return m.replace(at, token, step)
 	}
-	if same(m.doc.Text[at.From:at.To], token) {
+	// What a token says besides stays: $deprecated, $description, extensions of other tools.
+	fields := fieldsOf(token)
+	was := ours(at)
+	if err := m.replace(at.Get("$value"), fields["$value"], step); err != nil || !was {
+		return err
+	}
+	var own map[string]json.RawMessage
+	if err := json.Unmarshal(fields["$extensions"], &own); err != nil {
+		return err
+	}
+	return m.replace(m.root.Get(group, name, "$extensions", extension), own[extension], step)
+}
+
+// replace gives a value's place to another, unless it says the same.
+func (m *merger) replace(at *jsonc.Node, value any, step string) error {
+	if same(m.doc.Text[at.From:at.To], value) {
 		return nil
 	}
-	lines := rendered(token, step)
+	lines := rendered(value, step)
 	indent, nl := splice.IndentOf(m.doc.Text, at.From), splice.Newline(m.doc.Text)
 	text := lines[0]
 	for _, l := range lines[1:] {

@@ -62,3 +62,20 @@ func FuzzMerge(f *testing.F) {
 		require.Equal(t, string(text), string(again))
 	})
 }
+
+// A token that Notaria wrote keeps what others said of it afterwards.
+func TestMergeKeepsWhatOthersSay(t *testing.T) {
+	roles := []Role{{Name: "body", Families: []string{"Skerry Sans"}, Face: "SkerrySans-Regular", Weight: 400, Size: 17}}
+	first, err := Write(roles)
+	require.NoError(t, err)
+	marked := strings.Replace(string(first), `"body": {`, `"body": {"$deprecated": "use text", "$description": "for all text",`, 1)
+	marked = strings.Replace(marked, `"$extensions": {`, `"$extensions": {"com.example.tool": {"id": 7},`, 1)
+	require.NotEqual(t, string(first), marked)
+	roles[0].Size, roles[0].Face = 18, "SkerrySans-Bold"
+	again, err := Merge("a.json", []byte(marked), roles)
+	require.NoError(t, err)
+	for _, want := range []string{`"$deprecated": "use text"`, `"$description": "for all text"`, `"com.example.tool": {"id": 7}`, `"value": 18`, `"face": "SkerrySans-Bold"`} {
+		require.Contains(t, string(again), want)
+	}
+	require.NotContains(t, string(again), "SkerrySans-Regular")
+}

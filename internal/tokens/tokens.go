@@ -8,6 +8,7 @@ import (
 	"bytes"
 	"encoding/json"
 	"fmt"
+	"maps"
 	"math"
 	"slices"
 	"strconv"
@@ -156,32 +157,60 @@ func Read(text []byte) (roles []Role, problems []string, err error) {
 	if err := json.Unmarshal(bytes.TrimPrefix(text, []byte("\uFEFF")), &tree); err != nil {
 		return nil, nil, fault.Form("expected JSON, found something else (%v)", err)
 	}
-	r := reader{root: tree, colours: map[string]string{}, order: orderOf(text)}
+	r := reader{root: tree, colours: map[string]string{}, ofColours: map[string][]string{}, order: orderOf(text)}
+	r.expand(tree, nil, 0)
 	r.group(tree, nil, "", 0)
+	r.settle()
 	for i := range r.roles {
 		if c, ok := r.colours[r.roles[i].Name]; ok {
 			r.roles[i].Colour = c
 		}
+		r.problems = append(r.problems, r.ofColours[r.roles[i].Name]...)
 	}
 	slices.SortFunc(r.roles, func(a, b Role) int { return strings.Compare(a.Name, b.Name) })
 	slices.Sort(r.problems)
-	for i := 1; i < len(r.roles); i++ {
-		if r.roles[i].Name == r.roles[i-1].Name {
-			return nil, nil, fault.Form("expected one typography token for each role, found two that become the role %q; rename one", r.roles[i].Name)
-		}
+	return r.roles, slices.Compact(r.problems), nil
+}
+
+// settle tells tokens apart that become one role: by all of their path. Of those whose paths are alike as well the first counts.
+func (r *reader) settle() {
+	count := map[string]int{}
+	for _, role := range r.roles {
+		count[role.Name]++
 	}
-	return r.roles, r.problems, nil
+	taken := map[string]bool{}
+	kept := r.roles[:0]
+	for i, role := range r.roles {
+		path := r.paths[i]
+		if count[role.Name] > 1 {
+			short := role.Name
+			if whole := wholeName(path); whole != "" {
+				role.Name = whole
+			}
+			r.fail(path, "several tokens become the role "+short+": this one is called "+role.Name)
+		}
+		if taken[role.Name] {
+			r.fail(path, "a token further up is called "+role.Name+" already, and counts")
+			continue
+		}
+		taken[role.Name] = true
+		kept = append(kept, role)
+	}
+	r.roles = kept
 }
 
 // mostDepth is how deep groups and references go.
 const mostDepth = 32
 
 type reader struct {
-	root     map[string]any
-	roles    []Role
-	colours  map[string]string
-	problems []string
-	order    map[string][]string // keys of groups, by their path, as they stand in the file
+	root      map[string]any
+	roles     []Role
+	paths     [][]string // of roles
+	inherited int        // members that groups have of others
+	colours   map[string]string
+	ofColours map[string][]string // what is to be told of colours, by their roles
+	problems  []string
+	order     map[string][]string // keys of groups, by their path, as they stand in the file
 }
 
 // orderOf lists the keys of each object by its path, which the map of a decoder does not keep. A key that stands twice
@@ -228,16 +257,79 @@ func (r *reader) group(g map[string]any, path []string, kind string, depth int) 
 	if t, ok := g["$type"].(string); ok {
 		kind = t
 	}
-	if v, is := g["$value"]; is {
+	if v, is := valueOf(g); is {
+		if g["$type"] == nil {
+			if t := r.typeBehind(v, 0); t != "" {
+				kind = t
+			}
+		}
 		r.token(g, v, path, kind)
 		return
 	}
-	for _, name := range r.order[strings.Join(path, "\x00")] {
-		child := g[name]
-		if sub, ok := child.(map[string]any); ok && !strings.HasPrefix(name, "$") {
-			r.group(sub, append(slices.Clone(path), name), kind, depth+1)
+	for _, name := range r.order[joined(path)] {
+		sub, ok := g[name].(map[string]any)
+		if !ok || special(name) {
+			continue
+		}
+		below := append(slices.Clone(path), name)
+		if name == "$root" { // the group itself as a token (Format Module, 6.2)
+			below = path
+		}
+		r.group(sub, below, kind, depth+1)
+	}
+}
+
+// valueOf is the value of a token, which can be a reference to another one as a whole.
+func valueOf(g map[string]any) (any, bool) {
+	if v, is := g["$value"]; is {
+		return v, true
+	}
+	if ref, is := g["$ref"].(string); is {
+		return map[string]any{"$ref": ref}, true
+	}
+	return nil, false
+}
+
+// typeBehind is the type of the token that a reference leads to: a token without a type has that (Format Module, 7.2).
+func (r *reader) typeBehind(v any, depth int) string {
+	path, ok := reference(v)
+	if !ok || depth > mostDepth {
+		return ""
+	}
+	if n := len(path); n > 0 && path[n-1] == "$value" {
+		path = path[:n-1]
+	}
+	kind := ""
+	for i := range len(path) + 1 {
+		if g, ok := r.at(path[:i]).(map[string]any); ok {
+			if t, ok := g["$type"].(string); ok {
+				kind = t
+			}
 		}
 	}
+	if g, ok := r.at(path).(map[string]any); ok && g["$type"] == nil {
+		if v, is := valueOf(g); is {
+			if t := r.typeBehind(v, depth+1); t != "" {
+				return t
+			}
+		}
+	}
+	return kind
+}
+
+// reference takes a reference apart: {a.b}, or an object with a $ref that is a JSON pointer.
+func reference(v any) ([]string, bool) {
+	switch v := v.(type) {
+	case string:
+		if strings.HasPrefix(v, "{") && strings.HasSuffix(v, "}") {
+			return strings.Split(v[1:len(v)-1], "."), true
+		}
+	case map[string]any:
+		if s, ok := v["$ref"].(string); ok && strings.HasPrefix(s, "#/") {
+			return pointer(s), true
+		}
+	}
+	return nil, false
 }
 
 func (r *reader) fail(path []string, why string) {
@@ -245,10 +337,20 @@ func (r *reader) fail(path []string, why string) {
 }
 
 func (r *reader) token(g map[string]any, v any, path []string, kind string) {
+	modes := modesOf(g)
+	if modes != "" {
+		modes = "its modes (" + modes + ") are not taken: the $value counts"
+	}
 	switch kind {
 	case "color":
-		if c, ok := r.colour(r.follow(v, 0)); ok {
-			name := RoleName(path)
+		c, why := r.colour(r.follow(v, 0))
+		name := RoleName(path)
+		for _, w := range []string{why, modes} {
+			if w != "" { // told if there is such a role: palettes have many colours that are none of ours
+				r.ofColours[name] = append(r.ofColours[name], strings.Join(path, ".")+": "+w)
+			}
+		}
+		if c != "" {
 			if first, twice := r.colours[name]; twice && first != c {
 				r.fail(path, "another colour token stands for the role "+name+" further up, "+first+", and counts")
 			} else {
@@ -256,12 +358,15 @@ func (r *reader) token(g map[string]any, v any, path []string, kind string) {
 			}
 		}
 	case "typography":
+		if modes != "" {
+			r.fail(path, modes)
+		}
 		parts, ok := r.follow(v, 0).(map[string]any)
 		if !ok {
 			r.fail(path, "expected an object as its $value")
 			return
 		}
-		role, err := r.role(parts)
+		role, err := r.role(parts, path)
 		if err != nil {
 			r.fail(path, err.Error())
 			return
@@ -278,33 +383,62 @@ func (r *reader) token(g map[string]any, v any, path []string, kind string) {
 				}
 			}
 		}
-		r.roles = append(r.roles, role)
+		r.roles, r.paths = append(r.roles, role), append(r.paths, path)
 	}
 }
 
-// follow resolves a reference, "{group.token}", as often as one leads to another.
+// modesOf are the names of a token's modes, which tools for design keep in extensions of their own; "" for none.
+func modesOf(g map[string]any) string {
+	ext, _ := g["$extensions"].(map[string]any)
+	for _, of := range slices.Sorted(maps.Keys(ext)) {
+		key := of[strings.LastIndexByte(of, '.')+1:]
+		v, ok := ext[of].(map[string]any)
+		if ok && key != "mode" && key != "modes" {
+			if v, ok = v["modes"].(map[string]any); !ok {
+				continue
+			}
+		}
+		if ok && len(v) > 0 {
+			return face.Short(strings.Join(slices.Sorted(maps.Keys(v)), ", "))
+		}
+	}
+	return ""
+}
+
+// follow resolves a reference, "{group.token}" or {"$ref": "#/group/token"}, as often as one leads to another.
 func (r *reader) follow(v any, depth int) any {
-	s, ok := v.(string)
-	if !ok || depth > mostDepth || !strings.HasPrefix(s, "{") || !strings.HasSuffix(s, "}") {
+	path, ok := reference(v)
+	if !ok || depth > mostDepth {
 		return v
 	}
-	var at any = r.root
-	for _, part := range strings.Split(s[1:len(s)-1], ".") {
-		g, ok := at.(map[string]any)
-		if !ok {
-			return nil
+	at := r.at(path)
+	if g, isMap := at.(map[string]any); isMap {
+		if value, is := valueOf(g); is {
+			return r.follow(value, depth+1)
 		}
-		at = g[part]
+		if root, is := g["$root"].(map[string]any); is {
+			value, _ := valueOf(root)
+			return r.follow(value, depth+1)
+		}
 	}
-	if g, ok := at.(map[string]any); ok {
-		return r.follow(g["$value"], depth+1)
+	if _, pointed := v.(map[string]any); !pointed {
+		return nil // braces lead to tokens alone
 	}
-	return nil
+	return r.follow(at, depth+1)
 }
 
-// role reads the value of a typography token.
-func (r *reader) role(parts map[string]any) (Role, error) {
+// taken are the members of a typography token that become a role's.
+var taken = []string{"fontFamily", "fontSize", "fontWeight", "lineHeight", "letterSpacing"}
+
+// role reads the value of a typography token. What of it is not taken is told.
+func (r *reader) role(parts map[string]any, path []string) (Role, error) {
 	var out Role
+	for _, key := range slices.Sorted(maps.Keys(parts)) {
+		if !slices.Contains(taken, key) {
+			r.fail(append(slices.Clone(path), face.Short(key)), "is not taken: a role has no such part")
+		}
+	}
+	part := func(key, why string) { r.fail(append(slices.Clone(path), key), why+", and is not taken") }
 	switch f := r.follow(parts["fontFamily"], 0).(type) {
 	case string:
 		out.Families = []string{f}
@@ -333,19 +467,63 @@ func (r *reader) role(parts map[string]any) (Role, error) {
 		}
 	}
 	if v, said := parts["lineHeight"]; said {
-		if n, ok := r.follow(v, 0).(float64); ok && n > 0 {
+		if n, ok := r.factor(v); ok && n > 0 {
 			n = round(n * size)
 			out.LineHeight = &n
 		} else if l, ok := r.length(v); ok && l > 0 {
 			l = round(l)
 			out.LineHeight = &l
+		} else {
+			part("lineHeight", fmt.Sprintf("expected a factor, percent, px or rem, found %s", seen(r.follow(v, 0))))
 		}
 	}
-	if v, ok := r.length(parts["letterSpacing"]); ok {
-		v = math.Round(v / size * 1000)
-		out.Tracking = &v
+	if v, said := parts["letterSpacing"]; said {
+		of, isText := r.follow(v, 0).(string)
+		percent, isPercent := strings.CutSuffix(of, "%")
+		n, err := strconv.ParseFloat(strings.TrimSpace(percent), 64)
+		switch l, ok := r.length(v); {
+		case isText && isPercent && err == nil && math.Abs(n) <= 1000: // of the size
+			n = math.Round(n * 10)
+			out.Tracking = &n
+		case ok && !unitless(r.follow(v, 0)):
+			l = math.Round(l / size * 1000)
+			out.Tracking = &l
+		default:
+			part("letterSpacing", fmt.Sprintf("expected px, rem or percent, found %s", seen(r.follow(v, 0))))
+		}
 	}
 	return out, nil
+}
+
+// unitless says whether a length has no unit and is not 0, so that nobody knows what it counts.
+func unitless(v any) bool {
+	n, ok := v.(float64)
+	return ok && n != 0
+}
+
+// seen is a value of a file in a message.
+func seen(v any) string {
+	raw, err := json.Marshal(v)
+	if err != nil {
+		return "something else"
+	}
+	return face.Short(string(raw))
+}
+
+// factor is a line height as a factor of the size: 1.5, "1.5" or "150%".
+func (r *reader) factor(v any) (float64, bool) {
+	switch v := r.follow(v, 0).(type) {
+	case float64:
+		return v, v <= 1000
+	case string:
+		text, percent := strings.CutSuffix(strings.TrimSpace(v), "%")
+		n, err := strconv.ParseFloat(text, 64)
+		if percent {
+			n /= 100
+		}
+		return n, err == nil && n <= 1000
+	}
+	return 0, false
 }
 
 // length is a dimension in pixels; a rem is the reader's usual size, 16 pixels. Older files write it as a
@@ -378,34 +556,48 @@ func perUnit(n float64, unit string, ok bool) (float64, bool) {
 	return 0, false
 }
 
-// colour is a colour token's value: an object of the colour module in sRGB, or the text that older files
-// have.
-func (r *reader) colour(v any) (string, bool) {
+// colour is a colour token's value in sRGB: an object of the colour module, or the text that older files have. why says what is not taken of
+// it, or taken as something else.
+func (r *reader) colour(v any) (c, why string) {
 	switch v := v.(type) {
 	case string:
 		if _, ok := hex(v); ok && strings.HasPrefix(v, "#") {
-			return strings.ToUpper(v), true
+			return strings.ToUpper(v), ""
 		}
 	case map[string]any:
-		parts, _ := v["components"].([]any)
-		if v["colorSpace"] != "srgb" || len(parts) != 3 {
-			return "", false
+		name, _ := v["colorSpace"].(string)
+		parts, _ := r.follow(v["components"], 0).([]any)
+		convert, known := spaces[name]
+		if !known || len(parts) != 3 {
+			break
 		}
-		out := "#"
-		alpha, given := v["alpha"].(float64)
-		for _, p := range append(parts, any(alpha)) {
-			n, ok := p.(float64)
-			if !ok || n < 0 || n > 1 {
-				return "", false
+		var in vector
+		for i, p := range parts {
+			n, ok := r.follow(p, 0).(float64) // "none" is 0
+			if _, word := p.(string); !ok && !word || math.Abs(n) > 1e4 {
+				return "", "expected three numbers as its components, found " + seen(parts) + ", and is not taken"
 			}
-			out += fmt.Sprintf("%02X", int(math.Round(n*255)))
+			in[i] = n
 		}
-		if !given || alpha == 1 {
-			out = out[:7]
+		out, outside := "#", false
+		for _, n := range convert(in) {
+			outside = outside || n < -0.0005 || n > 1.0005
+			out += fmt.Sprintf("%02X", int(math.Round(min(max(n, 0), 1)*255)))
 		}
-		return out, true
+		if outside {
+			why = "is out of sRGB: the nearest colour within, " + out + ", is taken"
+			if own, _ := v["hex"].(string); len(own) == 7 && strings.HasPrefix(own, "#") {
+				if _, ok := hex(own); ok {
+					out, why = strings.ToUpper(own), "is out of sRGB: its own hex, "+strings.ToUpper(own)+", is taken"
+				}
+			}
+		}
+		if alpha, given := r.follow(v["alpha"], 0).(float64); given && alpha < 1 {
+			out += fmt.Sprintf("%02X", int(math.Round(max(alpha, 0)*255)))
+		}
+		return out, why
 	}
-	return "", false
+	return "", "expected a colour such as #0B3D5C, or a colorSpace with components, found " + seen(v) + ", and is not taken"
 }
 
 // leading are groups that say what their tokens are; they are no part of a role's name.
@@ -416,6 +608,11 @@ func RoleName(path []string) string {
 	if len(path) > 1 && slices.Contains(leading, strings.ToLower(path[0])) {
 		path = path[1:]
 	}
+	return wholeName(path)
+}
+
+// wholeName is a path as a role's name, with all of its groups.
+func wholeName(path []string) string {
 	var b strings.Builder
 	for _, r := range strings.ToLower(strings.Join(path, "-")) {
 		switch {
