@@ -66,7 +66,10 @@ func Page(ctx context.Context, s Source) ([]byte, error) {
 		if err := ctx.Err(); err != nil {
 			return nil, err
 		}
-		x := role{Name: r.Title(), About: r.About, Limits: r.Limits}
+		x := role{Name: r.Title(), About: r.About, Limits: limitsOf(r.Limits), HardLight: r.Hard(specimen.Light), HardDark: r.Hard(specimen.Dark)}
+		if x.Lines, err = linesOf(r, s.Plan); err != nil {
+			return nil, err
+		}
 		text := r.Face.Own(sample)
 		x.Light, x.Dark = drawn(r.Face, text, r.Style, specimen.Light), drawn(r.Face, text, r.Style, specimen.Dark)
 		d.Roles = append(d.Roles, x)
@@ -132,9 +135,43 @@ func newFinding(f audit.Finding) finding {
 }
 
 type role struct {
-	Name, About string
-	Light, Dark template.HTML
-	Limits      []string
+	Name, About         string
+	Light, Dark         template.HTML
+	HardLight, HardDark string // why its colour is hard to read there
+	Limits              []limit
+	Lines               []subject.RuleLine // where the role has no line height, and the platforms' own differ
+}
+
+// A limit is a part of a role that apps cannot show, and why.
+type limit struct{ Part, On, Why string }
+
+func limitsOf(list []string) (out []limit) {
+	for _, l := range list {
+		what, why, _ := strings.Cut(l, ": ")
+		part, on, _ := strings.Cut(what, ", on ")
+		out = append(out, limit{part, on, why})
+	}
+	return out
+}
+
+// linesOf are the heights of a role's lines on the plan's platforms, where they differ.
+func linesOf(r specimen.Role, plan *notary.Plan) ([]subject.RuleLine, error) {
+	if r.Style.Leading > 0 {
+		return nil, nil
+	}
+	one, err := subject.Single(subject.Subjects{Roles: []specimen.Role{r}}, r.Name, 0, nil)
+	if err != nil {
+		return nil, nil // the sample says that it cannot be drawn
+	}
+	var targets []string
+	for _, s := range plan.Sites {
+		targets = append(targets, s.Target.Name)
+	}
+	lines := one.LinesOn(targets)
+	if len(targets) == 0 || len(lines) < 2 || subject.Alike(lines) {
+		return nil, nil
+	}
+	return lines, nil
 }
 
 type faceOf struct {

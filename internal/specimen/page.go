@@ -323,7 +323,7 @@ func RolesPage(ctx context.Context, roles []Role, o Options) ([]byte, error) {
 			name string
 			Colours
 		}{{"light", Light}, {"dark", Dark}} {
-			x.Panels = append(x.Panels, pagePanel{Ground: g.name, Hard: r.hard(g.Colours), Text: x.Sample, Style: x.Style + r.css()})
+			x.Panels = append(x.Panels, pagePanel{Ground: g.name, Hard: r.Hard(g.Colours), Text: x.Sample, Style: x.Style + r.css()})
 		}
 		data.Roles = append(data.Roles, x)
 	}

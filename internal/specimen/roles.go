@@ -103,7 +103,7 @@ func (p *Pen) panel(r Role, o Options, c Colours, wide float64) *Drawing {
 		p.failure(d, err, inside, y, wide-2*inside)
 	}
 	d.H = math.Ceil(inside + t.leading(s)*float64(max(len(lines), 1)) + inside)
-	for _, trouble := range []string{r.hard(c), t.undrawn()} {
+	for _, trouble := range []string{r.Hard(c), t.undrawn()} {
 		if trouble != "" {
 			d.H += 2.5 * unit
 			p.words(d, p.text, trouble, inside, d.H-1.5*unit, 13, wide-2*inside, c.Alarm)
@@ -125,12 +125,26 @@ func Count(roles []Role) int {
 	return len(names)
 }
 
-// hard says that a role's colour is hard to read on a ground; "" where it is not, or has no colour.
-func (r Role) hard(c Colours) string {
-	if v := contrast(r.Style.Colour, c.Ground); r.Style.Colour.A != 0 && v < 3 {
-		return "contrast " + shortest(v, 1) + " to 1: hard to read"
+// Hard says that a role's colour is hard to read on a ground; "" where it is not, or has no colour. Large text needs less: from 24 pixels on, or
+// bold from 18.66 (WCAG 2.2, 1.4.3). A colour that lets the ground through is what is seen of it.
+func (r Role) Hard(c Colours) string {
+	if r.Style.Colour.A == 0 {
+		return ""
+	}
+	least := 4.5
+	if r.Style.Size >= 24 || r.Style.Size >= 18.66 && r.Face.Weight >= 700 {
+		least = 3
+	}
+	if v := contrast(mixed(r.Style.Colour, c.Ground), c.Ground); v < least {
+		return "contrast " + shortest(v, 1) + " to 1, of " + shortest(least, 1) + ": hard to read"
 	}
 	return ""
+}
+
+// mixed is a colour as it is seen on a ground.
+func mixed(c, ground color.NRGBA) color.NRGBA {
+	mix := func(a, b uint8) uint8 { return uint8((int(a)*int(c.A) + int(b)*(255-int(c.A)) + 127) / 255) }
+	return color.NRGBA{mix(c.R, ground.R), mix(c.G, ground.G), mix(c.B, ground.B), 255}
 }
 
 // contrast is the ratio of two colours' luminances (WCAG 2.2, definition of contrast ratio).
