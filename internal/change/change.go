@@ -154,6 +154,15 @@ func (s *Set) Remove(name string) error {
 // mostRead bounds what is read for a diff; fonts and manifests stay far below.
 const mostRead = 256 << 20
 
+// Coming is what a file will hold by the set: gone says that it will not be there; ok is false for one that the set leaves as it is.
+func (s *Set) Coming(name string) (text []byte, gone, ok bool) {
+	i := s.pending(name)
+	if i < 0 {
+		return nil, false, false
+	}
+	return s.Files[i].After, s.Files[i].Delete, true
+}
+
 // Read reads a file of the project as the set leaves it.
 func (s *Set) Read(name string) ([]byte, error) {
 	if i := s.pending(name); i >= 0 {

@@ -126,10 +126,49 @@ func (w *writer) all(ctx context.Context) error {
 			return err
 		}
 	}
-	if err := w.dropFiles(); err != nil {
+	taken, err := w.dropFiles()
+	if err != nil {
 		return err
 	}
-	return w.entries()
+	if err := w.entries(); err != nil {
+		return err
+	}
+	return w.giveBack(taken)
+}
+
+// giveBack takes files off the ledger that somebody else put there. A font that code, scenes or data of the app still name stays where it is:
+// the app had it before Notaria. It is looked for when the manifests say what they will say.
+func (w *writer) giveBack(taken []registry.Written) error {
+	if len(taken) == 0 {
+		return nil
+	}
+	named := w.named(taken)
+	for _, f := range taken {
+		if named[path.Base(f.Path)] {
+			w.p.Ledger.Forget(f.Path)
+		} else if err := w.p.remove(w.set, f.Path); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// named says which of some names of files, with their endings, stand in a text of the project that is not Notaria's, as it will be.
+func (w *writer) named(files []registry.Written) map[string]bool {
+	var bases []string
+	for _, f := range files {
+		bases = append(bases, path.Base(f.Path))
+	}
+	return platform.NamedIn(w.p.Tree.Under(""), bases, func(name string) []byte {
+		text, gone, changes := w.set.Coming(name)
+		if _, mine := w.p.Ledger.Wrote(name); mine || gone || name == registry.FileName || name == registry.LedgerName {
+			return nil
+		}
+		if !changes {
+			text, _ = w.p.Dir.Read(name, platform.MostNaming) // a larger one is no source
+		}
+		return text
+	})
 }
 
 // takeOriginals puts originals on the ledger that are where enrol puts them, with their licences: it lost them.
@@ -232,9 +271,9 @@ func conflict(path, found, cure string) error {
 	return &fault.Error{File: path, Expected: "what Notaria wrote, or no file", Found: found, Cure: cure}
 }
 
-// dropFiles removes what Notaria once wrote for sites and nobody wants now.
+// dropFiles removes what Notaria once wrote for sites and nobody wants now, and returns what it took over from others.
 // Originals and licences, which have no owners, stay until they are struck.
-func (w *writer) dropFiles() error {
+func (w *writer) dropFiles() (taken []registry.Written, err error) {
 	wanted := map[string]bool{}
 	for _, f := range w.plan.Files {
 		wanted[f.Path] = true
@@ -246,11 +285,13 @@ func (w *writer) dropFiles() error {
 		if kept := w.kept(f.Owners); len(kept) > 0 && !w.opt.undo.file(f.Path) {
 			f.Owners = kept
 			w.p.Ledger.Record(f)
+		} else if f.Taken {
+			taken = append(taken, f)
 		} else if err := w.p.remove(w.set, f.Path); err != nil {
-			return err
+			return nil, err
 		}
 	}
-	return nil
+	return taken, nil
 }
 
 // manifest is what one manifest should hold of one syntax, and what of it is Notaria's.

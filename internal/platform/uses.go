@@ -1,6 +1,7 @@
 package platform
 
 import (
+	"bytes"
 	"fmt"
 	"path"
 	"slices"
@@ -375,4 +376,28 @@ func Choose(near string, names []string) string {
 		}
 	}
 	return "use one of: " + strings.Join(shown, ", ")
+}
+
+// MostNaming is how large a text may be that is looked through for the names of files, in bytes.
+const MostNaming = 4 << 20
+
+// NamedIn says which names of files stand in texts of a project: read gives a file's text, nil for one that does not count. Fonts, files that
+// are no text, and what Notaria generated are passed over.
+func NamedIn(files, names []string, read func(file string) []byte) map[string]bool {
+	out := map[string]bool{}
+	for _, f := range files {
+		if LooksLikeFont(f) || len(out) == len(names) {
+			continue
+		}
+		text := read(f)
+		if bytes.IndexByte(text[:min(len(text), 512)], 0) >= 0 || IsGenerated(text) {
+			continue
+		}
+		for _, n := range names {
+			if bytes.Contains(text, []byte(n)) {
+				out[n] = true
+			}
+		}
+	}
+	return out
 }
