@@ -50,7 +50,7 @@ func Collect(p *notary.Project) ([]Credit, error) {
 			c.Text = text(raw)
 		}
 		if c.SPDX = Recognise(c.Text + "\n" + f.License + "\n" + f.LicenseURL); c.SPDX != "" {
-			c.Licence = names[c.SPDX]
+			c.Licence = nameOf(c.SPDX)
 		} else if i := strings.IndexByte(c.Licence, '\n'); i >= 0 {
 			c.Licence = c.Licence[:i]
 		}

@@ -39,6 +39,64 @@ func TestRecognise(t *testing.T) {
 	}
 }
 
+// mit is the MIT License whole, with the marks of a comment and other ends of lines than the list has.
+const mit = ` # Copyright 2026 Skerry Ferries
+ #
+ # Permission is hereby granted, free of charge, to any person obtaining a copy of this software and associated documentation
+ # files (the "Software"), to deal in the Software without restriction, including without limitation the rights to use, copy,
+ # modify, merge, publish, distribute, sublicense, and/or sell copies of the Software, and to permit persons to whom the
+ # Software is furnished to do so, subject to the following conditions:
+ #
+ # The above copyright notice and this permission notice shall be included in all copies or substantial portions of the Software.
+ #
+ # THE SOFTWARE IS PROVIDED "AS IS", WITHOUT WARRANTY OF ANY KIND, EXPRESS OR IMPLIED, INCLUDING BUT NOT LIMITED TO THE
+ # WARRANTIES OF MERCHANTABILITY, FITNESS FOR A PARTICULAR PURPOSE AND NONINFRINGEMENT. IN NO EVENT SHALL THE AUTHORS OR
+ # COPYRIGHT HOLDERS BE LIABLE FOR ANY CLAIM, DAMAGES OR OTHER LIABILITY, WHETHER IN AN ACTION OF CONTRACT, TORT OR OTHERWISE,
+ # ARISING FROM, OUT OF OR IN CONNECTION WITH THE SOFTWARE OR THE USE OR OTHER DEALINGS IN THE SOFTWARE.
+`
+
+// A licence that is there whole is known however it is broken into lines; what else the text says decides whether it counts.
+func TestWholeTexts(t *testing.T) {
+	ids, rest := wholes(mit)
+	require.Equal(t, []string{"MIT"}, ids)
+	require.Equal(t, "copyright 2026 skerry ferries ", rest)
+	ids, _ = wholes(strings.Replace(mit, "without limitation", "with some limitation", 1))
+	require.Empty(t, ids, "a word more is another licence")
+	for text, want := range map[string]string{
+		mit: "MIT",
+		mit + "\nThe icons are under the GNU General Public License.": "",
+		mit + "\nNot for personal use.":                               "",
+		"SPDX-License-Identifier: OFL-1.1 OR GPL-3.0-or-later\n":      "OFL-1.1 OR GPL-3.0-or-later",
+		"/* SPDX-License-Identifier: Apache-2.0 */":                   "Apache-2.0",
+		"SPDX-License-Identifier: MIT\nSPDX-License-Identifier: ISC":  "",
+		"SPDX-License-Identifier: Quay-1.0":                           "",
+		"SPDX-License-Identifier: MIT OR":                             "",
+	} {
+		require.Equal(t, want, Recognise(text), text)
+	}
+	require.Greater(t, len(knowns.Get()), 25)
+	require.Equal(t, "GNU Affero General Public License v3.0 or later, with the font exception", nameOf("AGPL-3.0-or-later WITH Font-exception-2.0"))
+	require.Equal(t, "IPA Font License", nameOf("IPA"))
+	require.Empty(t, nameOf("Quay-1.0"))
+}
+
+// Machine-readable copyright files say it of all but the packaging.
+func TestStanzas(t *testing.T) {
+	const head = "Format: https://www.debian.org/doc/packaging-manuals/copyright-format/1.0/\n\n"
+	for text, want := range map[string]string{
+		"Files: *\nLicense: OFL-1.1\n\nFiles: debian/*\nLicense: GPL-2+\n":                               "OFL-1.1",
+		"Files: *\nLicense: Expat\n\nFiles: debian/*\n debian/x\nLicense: GPL-2+\n":                      "MIT",
+		"Files: *\nLicense: OFL-1.1\n\nFiles: icons/*\nLicense: CC-BY-4.0\n":                             "",
+		"Files: *\nLicense: CC-BY-SA-3.0 or OFL-1.1\n":                                                   "CC-BY-SA-3.0 OR OFL-1.1",
+		"Files: *\nLicense: GPL-3+ with font exception\n":                                                "GPL-3.0-or-later WITH Font-exception-2.0",
+		"Files: *\nLicense: GPL-3\n\nFiles: debian/*\nLicense: OFL-1.1\n":                                "",
+		"Files: *\nLicense: Quay\n\nLicense: Quay\n SIL Open Font License, Version 1.1\n":                "OFL-1.1",
+		"Files: *\nLicense: Quay\n\nFiles: debian/*\nLicense: X\n\nSIL Open Font License, Version 1.1\n": "",
+	} {
+		require.Equal(t, want, Recognise(head+text), text)
+	}
+}
+
 // gpl is a statement with the exception for documents, and the licence behind it, which speaks of later versions.
 func gpl(said string) string {
 	return "It is under " + said + ". As a special exception, if you create a document which uses this font. GNU General Public License Version 3. Everyone is permitted to copy and distribute verbatim copies … or any later version"
@@ -87,5 +145,8 @@ func TestTextIsTidied(t *testing.T) {
 
 func FuzzRecognise(f *testing.F) {
 	f.Add("SIL Open Font License, Version 1.1")
+	f.Add(mit)
+	f.Add("Format: https://x/copyright-format/1.0/\n\nFiles: *\nLicense: GPL-3+ with font exception\n")
+	f.Add("SPDX-License-Identifier: (MIT OR ISC) AND Zlib")
 	f.Fuzz(func(_ *testing.T, s string) { Recognise(text([]byte(s))) })
 }

@@ -67,10 +67,23 @@ var strangers = []struct{ family, words string }{
 // only says that later versions of the GPL do not count, or leaves open whether they do.
 var only = lazy.Regexp(`(?:version|gpl|gplv)[ -]?[23](?:\.0)?(?: of the license)?,?[ -]only|only version [23]|no later version`)
 
-// Recognise finds the SPDX identifier of a licence by what its text, or a font's own words, say; "" for
-// one that is none of these, or for a text that names another one as well: no answer is better than a wrong one.
+// Recognise finds the SPDX identifier, or expression, of a licence: by the text's own line SPDX-License-Identifier; by the whole text of a
+// licence; or by what a text, or a font's own words, say. It is "" for a text that is none of these, or that names another licence as well:
+// no answer is better than a wrong one.
 func Recognise(text string) string {
+	for _, by := range []func(string) (string, bool){declared, stanzas} {
+		if id, said := by(text); said {
+			return id
+		}
+	}
+	ids, rest := wholes(text)
 	text = strings.ToLower(strings.Join(strings.Fields(text), " "))
+	switch {
+	case len(ids) == 1:
+		return whole(ids[0], text, rest)
+	case len(ids) > 1:
+		return ""
+	}
 	found := recognised(text)
 	for _, s := range strangers {
 		if found != "" && s.family != family(found) && strings.Contains(text, s.words) {
@@ -81,6 +94,98 @@ func Recognise(text string) string {
 		return ""
 	}
 	return found
+}
+
+// whole is what a text comes under that has one licence whole: rest are its other words. If they name another one, nothing is said. Of the GNU
+// licences they must say whether later versions count.
+func whole(id, text, rest string) string {
+	for _, s := range strangers {
+		if s.family != family(id) && !related(id, s.family) && strings.Contains(rest, strings.Join(Words(s.words), " ")) && (!strings.Contains(s.words, "+") || strings.Contains(text, s.words)) {
+			return ""
+		}
+	}
+	if !strings.Contains(id, "GPL-") {
+		return id
+	}
+	number := id[strings.IndexByte(id, '-')+1:]
+	later, exactly := strings.Contains(rest, "any later version") || strings.Contains(rest, " "+strings.ToLower(strings.TrimSuffix(id, ".0"))+" or later"), only.MatchString(text)
+	switch {
+	case !strings.Contains(rest, "version "+number[:1]) || later == exactly:
+		return ""
+	case later:
+		id += "-or-later"
+	default:
+		id += "-only"
+	}
+	if strings.Contains(rest, "as a special exception if you create a document which uses this font") {
+		return id + " WITH Font-exception-2.0"
+	}
+	if strings.Contains(rest, "exception") {
+		return "" // another one
+	}
+	return id
+}
+
+// related says whether a licence's notices speak of a stranger's family in any case.
+func related(id, stranger string) bool {
+	return strings.HasSuffix(family(id), "GPL") && stranger == "GPL" || id == "Bitstream-Vera" && stranger == "Bitstream" || strings.HasPrefix(id, "CC0") && stranger == "CC"
+}
+
+// identifier is the line by which files say it themselves (SPDX 2.3, annex E).
+var identifier = lazy.Regexp(`(?m)SPDX-License-Identifier:[ \t]*([A-Za-z0-9.+() -]+?)[ \t]*(?:\*/|-->|#|$)`)
+
+// declared is what such lines say; of several that differ, or of one that is no expression, "".
+func declared(text string) (id string, said bool) {
+	all := identifier.FindAllStringSubmatch(text, -1)
+	for _, m := range all {
+		if id != "" && m[1] != id {
+			return "", true
+		}
+		id = m[1]
+	}
+	if len(all) > 0 && !expression(id) {
+		id = ""
+	}
+	return id, len(all) > 0
+}
+
+// expression says whether a text is one of identifiers that are known, joined by OR, AND and WITH.
+func expression(s string) bool {
+	expected := true // an identifier, and not an operator
+	for _, w := range strings.Fields(strings.NewReplacer("(", " ", ")", " ").Replace(s)) {
+		operator := w == "OR" || w == "AND" || w == "WITH"
+		if operator == expected || !operator && nameOf(w) == "" && w != "Font-exception-2.0" {
+			return false
+		}
+		expected = operator
+	}
+	return !expected
+}
+
+// nameOf is what a licence is called; of an expression, the expression; "" for one that is not known.
+func nameOf(id string) string {
+	if n := names[id]; n != "" {
+		return n
+	}
+	if strings.Contains(id, " OR ") || strings.Contains(id, " AND ") {
+		return id
+	}
+	plain, with, excepted := strings.Cut(id, " WITH ")
+	ending := ""
+	for _, e := range []struct{ of, words string }{{"-or-later", " or later"}, {"-only", ", no other version"}, {"+", " or later"}} {
+		if p, ok := strings.CutSuffix(plain, e.of); ok {
+			plain, ending = p, e.words
+		}
+	}
+	for _, k := range knowns.Get() {
+		if k.id == plain {
+			if excepted {
+				ending += ", with the " + strings.ReplaceAll(strings.ToLower(with[:min(len(with), 14)]), "-", " ")
+			}
+			return k.name + ending
+		}
+	}
+	return ""
 }
 
 // gplBody is where the licence itself begins, which speaks of later versions in any case: what counts is said before it.
