@@ -43,6 +43,8 @@ type Face struct {
 	face   *font.Face
 	shaper shaping.HarfbuzzShaper
 	splits shaping.Segmenter
+	words  []string // see Words
+	listed bool
 }
 
 // New makes a face of a font that our reader accepted, at a place of its design space; nil for the

@@ -47,7 +47,7 @@ func InDepth(ctx context.Context, faces []Face, o Options) (*Drawing, error) {
 		return nil, err
 	}
 	s.pen.own = s.shown
-	for _, part := range []func() error{s.title, s.paragraphs, s.sizes, s.styles, s.instances, s.features, s.digits, s.metrics, s.kerning, s.mixedUp, s.accents, s.languages, s.characters} {
+	for _, part := range []func() error{s.title, s.paragraphs, s.sizes, s.styles, s.instances, s.features, s.icons, s.digits, s.metrics, s.kerning, s.mixedUp, s.accents, s.languages, s.characters} {
 		if err := ctx.Err(); err != nil {
 			return nil, err
 		}
@@ -221,6 +221,11 @@ const (
 	mostAxes = 8
 )
 
+// writes says whether the shown face writes a text with letters that are seen: those of a font of icons that makes them of words are empty.
+func (s *sheet) writes(text string) bool {
+	return s.faces[s.main].writes(text) && len(s.typ().Words()) == 0
+}
+
 // sizes is the text at falling sizes.
 func (s *sheet) sizes() error {
 	s.section("Sizes", "pixels per em")
@@ -230,7 +235,7 @@ func (s *sheet) sizes() error {
 	}
 	for _, size := range waterfall {
 		top := s.y
-		if err := s.say(s.typ(), s.o.shown(s.faces[s.main]), size, 1); err != nil {
+		if err := s.say(s.typ(), s.o.shownIn(s.faces[s.main], s.typ()), size, 1); err != nil {
 			return err
 		}
 		base := top + float64(s.typ().Ascent)/float64(s.typ().UnitsPerEm)*size
@@ -256,7 +261,7 @@ func (s *sheet) styles() error {
 			s.pen.failure(s.Drawing, fmt.Errorf("%s: %w", nameOf(f.Face), err), s.left, s.y, s.wide)
 			continue
 		}
-		if err := s.say(t, s.o.shown(f), 32, 1); err != nil {
+		if err := s.say(t, s.o.shownIn(f, t), 32, 1); err != nil {
 			return err
 		}
 		s.y += 18
@@ -293,7 +298,7 @@ func (s *sheet) digitsAbout() string {
 // digits stand below each other.
 func (s *sheet) digits() error {
 	about, t := s.digitsAbout(), s.typ()
-	if about == "" {
+	if about == "" || !s.writes("0123456789") {
 		return nil
 	}
 	s.section("Digits", about)
@@ -335,7 +340,7 @@ func (s *sheet) digitsFrom(zero rune) string {
 
 // mixedUp are letters that readers take for each other.
 func (s *sheet) mixedUp() error {
-	if !s.faces[s.main].writes(mixedUp) {
+	if !s.writes(mixedUp) {
 		return nil
 	}
 	s.section("Look-alikes", "can they be told\napart?")
@@ -350,7 +355,7 @@ func (s *sheet) mixedUp() error {
 
 // accents show marks on letters, high and low.
 func (s *sheet) accents() error {
-	if !s.faces[s.main].writes(accents) {
+	if !s.writes(accents) {
 		return nil
 	}
 	s.section("Accents", "")

@@ -20,7 +20,7 @@ const reading = "The first boat leaves the quay before the lamps are out. It cal
 
 // paragraphs is a text to be read, at two sizes.
 func (s *sheet) paragraphs() error {
-	if !s.faces[s.main].writes(reading) {
+	if !s.writes(reading) {
 		return nil
 	}
 	s.section("Text", "16 pixels on 24,\n13 on 20")
@@ -67,7 +67,7 @@ func (s *sheet) instances() error {
 			return err
 		}
 		t.page = s.o.page
-		if err := s.say(t, s.o.shown(s.faces[s.main]), 28, 1); err != nil {
+		if err := s.say(t, s.o.shownIn(s.faces[s.main], t), 28, 1); err != nil {
 			return err
 		}
 		s.y += 16
@@ -217,7 +217,7 @@ func (s *sheet) features() error {
 func (s *sheet) metrics() error {
 	t := s.typ()
 	text := "Hxpgd"
-	if !s.faces[s.main].writes(text) {
+	if !s.writes(text) {
 		return nil
 	}
 	s.section("Metrics", "in font units, "+strconv.Itoa(t.UnitsPerEm)+"\nper em")
@@ -296,7 +296,7 @@ func (t *Type) kerned() (out []pair) {
 // kerning shows pairs as they are kerned, with what they are moved by.
 func (s *sheet) kerning() error {
 	list := s.typ().kerned()
-	if len(list) == 0 {
+	if len(list) == 0 || !s.writes("AV") {
 		return nil
 	}
 	s.section("Kerning", "pairs, and what they\nare moved by, in\nfont units")
@@ -313,10 +313,39 @@ func (s *sheet) kerning() error {
 	return nil
 }
 
+// mostIcons is how many icons of a font are shown that makes them of words.
+const mostIcons = 400
+
+// icons shows what a font of icons draws for words, each with the word that is typed.
+func (s *sheet) icons() error {
+	words := s.typ().Words()
+	if len(words) == 0 {
+		return nil
+	}
+	about := fmt.Sprintf("%d words, each of\nwhich is one icon", len(words))
+	if len(words) > mostIcons {
+		about += fmt.Sprintf(";\nthe first %d", mostIcons)
+	}
+	s.section("Icons", about)
+	words = words[:min(len(words), mostIcons)]
+	const high = 76.0
+	columns := max(int(s.wide/120), 1)
+	cell := s.wide / float64(columns)
+	for i, w := range words {
+		x, y := s.left+float64(i%columns)*cell, s.y+float64(i/columns)*high
+		if _, err := s.Set(s.typ(), w, x, y+36, Style{Size: 32, Colour: s.o.Ink, Lacking: s.o.Alarm, Most: 1}); err != nil {
+			return err
+		}
+		s.pen.words(s.Drawing, s.pen.mono, w, x, y+56, 10, cell-unit, s.o.Quiet)
+	}
+	s.y += math.Ceil(float64(len(words))/float64(columns)) * high
+	return nil
+}
+
 // languages lists those that the face writes whole.
 func (s *sheet) languages() error {
 	names := s.faces[s.main].languages()
-	if len(names) == 0 {
+	if len(names) == 0 || len(s.typ().Words()) > 0 {
 		return nil
 	}
 	s.section("Languages", fmt.Sprintf("%d, of which it has\nall letters", len(names)))

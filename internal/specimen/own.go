@@ -54,6 +54,20 @@ func (f Face) writes(text string) bool {
 	return len(letters) > 0 && 2*len(f.Lacks(string(letters))) <= len(letters)
 }
 
+// mostOwnWords is how many of its icons a font is shown with that makes them of words.
+const mostOwnWords = 6
+
+// shownIn is the text of a face that is made ready: a font of icons whose letters are empty is shown with words that become icons.
+func (o Options) shownIn(f Face, t *Type) string {
+	if words := t.Words(); o.Ours && len(words) > 0 {
+		first, _ := slices.BinarySearch(words, "a") // not those that are called by a number
+		if words = words[first:]; len(words) > 0 {
+			return strings.Join(words[:min(len(words), mostOwnWords)], " ")
+		}
+	}
+	return o.shown(f)
+}
+
 // shown is the text of a face: what was asked for, else its own.
 func (o Options) shown(f Face) string {
 	if o.Ours {

@@ -238,12 +238,13 @@ func FamilyPage(ctx context.Context, faces []Face, o Options) ([]byte, error) {
 		Features         []pageFeature
 		Instances        []pageInstance
 		Languages        []string
+		Icons            []string
 		Blocks           []pageBlock
 	}{page: p, Main: s.main, Plain: s.foreign(), Faces: styles, Sizes: waterfall, Digits: s.digitsAbout(), Columns: columns}
-	if faces[s.main].writes(mixedUp) {
+	if s.writes(mixedUp) {
 		data.MixedUp = mixedUp
 	}
-	if faces[s.main].writes(reading) {
+	if s.writes(reading) {
 		data.Reading = reading
 	}
 	for _, c := range s.typ().changes() {
@@ -259,7 +260,11 @@ func FamilyPage(ctx context.Context, faces []Face, o Options) ([]byte, error) {
 		data.Instances = append(data.Instances, pageInstance{face.Short(in.Name), strings.Join(at, " ")})
 	}
 	data.Languages = faces[s.main].languages()
-	if faces[s.main].writes(accents) {
+	if data.Icons = s.typ().Words(); len(data.Icons) > 0 {
+		data.Icons = data.Icons[:min(len(data.Icons), mostIcons)]
+		data.Text, data.Languages, data.Digits = s.o.shownIn(faces[s.main], s.typ()), nil, ""
+	}
+	if s.writes(accents) {
 		data.Accents = accents
 	}
 	if styles[s.main].Family == "" {

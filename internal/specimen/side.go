@@ -278,12 +278,12 @@ func (p *Pen) sized(t *Type, f Face, o Options, c Colours, wide float64) (*Drawi
 		}
 		s := Style{Size: size, Colour: c.Ink, Lacking: c.Alarm, Width: room, Language: o.Language}
 		y += math.Ceil(size)
-		lines, err := d.Set(t, o.shown(f), inside+sizes, y, s)
+		lines, err := d.Set(t, o.shownIn(f, t), inside+sizes, y, s)
 		if err != nil {
 			return nil, nil, err
 		}
 		all = append(all, lines...)
-		m, err := t.MeasureText(o.shown(f), Style{Size: size, Language: o.Language})
+		m, err := t.MeasureText(o.shownIn(f, t), Style{Size: size, Language: o.Language})
 		if err != nil {
 			return nil, nil, err
 		}
@@ -312,7 +312,7 @@ func (p *Pen) samples(d *Drawing, f Face, o Options, wide float64, columns int, 
 		if columns > 1 {
 			s.Most = 1
 		}
-		lines, err := d.Set(t, o.shown(f), 0, *y, s)
+		lines, err := d.Set(t, o.shownIn(f, t), 0, *y, s)
 		if err != nil {
 			return nil, "", err
 		}
@@ -350,7 +350,7 @@ func Sample(f Face, o Options) (*Drawing, error) {
 	for _, size := range o.Sizes {
 		y += size * 1.2
 		s := Style{Size: size, Colour: o.Ink, Lacking: o.Alarm, Width: o.Width, Language: o.Language}
-		lines, err := d.Set(t, o.shown(f), 0, y, s)
+		lines, err := d.Set(t, o.shownIn(f, t), 0, y, s)
 		if err != nil {
 			return nil, err
 		}
