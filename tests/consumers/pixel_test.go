@@ -293,3 +293,16 @@ func pixelsAreFreeTypes(t *testing.T, program, name string, f *pixel.Font) int {
 	}
 	return len(lines)
 }
+
+// FreeType, by which fontconfig reads, and bdftopcf find the characters of a BDF by Unicode.
+func TestBDFIsUnicode(t *testing.T) {
+	t.Parallel()
+	need(t, "fc-scan", "bdftopcf")
+	dir := dressed(t)
+	notaria(t, 0, dir, "pixel", "SkerrySans-Bold", "--height", "16", "--characters", "Ærø 07:40", "--as", "bdf", "--out", filepath.Join(dir, "bdf"))
+	file := filepath.Join(dir, "bdf/skerry_sans_bold_16.bdf")
+	const want = "Skerry Sans 30 34 37 3a 72 c6 f8\n"
+	require.Equal(t, want, ask(t, ".", "fc-scan", "--format", "%{family} %{charset}\n", file))
+	ask(t, ".", "bdftopcf", "-o", file+".pcf", file)
+	require.Equal(t, want, ask(t, ".", "fc-scan", "--format", "%{family} %{charset}\n", file+".pcf"))
+}

@@ -10,6 +10,8 @@ import (
 	"testing"
 
 	"github.com/stretchr/testify/require"
+
+	"notaria/internal/skerry"
 )
 
 // loveRuns has LÖVE draw every role under a virtual display.
@@ -127,6 +129,59 @@ func TestSDLDrawsEveryRole(t *testing.T) {
 	require.Contains(t, out, "missing 1\n")
 	listed(t, out, "SkerrySans-Regular", "-SkerrySans-Bold", "SkerrySans-Italic")
 	require.Contains(t, out, "failed: AppType: expected a font in "+build+"/apptype/fonts/SkerrySans-Bold.ttf, found none; run: notaria register\n")
+}
+
+// An outline that lets the ground through is laid once, and letters without a colour of their own have that which is set, and not the outline's.
+func TestTranslucentOutlines(t *testing.T) {
+	t.Parallel()
+	need(t, "love", "xvfb-run", "xauth", "/usr/bin/python3", "/usr/lib/python3/dist-packages/pygame/__init__.py")
+	dir := t.TempDir()
+	love, lamps := filepath.Join(dir, "love"), filepath.Join(dir, "lamps")
+	write(t, filepath.Join(love, "conf.lua"), "function love.conf(t)\n  t.window.title = \"Quay\"\nend\n")
+	write(t, filepath.Join(love, "main.lua"), "function love.draw()\nend\n")
+	write(t, filepath.Join(lamps, "main.py"), "import pygame\n\npygame.init()\nscreen = pygame.display.set_mode((300, 80))\n")
+	archive, err := skerry.Archive()
+	require.NoError(t, err)
+	write(t, filepath.Join(dir, "type.zip"), string(archive))
+	notaria(t, 0, dir, "enrol", filepath.Join(dir, "type.zip"), "--styles", "bold", "--role", "heading")
+	toml := filepath.Join(dir, "notaria.toml")
+	write(t, toml, strings.Replace(readFile(t, toml), "[role.heading]\n", "[role.heading]\noutline = { width = 3, colour = \"#FF000080\" }\n", 1))
+	notaria(t, 0, dir, "register")
+	setenv(t, "SDL_AUDIODRIVER", "dummy")
+	write(t, filepath.Join(love, "main.lua"), `local apptype = require("apptype")
+function love.load()
+  local canvas = love.graphics.newCanvas(300, 80)
+  love.graphics.setCanvas(canvas)
+  love.graphics.clear(0, 0, 0, 1)
+  love.graphics.setColor(0, 1, 0, 1)
+  apptype.heading:draw("Holm", 10, 10)
+  love.graphics.setCanvas()
+  local red, green = 0, 0
+  canvas:newImageData():mapPixel(function(x, y, r, g, b, a)
+    if g < 0.01 then red = math.max(red, r) end
+    green = math.max(green, g)
+    return r, g, b, a
+  end)
+  print(string.format("seen %d %d", red * 255 + 0.5, green * 255 + 0.5))
+  love.event.quit()
+end
+`)
+	write(t, filepath.Join(lamps, "judge.py"), `import pygame
+import app_type
+screen = pygame.display.set_mode((300, 80))
+screen.fill((0, 0, 0))
+app_type.HEADING.draw(screen, "Holm", (10, 10), (0, 255, 0))
+pixels = [screen.get_at((x, y)) for x in range(300) for y in range(80)]
+print("seen", max(p[0] for p in pixels if p[1] < 3), max(p[1] for p in pixels))
+`)
+	setenv(t, "SDL_VIDEODRIVER", "")
+	for name, out := range map[string]string{"love": ask(t, ".", "timeout", "600", "xvfb-run", "-a", "love", love), "pygame": ask(t, lamps, "env", "SDL_VIDEODRIVER=dummy", "/usr/bin/python3", "judge.py")} {
+		var red, green int
+		_, err := fmt.Sscanf(out[strings.Index(out, "seen"):], "seen %d %d", &red, &green)
+		require.NoError(t, err, out)
+		require.InDelta(t, 128, red, 3, name+": "+out)
+		require.Equal(t, 255, green, name)
+	}
 }
 
 // hostileSDL draws with fonts of all names on all three.
