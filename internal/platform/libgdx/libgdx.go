@@ -6,6 +6,7 @@ package libgdx
 import (
 	"embed"
 	"path"
+	"regexp"
 	"slices"
 	"strings"
 
@@ -38,6 +39,8 @@ var Platform = &kit.Named{Platform: kit.Platform{
 type site struct {
 	kit.App
 	modules []kit.GradleModule
+	catalog []library
+	core    string // the folder of the module that all platforms share
 	assets  string // the folder
 	sources string // the folder that AppType goes into
 	pack    string // "" for none
@@ -47,8 +50,8 @@ type site struct {
 
 var (
 	// usesCore is the library of the core, by its address or by its name in a version catalog.
-	usesCore = lazy.Regexp(`com\.badlogicgames\.gdx:gdx:|\blibs\.(?:[\w.]*\.)?gdx(?:\.core)?\s*\)`)
-	browser  = lazy.Regexp(`gdx-backend-gwt|gdx-teavm`)
+	usesCore = lazy.Regexp(`(?m)com\.badlogicgames\.gdx:gdx:|\blibs\.(?:[\w.]*\.)?gdx(?:\.core)?[ \t]*(?:\)|\r?$)`)
+	browser  = lazy.Regexp(`gdx[-.]backend[-.]gwt|gdx[-.]teavm`)
 	// dependency is a line with a library of libGDX that has a counterpart for fonts.
 	dependency = lazy.Regexp(`(?m)^[ \t]*(\w+[ (]+["']com\.badlogicgames\.gdx:gdx(-platform)?:[^"'\n]*["']\)?)[ \t]*\r?$`)
 	gameClass  = lazy.Regexp(`\b(?:extends|implements)\s+(?:[\w.]+\s*,\s*)*(?:Game|ApplicationAdapter|ApplicationListener)\b|:\s*(?:Game|ApplicationAdapter)\s*\(|:\s*ApplicationListener\b`)
@@ -82,7 +85,7 @@ func sites(tree platform.Tree, _ platform.Options) ([]platform.Site, error) {
 }
 
 // gamePlatform is in the build of a platform's part of a game.
-var gamePlatform = lazy.Regexp(`com\.badlogicgames\.gdx:gdx-(?:platform|backend-\w+)`)
+var gamePlatform = lazy.Regexp(`com\.badlogicgames\.gdx:gdx-(?:platform|backend-\w+)|\blibs\.(?:[\w.]*\.)?gdx\.(?:platform|backend)\b`)
 
 // claims are the modules that are a platform's part of a game, in a block of a file further up or by themselves.
 func claims(tree platform.Tree, _ platform.Options) map[string]platform.Claim {
@@ -122,18 +125,74 @@ func rootOf(tree platform.Tree, dir string) string {
 
 func newSite(tree platform.Tree, root string, list []kit.GradleModule) *site {
 	s := &site{App: kit.App{Base: platform.Base{Tree: tree, Dir: root}, Kind: "libGDX", Common: true, Asks: uses}, modules: list}
-	core := root
 	for _, m := range list {
 		s.browser = s.browser || browser.MatchString(m.Text)
-		if usesCore.MatchString(m.Text) {
-			core = m.Dir
-		}
 	}
-	s.assets = s.findAssets(list)
+	core := coreOf(tree, root, list)
+	s.catalog = catalogOf(tree, root)
+	s.core, s.assets = core, s.findAssets(list)
 	s.Fonts = path.Join(s.assets, fontFolder)
 	s.Takes = func(p string) bool { return strings.HasPrefix(p, s.assets+"/") && platform.IsFont(p) }
 	s.findSources(core)
 	return s
+}
+
+// asideOf are the modules of a game that show nothing: a server, tools for its makers.
+var asideOf = lazy.Regexp(`gdx[-.]backend[-.]headless|gdx[-.]tools`)
+
+// coreOf is the module with the game itself, whatever it is called: of those with the library that are no platform's part, the one that most
+// others depend on; of several, the one with the class of the game.
+func coreOf(tree platform.Tree, root string, list []kit.GradleModule) string {
+	core, best := root, -1
+	for _, m := range list {
+		if !usesCore.MatchString(m.Text) || gamePlatform.MatchString(m.Text) && !blankPlatform(m, list) || asideOf.MatchString(m.Text) || browser.MatchString(m.Text) {
+			continue
+		}
+		rank := 0
+		for _, other := range list {
+			if other.Dir != m.Dir && dependsOn(other.Text, root, m.Dir) {
+				rank += 2
+			}
+		}
+		if hasGame(tree, m.Dir) {
+			rank++
+		}
+		if rank > best {
+			best, core = rank, m.Dir
+		}
+	}
+	return core
+}
+
+// blankPlatform says whether a module has the library with a platform's own in one: a game of a single module.
+func blankPlatform(m kit.GradleModule, list []kit.GradleModule) bool {
+	return !slices.ContainsFunc(list, func(o kit.GradleModule) bool {
+		return o.Dir != m.Dir && usesCore.MatchString(o.Text) && !gamePlatform.MatchString(o.Text)
+	})
+}
+
+// dependsOn says whether a build depends on the module in a folder: project(":core"), projects.core.
+func dependsOn(text, root, dir string) bool {
+	rel, ok := platform.Below(root, dir)
+	if !ok || rel == "" {
+		return false
+	}
+	name := strings.ReplaceAll(rel, "/", ":")
+	return strings.Contains(text, `":`+name+`"`) || strings.Contains(text, `':`+name+`'`) || strings.Contains(text, "projects."+strings.ReplaceAll(name, ":", "."))
+}
+
+// hasGame says whether a module has the class of a game.
+func hasGame(tree platform.Tree, dir string) bool {
+	for _, f := range tree.Under(dir) {
+		if ext := path.Ext(f); ext == ".java" || ext == ".kt" {
+			if raw, ok := tree.Glance(f, platform.MostSource); ok {
+				if clean := language.Of(f).Blank(raw); anySource.Match(clean) && gameClass.Match(clean) {
+					return true
+				}
+			}
+		}
+	}
+	return false
 }
 
 // findAssets is the folder that the build files name, or one of the usual ones.
@@ -316,18 +375,71 @@ func (s *site) Plan(job platform.Job) (platform.Plan, error) {
 // configuration, version and quotes.
 func (s *site) dependencies() []edit.Entry {
 	var out []edit.Entry
+	add := func(file, after, value string) {
+		e := edit.Entry{File: file, Syntax: source.Lines{}.Name(), Place: source.After(after), Value: value}
+		if value != after && !slices.ContainsFunc(out, func(o edit.Entry) bool { return o.Key() == e.Key() }) {
+			out = append(out, e)
+		}
+	}
+	catalogued := map[string]bool{}
 	for _, m := range s.modules {
+		if asideOf.MatchString(m.Text) || browser.MatchString(m.Text) {
+			continue
+		}
 		for _, d := range dependency.FindAllStringSubmatch(m.Text, -1) {
-			value := strings.Replace(d[1], "gdx:gdx:", "gdx:gdx-freetype:", 1)
-			if d[2] != "" {
-				value = strings.Replace(d[1], "gdx:gdx-platform:", "gdx:gdx-freetype-platform:", 1)
+			switch {
+			case d[2] != "":
+				add(m.File, d[1], strings.Replace(d[1], "gdx:gdx-platform:", "gdx:gdx-freetype-platform:", 1))
+			case m.Dir == s.core:
+				add(m.File, d[1], strings.Replace(d[1], "gdx:gdx:", "gdx:gdx-freetype:", 1))
 			}
-			if e := (edit.Entry{File: m.File, Syntax: source.Lines{}.Name(), Place: source.After(d[1]), Value: value}); !slices.ContainsFunc(out, func(o edit.Entry) bool { return o.Key() == e.Key() }) {
-				out = append(out, e)
+		}
+		for _, l := range s.catalog {
+			if l.platform == (m.Dir != s.core) || l.platform && gamePlatform.MatchString(m.Text) {
+				for _, d := range l.uses().FindAllStringSubmatch(m.Text, -1) {
+					catalogued[l.line] = true
+					add(m.File, d[1], strings.Replace(d[1], l.accessor(), l.accessor()+".freetype", 1))
+				}
 			}
 		}
 	}
+	for _, l := range s.catalog {
+		if catalogued[l.line] {
+			add(l.file, l.line, strings.Replace(strings.Replace(l.line, l.alias, l.alias+"-freetype", 1), "gdx:"+l.module, "gdx:"+strings.Replace(l.module, "gdx", "gdx-freetype", 1), 1))
+		}
+	}
 	return out
+}
+
+// A library is a line of a version catalog with the library of the core, or that of the platforms' natives (Gradle, version catalogs).
+type library struct {
+	file, line, alias, module string
+	platform                  bool
+}
+
+var catalogLine = lazy.Regexp(`(?m)^[ \t]*(([A-Za-z][\w.-]*)[ \t]*=[ \t]*(?:\{[^\n}]*)?["']com\.badlogicgames\.gdx:(gdx|gdx-platform)(?:["'][^\n]*|:[^\n]*))\r?$`)
+
+// catalogOf reads the version catalog of a game.
+func catalogOf(tree platform.Tree, root string) (out []library) {
+	file := path.Join(root, "gradle/libs.versions.toml")
+	raw, err := tree.Read(file)
+	if err != nil {
+		return nil
+	}
+	for _, m := range catalogLine.FindAllStringSubmatch(string(raw), -1) {
+		out = append(out, library{file, strings.TrimRight(m[1], " \t"), m[2], m[3], m[3] == "gdx-platform"})
+	}
+	return out
+}
+
+// accessor is how a build names the library: libs.gdx.platform.
+func (l library) accessor() string {
+	return "libs." + strings.NewReplacer("-", ".", "_", ".").Replace(l.alias)
+}
+
+// uses are the lines of a build that depend on the library.
+func (l library) uses() *regexp.Regexp {
+	return regexp.MustCompile(`(?m)^[ \t]*(\w+[ (][^\n]*\b` + regexp.QuoteMeta(l.accessor()) + `(?:[ )][^\n]*|))[ \t]*\r?$`)
 }
 
 func (s *site) short(job platform.Job) []platform.Shortfall {
@@ -383,4 +495,5 @@ func (s *site) answer(have map[rune]bool, q platform.Question) platform.Answer {
 }
 
 // ownLines are the dependencies on the library that draws fonts.
-var ownLines = lazy.Regexp(`^\w+[ (]+["']com\.badlogicgames\.gdx:gdx-freetype(?:-platform)?:[^"'\n]*["']\)?$`)
+var ownLines = lazy.Regexp(`^\w+[ (]+["']com\.badlogicgames\.gdx:gdx-freetype(?:-platform)?:[^"'\n]*["']\)?$` +
+	`|^\w+[ (][^\n]*\blibs\.[\w.]+\.freetype(?:[ )][^\n]*)?$|^[\w.-]+-freetype[ \t]*=[^\n]*com\.badlogicgames\.gdx:gdx-freetype(?:-platform)?["':][^\n]*$`)
