@@ -23,6 +23,8 @@ type CBuild struct {
 
 var (
 	executable = lazy.Regexp(`(?i)\badd_executable\s*\(\s*([\w.${}-]+)`)
+	// zephyr is in the build of an application of Zephyr, whose target is always app (Zephyr, Application Development).
+	zephyr = lazy.Regexp(`(?i)\bfind_package\s*\(\s*Zephyr\b`)
 	// sourceList and objectList are a Makefile's lists on one line.
 	sourceList = lazy.Regexp(`(?m)^((SRCS?|SOURCES?|CSRCS?|CPPSRCS?)\s*[:+?]?=[^\n\\]*[^\n\\\s])[ \t]*\r?$`)
 	objectList = lazy.Regexp(`(?m)^((OBJS?|OBJECTS?)\s*[:+?]?=[^\n\\]*[^\n\\\s])[ \t]*\r?$`)
@@ -37,7 +39,7 @@ func CRoot(tree Tree, file string) string {
 			if _, there := slices.BinarySearch(tree.Named(base), at); !there {
 				continue
 			}
-			if raw, err := tree.Read(at); err == nil && (base == "Makefile" || executable.Match(language.CMake.Blank(raw))) {
+			if raw, err := tree.Read(at); err == nil && (base == "Makefile" || targetOf(raw) != "") {
 				return dir
 			}
 		}
@@ -45,6 +47,48 @@ func CRoot(tree Tree, file string) string {
 			return configured(tree, file)
 		}
 	}
+}
+
+// targetOf is the target that a CMakeLists.txt makes of a program, "" for none.
+func targetOf(raw []byte) string {
+	clean := language.CMake.Blank(raw)
+	if m := executable.FindSubmatch(clean); m != nil {
+		return string(m[1])
+	}
+	if zephyr.Match(clean) {
+		return "app"
+	}
+	return ""
+}
+
+// halves are folders that have the sources or the headers of one program, the other ones beside them.
+var halves = lazy.Regexp(`(?i)^(?:src|sources?|inc|includes?|headers?)$`)
+
+// whole is the folder above a folder of sources or of headers alone, where the other half is beside it: Core of Core/Src and Core/Inc.
+func whole(tree Tree, dir string) string {
+	if !halves.MatchString(path.Base(dir)) {
+		return dir
+	}
+	up := Folder(dir)
+	for _, f := range tree.Under(up) {
+		rel, _ := Below(up, f)
+		first, rest, below := strings.Cut(rel, "/")
+		if below && first != path.Base(dir) && halves.MatchString(first) && strings.Contains(".c.h.cc.cpp.hpp.cxx.", path.Ext(rest)+".") && path.Ext(rest) != "" {
+			return up
+		}
+	}
+	return dir
+}
+
+// IsWhole says whether a folder has its sources and its headers in folders of their own, and none itself.
+func IsWhole(tree Tree, dir string) bool {
+	for _, f := range tree.Under(dir) {
+		if path.Ext(f) == ".c" || path.Ext(f) == ".cpp" {
+			at := Folder(f)
+			return at != dir && Folder(at) == dir && whole(tree, at) == dir
+		}
+	}
+	return false
 }
 
 // configured is the outermost folder upward of a source that Autotools or Meson build, else the source's own.
@@ -56,7 +100,7 @@ func configured(tree Tree, file string) string {
 			root = dir
 		}
 		if dir == "" {
-			return root
+			return whole(tree, root)
 		}
 	}
 }
@@ -65,8 +109,8 @@ func configured(tree Tree, file string) string {
 func FindCBuild(b Base) CBuild {
 	if at := b.Beside("CMakeLists.txt"); at != "" {
 		if raw, err := b.Tree.Read(at); err == nil {
-			if m := executable.FindSubmatch(language.CMake.Blank(raw)); m != nil {
-				return CBuild{File: at, Target: string(m[1])}
+			if target := targetOf(raw); target != "" {
+				return CBuild{File: at, Target: target}
 			}
 		}
 	}

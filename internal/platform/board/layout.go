@@ -66,6 +66,9 @@ func (s *site) findLayout() layout {
 	if b := platform.FindCBuild(s.Base); b.File != "" {
 		return layout{by: byC, folder: folder, include: header, build: b}
 	}
+	if platform.IsWhole(s.Tree, s.Dir) { // the sources are further in
+		return layout{folder: folder, include: "../" + folder + "/" + header}
+	}
 	return layout{folder: folder, include: folder + "/" + header}
 }
 
