@@ -5,6 +5,7 @@ package bitmap
 
 import (
 	"bytes"
+	"context"
 	"errors"
 	"fmt"
 	"image/color"
@@ -20,6 +21,7 @@ import (
 	"notaria/internal/disk"
 	"notaria/internal/document"
 	"notaria/internal/fault"
+	"notaria/internal/intake"
 	"notaria/internal/language"
 	"notaria/internal/lazy"
 	"notaria/internal/notary"
@@ -311,6 +313,10 @@ func (opt Options) strip(data []byte) (*pixel.Font, error) {
 
 // source is a file that is there, the original of an enrolled face, or a role.
 func (m Maker) source(what string) (string, []byte, *registry.Role, error) {
+	if _, one := intake.FaceOf(what); one != "" {
+		data, err := faceIn(what)
+		return what, data, nil, err
+	}
 	info, err := os.Stat(what)
 	if err != nil || info.IsDir() {
 		p, perr := m.Look()
@@ -330,6 +336,21 @@ func (m Maker) source(what string) (string, []byte, *registry.Role, error) {
 	}
 	data, err := disk.ReadFile(what, pixel.MostFile)
 	return what, data, nil, err
+}
+
+// faceIn is one face of a collection, such as fonts.ttc#Skerry-Bold, as a font of its own.
+func faceIn(what string) ([]byte, error) {
+	haul, err := intake.Gather(context.Background(), []string{what}, intake.Options{})
+	switch {
+	case err != nil:
+		return nil, err
+	case len(haul.Faces) != 1 && len(haul.Problems) > 0:
+		p := haul.Problems[0]
+		return nil, fmt.Errorf("%s: %s; %s", p.File, p.Message, p.Cure)
+	case len(haul.Faces) != 1:
+		return nil, &fault.Error{File: what, Expected: "one face", Found: fmt.Sprint(len(haul.Faces)), Cure: "name one behind the #"}
+	}
+	return haul.Faces[0].Plain()
 }
 
 // role draws a role of the project.

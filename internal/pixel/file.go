@@ -81,12 +81,26 @@ func unpacked(data []byte) ([]byte, error) {
 	return out, err
 }
 
+// collected says that a file has several faces, of which one is to be named.
+func collected(file *sfnt.File) error {
+	var names []string
+	for i := range min(file.Len(), 12) {
+		if f, _, err := face.Read(file.Font(i), face.Options{}); err == nil {
+			names = append(names, f.ID())
+		}
+	}
+	return fault.Form("expected one face, found a collection of %d: name one behind the file, with a #: %s", file.Len(), strings.Join(names, ", "))
+}
+
 // OfOutlines is a font file whose outlines can be drawn: a variable font at its default, or at values
 // of its axes.
 func OfOutlines(data []byte, coordinates map[string]float64) (*Source, error) {
 	file, err := sfnt.Open(bytes.NewReader(data), int64(len(data)))
 	if err != nil {
 		return nil, err
+	}
+	if file.Len() > 1 {
+		return nil, collected(file)
 	}
 	font := file.Font(0)
 	read, _, err := face.Read(font, face.Options{})
