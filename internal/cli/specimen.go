@@ -16,6 +16,7 @@ import (
 	"notaria/internal/document"
 	"notaria/internal/face"
 	"notaria/internal/fault"
+	"notaria/internal/locale"
 	"notaria/internal/platform"
 	"notaria/internal/platform/all"
 	"notaria/internal/specimen"
@@ -126,6 +127,11 @@ func (o *specimenOptions) check() error {
 	for _, c := range o.category {
 		if !slices.Contains(face.Categories, c) {
 			return wrongUse("specimen: expected %s for --category, found %q", strings.Join(face.Categories, ", "), c)
+		}
+	}
+	if o.language != "" {
+		if _, err := locale.Of(o.language); err != nil {
+			return wrongUse("specimen: --language: %v", err)
 		}
 	}
 	_, err := o.asked()

@@ -313,7 +313,7 @@ func (h *Haul) scan(path string) ([]source, error) {
 // "" where the path leads to something as it stands, or to nothing.
 func FaceOf(path string) (file, name string) {
 	at := strings.LastIndexByte(path, '#')
-	if at <= 0 || at == len(path)-1 || There(path) || !There(path[:at]) {
+	if at <= 0 || at == len(path)-1 || There(path) || !There(path[:at]) || !fontExtensions[strings.ToLower(filepath.Ext(path[:at]))] {
 		return path, ""
 	}
 	return path[:at], path[at+1:]

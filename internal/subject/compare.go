@@ -49,7 +49,7 @@ func Single(s Subjects, name string, size float64, at map[string]float64) (One, 
 	if len(at) > 0 {
 		f, err := trim.Open(data, trim.Wish{At: at, Ending: ".ttf"}, trim.Words{Permitted: true})
 		if err != nil {
-			return o, &fault.Error{File: name, Expected: "a variable font that has the axes of --at", Found: err.Error(), Cure: "notaria names FILE --json lists its axes"}
+			return o, fmt.Errorf("%s at values of its axes: %w", name, err)
 		}
 		data = f.Data()
 	}
