@@ -198,6 +198,49 @@ type pageLetter struct {
 	Lacks      bool
 }
 
+// pageFeatures are the features that can be switched.
+func (s *sheet) pageFeatures() (out []pageFeature) {
+	for _, c := range s.typ().changes() {
+		out = append(out, pageFeature{c.tag, c.name, c.text})
+	}
+	return out
+}
+
+// pageInstances are the named instances of a variable font.
+func (s *sheet) pageInstances() (out []pageInstance) {
+	for _, in := range s.face().Instances[:min(len(s.face().Instances), mostInstances)] {
+		var at []string
+		for _, tag := range slices.Sorted(maps.Keys(in.Coordinates)) {
+			if tagged(tag) {
+				at = append(at, tag+"="+small(in.Coordinates[tag]))
+			}
+		}
+		out = append(out, pageInstance{face.Short(in.Name), strings.Join(at, " ")})
+	}
+	return out
+}
+
+// pageBlocks are the characters of blocks, and those of none.
+func (s *sheet) pageBlocks(shown []block, others []rune, count int) (out []pageBlock) {
+	for _, b := range shown {
+		have, all := s.within(b)
+		x := pageBlock{Name: b.name, Count: fmt.Sprintf("%d of %d", len(have), len(all))}
+		for _, r := range all {
+			_, there := slices.BinarySearch(have, r)
+			x.Letters = append(x.Letters, pageLetter{fmt.Sprintf("%04X", r), s.seen(r), !there})
+		}
+		out = append(out, x)
+	}
+	if count > 0 {
+		x := pageBlock{Name: "Others", Count: othersAbout(len(others), count), Coded: true}
+		for _, r := range others {
+			x.Letters = append(x.Letters, pageLetter{Code: fmt.Sprintf("%04X", r), Text: s.seen(r)})
+		}
+		out = append(out, x)
+	}
+	return out
+}
+
 // FamilyPage shows one family in depth, as InDepth does: one style of it that can be chosen, and whose axes
 // can be set.
 func FamilyPage(ctx context.Context, faces []Face, o Options) ([]byte, error) {
@@ -247,18 +290,7 @@ func FamilyPage(ctx context.Context, faces []Face, o Options) ([]byte, error) {
 	if s.writes(reading) {
 		data.Reading = reading
 	}
-	for _, c := range s.typ().changes() {
-		data.Features = append(data.Features, pageFeature{c.tag, c.name, c.text})
-	}
-	for _, in := range s.face().Instances[:min(len(s.face().Instances), mostInstances)] {
-		var at []string
-		for _, tag := range slices.Sorted(maps.Keys(in.Coordinates)) {
-			if tagged(tag) {
-				at = append(at, tag+"="+small(in.Coordinates[tag]))
-			}
-		}
-		data.Instances = append(data.Instances, pageInstance{face.Short(in.Name), strings.Join(at, " ")})
-	}
+	data.Features, data.Instances = s.pageFeatures(), s.pageInstances()
 	data.Languages = faces[s.main].languages()
 	if data.Icons = s.typ().Words(); len(data.Icons) > 0 {
 		data.Icons = data.Icons[:min(len(data.Icons), mostIcons)]
@@ -275,22 +307,7 @@ func FamilyPage(ctx context.Context, faces []Face, o Options) ([]byte, error) {
 			data.Axes = append(data.Axes, a)
 		}
 	}
-	for _, b := range shown {
-		have, all := s.within(b)
-		x := pageBlock{Name: b.name, Count: fmt.Sprintf("%d of %d", len(have), len(all))}
-		for _, r := range all {
-			_, there := slices.BinarySearch(have, r)
-			x.Letters = append(x.Letters, pageLetter{fmt.Sprintf("%04X", r), s.seen(r), !there})
-		}
-		data.Blocks = append(data.Blocks, x)
-	}
-	if count > 0 {
-		x := pageBlock{Name: "Others", Count: othersAbout(len(others), count), Coded: true}
-		for _, r := range others {
-			x.Letters = append(x.Letters, pageLetter{Code: fmt.Sprintf("%04X", r), Text: s.seen(r)})
-		}
-		data.Blocks = append(data.Blocks, x)
-	}
+	data.Blocks = s.pageBlocks(shown, others, count)
 	return p.execute("family", data)
 }
 
