@@ -116,7 +116,7 @@ func (p psf) named(fn func(i int, r rune)) {
 					continue
 				}
 				r, n := utf8.DecodeRune(b)
-				if b = b[n:]; !inSequence && r != utf8.RuneError {
+				if b = b[n:]; !inSequence && (r != utf8.RuneError || n > 1) {
 					fn(i, r)
 				}
 				continue

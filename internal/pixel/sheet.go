@@ -218,7 +218,7 @@ func ReadSheet(text, picture []byte) (*Font, error) {
 	sum := 0
 	for i, c := range s.Glyphs {
 		r, size := utf8.DecodeRuneInString(c.Character)
-		if size == 0 || size != len(c.Character) || r == utf8.RuneError {
+		if size == 0 || size != len(c.Character) || r == utf8.RuneError && size == 1 {
 			return nil, fault.Form("glyph %d: expected one character, found %q", i+1, c.Character)
 		}
 		if c.Width < 0 || c.Height < 0 || c.X < 0 || c.Y < 0 || c.Width > ink.width-c.X || c.Height > ink.height-c.Y {

@@ -74,7 +74,7 @@ func (c *Characters) list() ([]rune, error) {
 			return nil, err
 		}
 	}
-	for _, r := range c.Text {
+	for _, r := range strings.ToValidUTF8(c.Text, "") { // bytes that are no character do not become U+FFFD
 		have[r] = true
 	}
 	if err := c.addLetters(have); err != nil {
@@ -169,7 +169,7 @@ func ParseCharacters(text string) (Characters, error) {
 func Drawn(have map[rune]bool) []rune {
 	out := []rune{}
 	for r := range have {
-		if utf8.ValidRune(r) && r >= ' ' && (r < 0x7F || r >= 0xA0) && r != utf8.RuneError {
+		if utf8.ValidRune(r) && r >= ' ' && (r < 0x7F || r >= 0xA0) {
 			out = append(out, r)
 		}
 	}
