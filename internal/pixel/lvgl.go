@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"strings"
 
+	"notaria/internal/fault"
 	"notaria/internal/language"
 )
 
@@ -66,10 +67,16 @@ func (f *Font) LVGLBytes(compressed bool) (int, error) {
 	return d.bytes, nil
 }
 
+// mostPackedDepth is the largest depth whose compressed pixels LVGL unpacks (lv_font_fmt_txt.c).
+const mostPackedDepth = 4
+
 // lvgl is what the templates show.
 func (f *Font) lvgl(name string, compressed bool) (lvglData, error) {
 	if err := f.valid(); err != nil {
 		return lvglData{}, err
+	}
+	if compressed && f.Depth > mostPackedDepth {
+		return lvglData{}, fault.Form("expected a depth of 1, 2 or 4 bits for compressed pixels, which is what LVGL unpacks, found %d", f.Depth)
 	}
 	d := lvglData{Name: name, Depth: f.Depth, Line: f.LineHeight(), Base: f.Descent, Maps: f.lvglMaps(name), Under: -max(1, f.Descent/2), Thickness: max(1, f.LineHeight()/18),
 		About: language.CPlus.Comment(fmt.Sprintf("%s, %s pixels per em, lines of %d pixels, depth %d", f.Name, language.Number(f.Em), f.LineHeight(), f.Depth))}

@@ -20,7 +20,7 @@ import (
 // of has the version of the drawing: without a new one, projects would keep the pictures of the
 // old.
 func TestDrawings(t *testing.T) {
-	const known = "bdf5bed60c573913" // of formVersion 1
+	const known = "bdf5bed60c573913" // of formVersion 2
 	b, err := letters.Font(letters.Styles[1])
 	require.NoError(t, err)
 	file, err := sfnt.Open(bytes.NewReader(b), int64(len(b)))

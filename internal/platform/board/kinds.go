@@ -47,7 +47,7 @@ var lvgl = kind{
 	depths: pixel.Depths,
 	last:   0x10FFFF,
 	write: func(s *site, f *pixel.Font, symbol, include string) (map[string][]byte, error) {
-		return f.LVGL(symbol, include, s.opt.Yes(optCompressed))
+		return f.LVGL(symbol, include, s.opt.Yes(optCompressed) && f.Depth < 8) // LVGL unpacks no other
 	},
 	files:  sourceAndHeader,
 	header: "lvgl.h", flash: "lvgl",
