@@ -113,11 +113,14 @@ func (f *Font) lvglKerning(d *lvglData) int {
 		most = max(most, k.Value, -k.Value)
 	}
 	d.KernScale = max(16, (most*16+126)/127)
-	value := func(v int) int {
-		if v < 0 {
-			return -((-v*16 + d.KernScale/2) / d.KernScale)
+	value := func(v int) int { // LVGL takes value * scale >> 4, which rounds down
+		best := v * 16 / d.KernScale
+		for _, near := range []int{best - 1, best + 1} {
+			if off := near*d.KernScale>>4 - v; near >= -128 && near <= 127 && max(off, -off) < max(best*d.KernScale>>4-v, v-best*d.KernScale>>4) {
+				best = near
+			}
 		}
-		return (v*16 + d.KernScale/2) / d.KernScale
+		return best
 	}
 	number := map[rune]int{}
 	for i, g := range f.Glyphs {
