@@ -128,10 +128,11 @@ const softHyphen = '\u00AD'
 func (p *paragraph) line(from, to, seen int) Line {
 	out := Line{Leftward: p.leftward, From: from, To: to, Words: string(p.text[from:seen])}
 	var parts []piece
-	for _, x := range p.pieces {
+	first := sort.Search(len(p.pieces), func(i int) bool { return p.pieces[i].in.RunEnd > from })
+	for _, x := range p.pieces[first:] {
 		start, end := max(x.in.RunStart, from), min(x.in.RunEnd, seen)
 		if start >= end {
-			continue
+			break // the pieces stand in the order of the text
 		}
 		if start != x.in.RunStart || end != x.in.RunEnd {
 			x.in.RunStart, x.in.RunEnd = start, end
