@@ -194,7 +194,13 @@ func TestPixelFontsOfLVGL(t *testing.T) {
 			if i%5 == 0 {
 				include = `"lvgl.h"`
 			}
-			files, err := f.LVGL(fmt.Sprintf("font_%d", i), include, i%2 == 1)
+			packed := i/4%2 == 1
+			if packed && f.Depth == 8 { // the library unpacks no such pixels
+				_, err := f.LVGL("font", include, true)
+				require.ErrorContains(t, err, "expected a depth of 1, 2 or 4 bits for compressed pixels")
+				packed = false
+			}
+			files, err := f.LVGL(fmt.Sprintf("font_%d", i), include, packed)
 			require.NoError(t, err)
 			return f, files
 		})
