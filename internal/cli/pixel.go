@@ -184,6 +184,9 @@ func (a *app) runPixel(ctx context.Context, what string, opt bitmap.Options) err
 		a.Say("")
 		fmt.Fprint(a.Out, view.Shown(opt, panel.Shown()))
 	}
+	if panel != nil {
+		a.Unshaped(opt.Panel.Puts...)
+	}
 	return nil
 }
 

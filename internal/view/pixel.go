@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"strconv"
 	"strings"
+	"unicode"
 
 	"notaria/internal/bitmap"
 	"notaria/internal/document"
@@ -76,6 +77,18 @@ func (a *Page) pixel(o bitmap.Font, d document.Pixel, opt bitmap.Options) {
 	a.Say("%q is %s pixels wide", opt.Show, number(float64(wide)/pixel.Sub))
 	if !all {
 		a.Say("%s characters of it are not in the font: add them to --characters", a.Paint.Warn("careful:"))
+	}
+	a.Unshaped(opt.Show)
+}
+
+// shaped are scripts whose letters join, stack or change their order; those that run leftward are among them.
+var shaped = []*unicode.RangeTable{unicode.Arabic, unicode.Hebrew, unicode.Syriac, unicode.Thaana, unicode.Nko, unicode.Mongolian, unicode.Devanagari, unicode.Bengali, unicode.Gurmukhi, unicode.Gujarati,
+	unicode.Oriya, unicode.Tamil, unicode.Telugu, unicode.Kannada, unicode.Malayalam, unicode.Sinhala, unicode.Tibetan, unicode.Myanmar, unicode.Khmer}
+
+// Unshaped says of texts that they are not shaped, where that would be seen: a display draws character after character.
+func (a *Page) Unshaped(texts ...string) {
+	if strings.ContainsFunc(strings.Join(texts, ""), func(r rune) bool { return unicode.In(r, shaped...) }) {
+		a.Say("%s the text is not shaped: its letters would join, stack or run leftward, and a display puts them beside each other as here", a.Paint.Warn("careful:"))
 	}
 }
 
