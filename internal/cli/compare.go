@@ -65,17 +65,13 @@ func (a *app) runCompare(ctx context.Context, args []string, o textsOptions, out
 	if err != nil {
 		return err
 	}
-	targets, err := a.lined(o)
+	all, err := a.contenders(ctx, args, o)
 	if err != nil {
 		return err
 	}
-	var all []subject.One
-	for _, name := range args {
-		one, err := a.single(ctx, name, o)
-		if err != nil {
-			return err
-		}
-		all = append(all, one)
+	targets, err := a.lined(o, all[0])
+	if err != nil {
+		return err
 	}
 	var list []subject.Comparison
 	for _, other := range all[1:] {
@@ -98,6 +94,28 @@ func (a *app) runCompare(ctx context.Context, args []string, o textsOptions, out
 		return findings
 	}
 	return err
+}
+
+// contenders are the faces that are compared. --at is for those that vary: at least one of them has to.
+func (a *app) contenders(ctx context.Context, args []string, o textsOptions) (all []subject.One, err error) {
+	plain := o
+	plain.at = nil
+	varies := len(o.at) == 0
+	for i, name := range args {
+		one, err := a.single(ctx, name, plain, i == 0)
+		if err == nil && len(o.at) > 0 && one.Face.Variable {
+			varies = true
+			one, err = a.single(ctx, name, o, i == 0)
+		}
+		if err != nil {
+			return nil, err
+		}
+		all = append(all, one)
+	}
+	if !varies {
+		return nil, wrongUse("compare: expected a variable font for --at, found none among %s", strings.Join(args, ", "))
+	}
+	return all, nil
 }
 
 // drawCompared writes the picture, if one is asked for.

@@ -56,7 +56,7 @@ says where the baseline and the text's beginning are, and the bytes against the 
 }
 
 func (a *app) runLabel(ctx context.Context, what string, o textsOptions, out specimenOptions, ink string) error {
-	s, err := a.single(ctx, what, o)
+	s, err := a.single(ctx, what, o, false)
 	if err != nil {
 		return err
 	}

@@ -10,6 +10,8 @@ import (
 	"github.com/spf13/cobra"
 
 	"notaria/internal/document"
+	"notaria/internal/platform"
+	"notaria/internal/platform/all"
 	"notaria/internal/setting"
 	"notaria/internal/subject"
 )
@@ -90,20 +92,28 @@ func (o *textsOptions) all(a *app) ([]subject.Text, error) {
 	return out, nil
 }
 
-// lined are the names of the targets whose lines are asked for: those that --for names, else those of the project around; none for all.
-func (a *app) lined(o textsOptions) ([]string, error) {
-	known, err := a.typedOn(o.targets)
-	if err != nil {
-		return nil, err
+// lined are the names of the targets whose lines are asked for: those that --for names, else those of the project around; none for all. The
+// project is not looked through again where it was opened for the face or the role, and not at all where the role has a line height.
+func (a *app) lined(o textsOptions, of subject.One) (out []string, err error) {
+	switch {
+	case len(o.targets) > 0:
+		known, err := a.typedOn(o.targets)
+		for _, t := range known {
+			out = append(out, t.About().Name)
+		}
+		return out, err
+	case of.Style.Leading > 0 || of.Opened:
+		return of.Around, nil
 	}
-	if len(known) == 0 { // with --json nothing is looked for there
-		known = a.surrounding()
-	}
-	var out []string
-	for _, t := range known {
+	for _, t := range a.surrounding(ruled()) {
 		out = append(out, t.About().Name)
 	}
 	return out, nil
+}
+
+// ruled are the platforms whose lines are known.
+func ruled() []platform.Platform {
+	return slices.DeleteFunc(slices.Clone(all.Platforms), func(t platform.Platform) bool { return !setting.Ruled(t.About().Name) })
 }
 
 // readersOf are the sizes that readers choose, by the words of --scale.
@@ -142,8 +152,8 @@ text does not fit into --width or --height, or that a character is missing.`,
 	return c
 }
 
-// single finds a face by its name or its file, or a role.
-func (a *app) single(ctx context.Context, what string, o textsOptions) (subject.One, error) {
+// single finds a face by its name or its file, or a role; lines says that the project's targets are asked for, for their lines.
+func (a *app) single(ctx context.Context, what string, o textsOptions, lines bool) (subject.One, error) {
 	size := 0.0
 	if o.given("size") {
 		if size = o.size; !(size >= 1 && size <= 2000) {
@@ -154,7 +164,11 @@ func (a *app) single(ctx context.Context, what string, o textsOptions) (subject.
 	if err != nil {
 		return subject.One{}, err
 	}
-	c, err := a.find(ctx, []string{what}, subject.Wanted{}, nil)
+	f := subject.Finder{Project: a.look}
+	if lines && len(o.targets) == 0 {
+		f.Around = ruled()
+	}
+	c, err := a.found(ctx, []string{what}, f)
 	if err != nil {
 		return subject.One{}, err
 	}
@@ -177,11 +191,11 @@ func (a *app) runMeasure(ctx context.Context, what string, o textsOptions) error
 	if err != nil {
 		return err
 	}
-	targets, err := a.lined(o)
+	s, err := a.single(ctx, what, o, true)
 	if err != nil {
 		return err
 	}
-	s, err := a.single(ctx, what, o)
+	targets, err := a.lined(o, s)
 	if err != nil {
 		return err
 	}

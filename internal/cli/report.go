@@ -79,7 +79,7 @@ func (a *app) reportNames() (func(face.Face) []report.Name, error) {
 		return nil, err
 	}
 	if len(targets) == 0 {
-		targets = a.surrounding()
+		targets = a.surrounding(all.Platforms)
 	}
 	return func(f face.Face) []report.Name {
 		var out []report.Name

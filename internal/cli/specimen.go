@@ -155,8 +155,19 @@ func (o *specimenOptions) idle(given func(string) bool) error {
 	return nil
 }
 
-// sized refuses sizes for views that have their own.
-func (o *specimenOptions) sized(view string) error {
+// fits refuses sizes for views that have their own, and what is about candidates alone for the others.
+func (o *specimenOptions) fits(view string) error {
+	for _, flag := range []struct {
+		name  string
+		given bool
+	}{{"light", o.light}, {"names", o.names}} {
+		if flag.given && view != subject.SideBySide {
+			return wrongUse("specimen: expected --view %s with --%s, found --view %s", subject.SideBySide, flag.name, view)
+		}
+	}
+	if o.names && o.html() {
+		return wrongUse("specimen: expected no --names for a page in HTML: it has them, to be opened")
+	}
 	if view != subject.SideBySide && len(o.sizes) > 0 {
 		return wrongUse("specimen: expected no --size for --view %s, which has sizes of its own; --view %s takes some", view, subject.SideBySide)
 	}
@@ -184,9 +195,14 @@ func (o *specimenOptions) asked() (subject.Wanted, error) {
 
 // find finds the faces and the roles that are named.
 func (a *app) find(ctx context.Context, args []string, w subject.Wanted, limits []platform.Platform) (subject.Subjects, error) {
+	return a.found(ctx, args, subject.Finder{Wanted: w, Project: a.look, Targets: limits})
+}
+
+func (a *app) found(ctx context.Context, args []string, f subject.Finder) (subject.Subjects, error) {
 	bar := terminal.NewProgress(a.alarm, "reading fonts")
 	defer bar.End()
-	s, err := subject.Finder{Wanted: w, Project: a.look, Targets: limits, Progress: bar.Step}.Find(ctx, args)
+	f.Progress = bar.Step
+	s, err := f.Find(ctx, args)
 	if errors.Is(err, subject.ErrNothing) {
 		return s, &codeError{exitUse, err}
 	}
@@ -260,7 +276,7 @@ func (a *app) runSpecimen(ctx context.Context, args []string, o specimenOptions)
 	if err != nil {
 		return wrongUse("specimen: %v", err)
 	}
-	if err := o.sized(view); err != nil {
+	if err := o.fits(view); err != nil {
 		return err
 	}
 	opt.Title = c.Title(view)

@@ -24,15 +24,15 @@ func (a *app) typedOn(names []string) ([]platform.Platform, error) {
 	if len(out) > 0 || a.json {
 		return out, nil
 	}
-	if out = a.surrounding(); len(out) == 0 {
+	if out = a.surrounding(all.Platforms); len(out) == 0 {
 		out = all.Platforms
 	}
 	return out, nil
 }
 
-// surrounding are the platforms that the project around has apps for; none outside of a
+// surrounding are the platforms of some that the project around has apps for; none outside of a
 // project. What is wrong with the project is not the business of names.
-func (a *app) surrounding() []platform.Platform {
+func (a *app) surrounding(of []platform.Platform) []platform.Platform {
 	root, err := a.projectRoot()
 	if err != nil {
 		return nil
@@ -46,7 +46,7 @@ func (a *app) surrounding() []platform.Platform {
 	}
 	defer p.Close()
 	var out []platform.Platform
-	for _, t := range all.Platforms {
+	for _, t := range of {
 		if sites, _ := p.Sites(t); len(sites) > 0 {
 			out = append(out, t)
 		}

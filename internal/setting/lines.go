@@ -4,6 +4,7 @@ package setting
 
 import (
 	"math"
+	"slices"
 
 	"notaria/internal/sfnt"
 )
@@ -40,6 +41,11 @@ var Rules = []Rule{
 	{"android", "Android apps", []string{"android", "expo", "react-native", "nativescript", "maui"}, android, false},
 	{"apple", "Apple", []string{"apple", "expo", "react-native", "nativescript", "maui", "web"}, coreText, false},
 	{"windows", "Windows", []string{"wpf", "winui", "maui", "web"}, directWrite, false},
+}
+
+// Ruled says whether some rule is that of a target's apps.
+func Ruled(target string) bool {
+	return slices.ContainsFunc(Rules, func(r Rule) bool { return slices.Contains(r.Targets, target) })
 }
 
 // Vertical are the measures of a font that lines are made of.

@@ -20,7 +20,10 @@ type One struct {
 	Role  bool
 	Fixed bool // a role that does not follow the reader's text size
 	Bytes int
-	Type  *specimen.Type
+	// Around and Opened are those of the subjects.
+	Around []string
+	Opened bool
+	Type   *specimen.Type
 }
 
 // Single is the one face or role among subjects, at a size in pixels per em, 0 for the role's own, or 16; and, of a variable font, at a place
@@ -39,6 +42,7 @@ func Single(s Subjects, name string, size float64, at map[string]float64) (One, 
 		}
 		return o, &fault.Error{File: name, Expected: "one face", Found: found, Cure: "name one face by its PostScript name, a role with a size, or a file with one face"}
 	}
+	o.Around, o.Opened = s.Around, s.Opened
 	if size > 0 {
 		o.Style = Scaled(o.Style, size/o.Style.Size)
 	}

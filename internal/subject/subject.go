@@ -49,6 +49,8 @@ type Subjects struct {
 	Roles    []specimen.Role
 	Problems []face.Problem // files that cannot be read
 	Left     int            // faces that were not asked for
+	Around   []string       // targets that the project has apps for, where the project was opened and Finder.Around asks
+	Opened   bool           // the project was
 }
 
 // All are the faces of all subjects, each once.
@@ -70,6 +72,7 @@ type Finder struct {
 	Wanted   Wanted
 	Project  func() (*notary.Project, error) // opens the project, where a name is not a path
 	Targets  []platform.Platform             // as whose apps show roles; nil for roles as they are for all
+	Around   []platform.Platform             // those of which it is asked whether the project has apps for them
 	Progress func(done, total int)           // of reading files; may be nil
 }
 
@@ -151,6 +154,12 @@ func (f Finder) ofProject(ctx context.Context, names []string, s *Subjects) erro
 		return err
 	}
 	defer p.Close()
+	s.Opened = true
+	for _, t := range f.Around {
+		if sites, _ := p.Sites(t); len(sites) > 0 { // what is wrong with the project is not what was asked
+			s.Around = append(s.Around, t.About().Name)
+		}
+	}
 	if len(names) == 0 {
 		if names = p.Registry.RoleNames(); len(names) == 0 {
 			names = p.Registry.FaceNames()
