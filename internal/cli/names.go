@@ -83,9 +83,9 @@ func (a *app) runNames(ctx context.Context, paths []string, o namesOptions) erro
 	if err != nil {
 		return err
 	}
-	languages, err := languagesOf(o.languages)
+	languages, err := locale.Named(o.languages)
 	if err != nil {
-		return err
+		return wrongUse("names: --languages: %v", err)
 	}
 	bar := terminal.NewProgress(a.alarm, "reading fonts")
 	opt := intake.Options{Progress: bar.Step}
@@ -109,8 +109,10 @@ func (a *app) runNames(ctx context.Context, paths []string, o namesOptions) erro
 			}
 		}
 	}
-	if len(o.languages) > 0 {
-		lacking += written(faces, languages)
+	for i := range faces {
+		if len(o.languages) > 0 && faces[i].TellLanguages(languages) {
+			lacking++
+		}
 	}
 	if a.json {
 		typed(faces)
@@ -127,42 +129,6 @@ func (a *app) runNames(ctx context.Context, paths []string, o namesOptions) erro
 		return findings
 	}
 	return nil
-}
-
-// languagesOf are the languages that --languages names; none for all.
-func languagesOf(tags []string) (out []locale.Letters, err error) {
-	for _, t := range tags {
-		if t == "all" {
-			return nil, nil
-		}
-		l, err := locale.Of(t)
-		if err != nil {
-			return nil, wrongUse("names: --languages: %v", err)
-		}
-		out = append(out, l)
-	}
-	return out, nil
-}
-
-// written fills in which languages the faces write; it returns how many lack letters of one that was named.
-func written(faces []face.Face, languages []locale.Letters) (lacking int) {
-	for i := range faces {
-		f := &faces[i]
-		f.Languages = []string{}
-		for _, l := range f.Writes() {
-			f.Languages = append(f.Languages, l.Tag)
-		}
-		for _, l := range languages {
-			if lost := f.LacksFor(l); len(lost) > 0 {
-				if f.LackedBy == nil {
-					f.LackedBy = map[string][]string{}
-				}
-				f.LackedBy[l.Tag] = lost
-			}
-		}
-		lacking += min(len(f.LackedBy), 1)
-	}
-	return lacking
 }
 
 // gather reads what paths hold, or families of this machine: all of them where none is named.

@@ -19,6 +19,23 @@ func regional(tag string) bool {
 	return more && len(last) != 4
 }
 
+// TellLanguages fills in which languages the face writes whole, and which letters of some it lacks; it says whether it lacks any.
+func (f *Face) TellLanguages(asked []locale.Letters) bool {
+	f.Languages = []string{}
+	for _, l := range f.Writes() {
+		f.Languages = append(f.Languages, l.Tag)
+	}
+	for _, l := range asked {
+		if lost := f.LacksFor(l); len(lost) > 0 {
+			if f.LackedBy == nil {
+				f.LackedBy = map[string][]string{}
+			}
+			f.LackedBy[l.Tag] = lost
+		}
+	}
+	return len(f.LackedBy) > 0
+}
+
 // LacksFor lists the letters of a language that the face lacks.
 func (f Face) LacksFor(l locale.Letters) []string {
 	var out []string

@@ -55,6 +55,21 @@ func Of(tag string) (Letters, error) {
 	return Letters{}, unknown("a language by its tag, such as de, pt-BR or zh-Hant", tag)
 }
 
+// Named are the languages of some tags; none where one of them is all.
+func Named(tags []string) (out []Letters, err error) {
+	for _, t := range tags {
+		if t == "all" {
+			return nil, nil
+		}
+		l, err := Of(t)
+		if err != nil {
+			return nil, err
+		}
+		out = append(out, l)
+	}
+	return out, nil
+}
+
 // form is what tags look like (BCP 47), with the underscores that file names have.
 var form = lazy.Regexp(`^[A-Za-z0-9]{2,8}(?:[-_][A-Za-z0-9]{1,8}){0,6}$`)
 

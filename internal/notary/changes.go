@@ -144,7 +144,7 @@ func (w *writer) giveBack(taken []registry.Written) error {
 	}
 	named := w.named(taken)
 	for _, f := range taken {
-		if named[path.Base(f.Path)] {
+		if named[f.Path] {
 			w.p.Ledger.Forget(f.Path)
 		} else if err := w.p.remove(w.set, f.Path); err != nil {
 			return err
@@ -153,21 +153,22 @@ func (w *writer) giveBack(taken []registry.Written) error {
 	return nil
 }
 
-// named says which of some names of files, with their endings, stand in a text of the project that is not Notaria's, as it will be.
+// named says which of some files a text of the project that is not Notaria's names, as it will be.
 func (w *writer) named(files []registry.Written) map[string]bool {
-	var bases []string
+	var paths []string
 	for _, f := range files {
-		bases = append(bases, path.Base(f.Path))
+		paths = append(paths, f.Path)
 	}
-	return platform.NamedIn(w.p.Tree.Under(""), bases, func(name string) []byte {
+	return platform.NamedIn(w.p.Tree.Under(""), paths, func(name string) ([]byte, bool) {
 		text, gone, changes := w.set.Coming(name)
 		if _, mine := w.p.Ledger.Wrote(name); mine || gone || name == registry.FileName || name == registry.LedgerName {
-			return nil
+			return nil, true
 		}
-		if !changes {
-			text, _ = w.p.Dir.Read(name, platform.MostNaming) // a larger one is no source
+		if changes {
+			return text, true
 		}
-		return text
+		text, err := w.p.Dir.Read(name, platform.MostNaming)
+		return text, err == nil
 	})
 }
 

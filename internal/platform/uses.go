@@ -379,23 +379,35 @@ func Choose(near string, names []string) string {
 }
 
 // MostNaming is how large a text may be that is looked through for the names of files, in bytes.
-const MostNaming = 4 << 20
+const MostNaming = 64 << 20
 
-// NamedIn says which names of files stand in texts of a project: read gives a file's text, nil for one that does not count. Fonts, files that
-// are no text, and what Notaria generated are passed over.
-func NamedIn(files, names []string, read func(file string) []byte) map[string]bool {
+// Spellings are how code and data name a font file: with its ending, and, of a folder of Android's resources, by its resource (R.font.quay,
+// @font/quay).
+func Spellings(file string) []string {
+	base := path.Base(file)
+	out := []string{base}
+	if path.Base(path.Dir(file)) == "font" {
+		stem := strings.TrimSuffix(base, path.Ext(base))
+		out = append(out, "font."+stem, "@font/"+stem)
+	}
+	return out
+}
+
+// NamedIn says which font files are named in texts of a project: read gives a text, nil for one that does not count, and false for one that
+// cannot be read, which could name any of them. Fonts, files that are no text, and what Notaria generated are passed over.
+func NamedIn(files, fonts []string, read func(file string) ([]byte, bool)) map[string]bool {
 	out := map[string]bool{}
 	for _, f := range files {
-		if LooksLikeFont(f) || len(out) == len(names) {
+		if LooksLikeFont(f) || len(out) == len(fonts) {
 			continue
 		}
-		text := read(f)
-		if bytes.IndexByte(text[:min(len(text), 512)], 0) >= 0 || IsGenerated(text) {
+		text, ok := read(f)
+		if ok && (bytes.IndexByte(text[:min(len(text), 512)], 0) >= 0 || IsGenerated(text)) {
 			continue
 		}
-		for _, n := range names {
-			if bytes.Contains(text, []byte(n)) {
-				out[n] = true
+		for _, x := range fonts {
+			if !ok || slices.ContainsFunc(Spellings(x), func(s string) bool { return bytes.Contains(text, []byte(s)) }) {
+				out[x] = true
 			}
 		}
 	}
